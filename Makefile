@@ -1,0 +1,73 @@
+# make demo serves the demo world; make test runs every test. Both install what is missing.
+SHELL := /bin/bash
+.SHELLFLAGS := -eu -o pipefail -c
+.DELETE_ON_ERROR:
+
+GO_SOURCES := $(shell find cmd internal demo web -path web/node_modules -prune -o \( -name '*.go' -o -name '*.sql' -o -path 'demo/*.json' \) -print) go.mod go.sum
+WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
+NPM := npm --no-audit --no-fund --loglevel=error
+
+.PHONY: demo serve build test lint count bench screenshots types fmt check-types clean
+
+demo: build
+	@exec ./bin/waryowl demo
+
+serve: build
+	@exec ./bin/waryowl serve
+
+build: bin/waryowl
+	@./scripts/need.sh mariadbd=mariadb-server-core mariadb=mariadb-client-core
+
+bin/waryowl: $(GO_SOURCES) web/dist/index.html
+	go build -tags ui -trimpath -o $@ ./cmd/waryowl
+
+web/node_modules/.package-lock.json: web/package.json web/package-lock.json
+	cd web && $(NPM) ci
+	@touch $@
+
+web/dist/index.html: web/node_modules/.package-lock.json $(WEB_SOURCES)
+	cd web && npx --no-install vite build --logLevel warn
+	@touch $@
+
+e2e/node_modules/.package-lock.json: e2e/package.json e2e/package-lock.json
+	cd e2e && PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1 $(NPM) ci
+	@touch $@
+
+# The schemas and the types of the front end come from the Go types; a test refuses stale ones.
+types: web/node_modules/.package-lock.json
+	go run ./cmd/waryowl openapi > schemas/openapi.json
+	for name in route diagnose; do go run ./cmd/waryowl schema $$name > schemas/$$name.json; done
+	cd web && npx --no-install openapi-typescript ../schemas/openapi.json -o src/api/schema.d.ts
+
+check-types: types
+	git diff --exit-code --stat -- schemas web/src/api/schema.d.ts || { echo "schemas or types are stale: run make types and commit"; exit 1; }
+
+fmt: web/node_modules/.package-lock.json
+	gofmt -w cmd demo internal web/*.go
+	cd web && npx --no-install prettier --write src
+
+lint: web/node_modules/.package-lock.json e2e/node_modules/.package-lock.json
+	@test -z "$$(gofmt -l cmd demo internal web/*.go)" || { gofmt -l cmd demo internal web/*.go; echo "run make fmt"; exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+	cd web && npx --no-install vue-tsc --noEmit && npx --no-install eslint . && npx --no-install prettier --check src
+	cd e2e && npx --no-install tsc --noEmit
+
+test: build lint check-types e2e/node_modules/.package-lock.json
+	@./scripts/need.sh chromium=chromium
+	go test ./...
+	cd e2e && npx --no-install playwright test
+
+screenshots: build e2e/node_modules/.package-lock.json
+	@./scripts/need.sh chromium=chromium
+	cd e2e && npx --no-install playwright test --config pictures.config.ts
+
+bench:
+	@./scripts/need.sh mariadbd=mariadb-server-core
+	./scripts/bench.sh
+
+count:
+	@./scripts/count.sh
+
+clean:
+	rm -rf bin web/dist web/node_modules e2e/node_modules

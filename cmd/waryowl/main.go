@@ -1,0 +1,69 @@
+// Command waryowl is the whole program: it serves the application, loads the demo world, and runs the engines from the
+// command line.
+package main
+
+import (
+	"bytes"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"waryowl/internal/contract"
+	"waryowl/internal/server"
+)
+
+func main() {
+	root := &cobra.Command{Use: "waryowl", Short: "Tears down, swaps and scores phones, and remembers how", SilenceUsage: true, SilenceErrors: true}
+	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), userCommand(), computeCommand(), schemaCommand(), openapiCommand())
+	if err := root.Execute(); err != nil {
+		fmt.Fprintln(os.Stderr, "waryowl: "+strings.ReplaceAll(strings.TrimSpace(err.Error()), "\n", "; "))
+		os.Exit(2)
+	}
+}
+
+func computeCommand() *cobra.Command {
+	return &cobra.Command{Use: "compute ENGINE", Short: "Run an engine: JSON on standard input, JSON on standard output", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			in, err := io.ReadAll(cmd.InOrStdin())
+			if err != nil {
+				return err
+			}
+			out, err := contract.Compute(args[0], in)
+			if err != nil {
+				return err
+			}
+			_, err = fmt.Fprintln(cmd.OutOrStdout(), string(out))
+			return err
+		}}
+}
+
+func schemaCommand() *cobra.Command {
+	return &cobra.Command{Use: "schema ENGINE", Short: "Print the JSON Schema of an engine's input and output", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			out, err := contract.Schema(args[0])
+			if err != nil {
+				return err
+			}
+			_, err = fmt.Fprintln(cmd.OutOrStdout(), string(out))
+			return err
+		}}
+}
+
+func openapiCommand() *cobra.Command {
+	return &cobra.Command{Use: "openapi", Short: "Print the OpenAPI document of the server", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			doc, err := server.OpenAPI()
+			if err != nil {
+				return err
+			}
+			var pretty bytes.Buffer
+			if err := indent(&pretty, doc); err != nil {
+				return err
+			}
+			_, err = fmt.Fprintln(cmd.OutOrStdout(), pretty.String())
+			return err
+		}}
+}

@@ -1,0 +1,181 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"syscall"
+	"time"
+
+	"github.com/spf13/cobra"
+	"golang.org/x/sync/errgroup"
+
+	"waryowl/demo"
+	"waryowl/internal/app"
+	"waryowl/internal/mariadb"
+	"waryowl/internal/server"
+	"waryowl/internal/store"
+)
+
+func indent(b *bytes.Buffer, doc []byte) error { return json.Indent(b, doc, "", "  ") }
+
+// setting is an environment variable with its default.
+func setting(name, fallback string) string {
+	if v := os.Getenv(name); v != "" {
+		return v
+	}
+	return fallback
+}
+
+// open connects to the database: WARYOWL_DSN, or a private server under WARYOWL_VAR, and migrates it. close ends what was
+// started.
+func open(ctx context.Context) (s *app.Service, closeAll func(), err error) {
+	dsn := os.Getenv("WARYOWL_DSN")
+	closeAll = func() {}
+	if dsn == "" {
+		db, err := mariadb.Start(ctx, mariadb.Config{Dir: filepath.Join(setting("WARYOWL_VAR", "var"), "db")})
+		if err != nil {
+			return nil, nil, err
+		}
+		dsn = db.DSN("waryowl")
+		closeAll = func() {
+			if err := db.Stop(); err != nil {
+				slog.Error("stopping the database", "err", err)
+			}
+		}
+	}
+	db, err := store.Open(ctx, dsn)
+	if err == nil {
+		err = store.Migrate(ctx, db)
+	}
+	s = &app.Service{DB: db, Now: time.Now}
+	if err == nil {
+		err = s.EnsureCatalogue(ctx)
+	}
+	if err != nil {
+		closeAll()
+		return nil, nil, err
+	}
+	stop := closeAll
+	return s, func() {
+		if pool, err := db.DB(); err == nil {
+			pool.Close()
+		}
+		stop()
+	}, nil
+}
+
+func serveCommand(withDemo bool) *cobra.Command {
+	cmd := &cobra.Command{Use: "serve", Short: "Serve the application", Args: cobra.NoArgs}
+	if withDemo {
+		cmd.Use, cmd.Short = "demo", "Load the demo world once and serve it"
+	}
+	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
+		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
+		defer stop()
+		return serve(ctx, withDemo)
+	}
+	return cmd
+}
+
+func serve(ctx context.Context, withDemo bool) error {
+	address := setting("WARYOWL_LISTEN", net.JoinHostPort("127.0.0.1", setting("PORT", "8420")))
+	cert, key := os.Getenv("WARYOWL_TLS_CERT"), os.Getenv("WARYOWL_TLS_KEY")
+	if (cert == "") != (key == "") {
+		return errors.New("set both WARYOWL_TLS_CERT and WARYOWL_TLS_KEY, or neither")
+	}
+	listener, err := net.Listen("tcp", address)
+	if err != nil {
+		return fmt.Errorf("cannot listen on %s: %w; stop what uses it, or set PORT to another number", address, err)
+	}
+	defer listener.Close()
+	s, closeAll, err := open(ctx)
+	if err != nil {
+		return err
+	}
+	defer closeAll()
+	c := server.Config{App: s, Secure: cert != "", Log: slog.Default()}
+	if withDemo {
+		if err := demo.Load(ctx, s); err != nil {
+			return err
+		}
+		accounts, err := demo.Accounts()
+		if err != nil {
+			return err
+		}
+		for _, a := range accounts {
+			c.Demo = append(c.Demo, server.SignIn(a))
+		}
+	}
+	handler, err := server.New(c)
+	if err != nil {
+		return err
+	}
+	h := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	scheme := "http"
+	if cert != "" {
+		scheme = "https"
+	}
+	fmt.Printf("Wary Owl serves %s://%s\n", scheme, listener.Addr())
+	for _, a := range c.Demo {
+		fmt.Printf("  demo sign-in: %-11s password %s\n", a.Name, a.Password)
+	}
+	g, ctx := errgroup.WithContext(ctx)
+	g.Go(func() error {
+		run := func() error { return h.Serve(listener) }
+		if cert != "" {
+			run = func() error { return h.ServeTLS(listener, cert, key) }
+		}
+		err := run()
+		if errors.Is(err, http.ErrServerClosed) {
+			return nil
+		}
+		return err
+	})
+	g.Go(func() error {
+		<-ctx.Done()
+		last, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+		defer cancel()
+		return h.Shutdown(last) // running requests end first, then the server, then the database
+	})
+	return g.Wait()
+}
+
+func migrateCommand() *cobra.Command {
+	return &cobra.Command{Use: "migrate", Short: "Bring the database up to this program", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			_, closeAll, err := open(cmd.Context())
+			if err == nil {
+				closeAll()
+			}
+			return err
+		}}
+}
+
+func userCommand() *cobra.Command {
+	var display, role string
+	cmd := &cobra.Command{Use: "user NAME", Short: "Make an account; the password comes from WARYOWL_PASSWORD", Args: cobra.ExactArgs(1)}
+	cmd.Flags().StringVar(&display, "display", "", "name that others see")
+	cmd.Flags().StringVar(&role, "role", "analyst", "analyst, technician, buyer or administrator")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		s, closeAll, err := open(cmd.Context())
+		if err != nil {
+			return err
+		}
+		defer closeAll()
+		if display == "" {
+			display = args[0]
+		}
+		_, err = s.AddAccount(cmd.Context(), app.Command{Key: store.NewID(), Hash: "user"}, args[0], display, role, os.Getenv("WARYOWL_PASSWORD"))
+		return err
+	}
+	return cmd
+}

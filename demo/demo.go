@@ -1,0 +1,265 @@
+// Package demo holds the demo world, the workshop of a ferry line on an archipelago, as JSON, and loads it through the same
+// use cases as a user's work. Everything in it is invented.
+package demo
+
+import (
+	"context"
+	"crypto/sha256"
+	"embed"
+	"encoding/json"
+	"fmt"
+	"io/fs"
+
+	"github.com/google/uuid"
+
+	"waryowl/internal/app"
+	"waryowl/internal/store"
+)
+
+//go:embed *.json models/*.json
+var files embed.FS
+
+// Account is a demo sign-in; its password is no secret.
+type Account struct {
+	Name     string `json:"name"`
+	Display  string `json:"display"`
+	Role     string `json:"role"`
+	Password string `json:"password"`
+}
+
+// Accounts lists the demo sign-ins.
+func Accounts() ([]Account, error) {
+	var list []Account
+	return list, read("accounts.json", &list)
+}
+
+type step struct {
+	Mark string `json:"mark"`
+	store.StepFacts
+}
+
+type model struct {
+	store.ModelFacts
+	Parts []store.PartFacts `json:"parts"`
+	Steps []step            `json:"steps"`
+}
+
+type study struct {
+	Model string `json:"model"`
+	store.StudyFacts
+	Units     []store.UnitFacts            `json:"units"`
+	Baselines map[string]map[string]string `json:"baselines"`
+	Log       []struct {
+		Unit, Step, Note string
+		Seconds          float64
+	} `json:"log"`
+	Trials []struct {
+		Board   string
+		Pieces  []struct{ Part, Unit string }
+		Results map[string]string
+		Minutes float64
+		Note    string
+	} `json:"trials"`
+}
+
+type outcome struct {
+	Model, Part string
+	store.OutcomeFacts
+}
+
+func read(name string, into any) error {
+	text, err := files.ReadFile(name)
+	if err != nil {
+		return err
+	}
+	if err := json.Unmarshal(text, into); err != nil {
+		return fmt.Errorf("demo: %s: %w", name, err)
+	}
+	return nil
+}
+
+// ID is the id of a demo thing: shaped like a UUIDv7 and the same on every load, so that a load that was cut off goes on
+// where it stopped.
+func ID(name string) string {
+	sum := sha256.Sum256([]byte("waryowl demo " + name))
+	id := uuid.UUID(sum[:16])
+	copy(id[:6], []byte{0x01, 0x98, 0, 0, 0, 0})
+	id[6] = 0x70 | id[6]&0x0f
+	id[8] = 0x80 | id[8]&0x3f
+	return id.String()
+}
+
+// loader carries on through the demo world and stops at the first error.
+type loader struct {
+	*app.Service
+	ctx   context.Context
+	actor app.Actor
+	count int
+	err   error
+}
+
+// command gives every change the same key on every load; the number keeps the order of ids.
+func (l *loader) command(name string) app.Command {
+	return app.Command{Actor: l.actor, Key: ID("command " + name), Hash: "demo"}
+}
+
+// id is in the order of loading, since lists are in the order of ids.
+func (l *loader) id(name string) string {
+	l.count++
+	id := uuid.MustParse(ID(name))
+	id[4], id[5] = byte(l.count>>8), byte(l.count)
+	return id.String()
+}
+
+func (l *loader) try(err error, what string) {
+	if l.err == nil && err != nil {
+		l.err = fmt.Errorf("demo: %s: %w", what, err)
+	}
+}
+
+// Load puts the demo world into the database, once: what is already there is left as people have changed it.
+func Load(ctx context.Context, s *app.Service) error {
+	l := &loader{Service: s, ctx: ctx, actor: app.Actor{ID: ID("loader"), Role: app.Analyst}}
+	done := l.command("complete")
+	if carried, err := s.Carried(ctx, done.Key); carried || err != nil {
+		return err
+	}
+	accounts, err := Accounts()
+	l.try(err, "accounts")
+	people := map[string]app.Actor{}
+	for _, a := range accounts {
+		if l.err == nil {
+			people[a.Role], err = s.AddAccount(ctx, l.command("account "+a.Name), a.Name, a.Display, a.Role, a.Password)
+			l.try(err, a.Name)
+		}
+	}
+	l.actor = people["analyst"]
+	known := map[string]*loaded{}
+	names, err := fs.Glob(files, "models/*.json")
+	l.try(err, "models")
+	for _, name := range names {
+		var m model
+		l.try(read(name, &m), name)
+		if l.err == nil {
+			known[m.Name] = l.model(m)
+		}
+	}
+	var studies []study
+	l.try(read("studies.json", &studies), "studies")
+	for _, st := range studies {
+		if l.err == nil {
+			l.study(st, known[st.Model])
+		}
+	}
+	var outcomes []outcome
+	l.try(read("outcomes.json", &outcomes), "outcomes")
+	l.actor = people["technician"]
+	for i, o := range outcomes {
+		if l.err == nil {
+			m := known[o.Model]
+			what := fmt.Sprintf("outcome %d", i)
+			_, err := s.AddOutcome(ctx, l.command(what), m.id, m.parts[o.Part], l.id(what), o.OutcomeFacts)
+			l.try(err, what)
+		}
+	}
+	if l.err == nil {
+		l.actor = people["analyst"]
+		_, l.err = app.Do(ctx, s, done, 200, func(*store.Tx) (string, error) { return "loaded", nil })
+	}
+	return l.err
+}
+
+type loaded struct {
+	id    string
+	parts map[string]string
+	steps map[string]string
+}
+
+func (l *loader) model(m model) *loaded {
+	k := &loaded{id: l.id("model " + m.Name), parts: map[string]string{}, steps: map[string]string{}}
+	_, err := l.AddModel(l.ctx, l.command("model "+m.Name), k.id, m.ModelFacts)
+	l.try(err, m.Name)
+	for _, p := range m.Parts {
+		what := m.Name + " " + p.Name
+		k.parts[p.Name] = l.id("part " + what)
+		if l.err == nil {
+			_, err := l.AddPart(l.ctx, l.command("part "+what), k.id, k.parts[p.Name], p)
+			l.try(err, what)
+		}
+	}
+	for _, st := range m.Steps {
+		k.steps[st.Mark] = l.id("step " + m.Name + " " + st.Mark)
+	}
+	// A step may come after one that stands later in the file, so the prerequisites follow in a second round.
+	for _, st := range m.Steps {
+		what := m.Name + " " + st.Mark
+		if l.err == nil {
+			_, err := l.AddStep(l.ctx, l.command("step "+what), k.id, k.steps[st.Mark], st.Mark, k.facts(st, false))
+			l.try(err, what)
+		}
+	}
+	for _, st := range m.Steps {
+		what := m.Name + " " + st.Mark
+		if l.err == nil && st.After != nil {
+			_, err := l.ChangeStep(l.ctx, l.command("after "+what), k.steps[st.Mark], 1, k.facts(st, true))
+			l.try(err, what)
+		}
+	}
+	return k
+}
+
+// facts turns the names of a step into ids.
+func (k *loaded) facts(st step, after bool) store.StepFacts {
+	f := st.StepFacts
+	f.After, f.Frees, f.Risk = nil, nil, map[string]float64{}
+	for _, name := range st.Frees {
+		f.Frees = append(f.Frees, k.parts[name])
+	}
+	for name, r := range st.Risk {
+		f.Risk[k.parts[name]] = r
+	}
+	for _, alt := range st.After {
+		ids := []string{}
+		for _, mark := range alt {
+			ids = append(ids, k.steps[mark])
+		}
+		if after {
+			f.After = append(f.After, ids)
+		}
+	}
+	return f
+}
+
+func (l *loader) study(st study, k *loaded) {
+	id := l.id("study " + st.Title)
+	_, err := l.AddStudy(l.ctx, l.command("study "+st.Title), id, k.id, st.StudyFacts)
+	l.try(err, st.Title)
+	units := map[string]string{}
+	for _, u := range st.Units {
+		what := st.Title + " " + u.Name
+		units[u.Name] = l.id("unit " + what)
+		_, err := l.AddUnit(l.ctx, l.command("unit "+what), id, units[u.Name], u)
+		l.try(err, what)
+	}
+	for unit, cells := range st.Baselines {
+		for check, result := range cells {
+			what := st.Title + " " + unit + " " + check
+			_, err := l.SetBaseline(l.ctx, l.command("baseline "+what), units[unit], check, 0, result, false)
+			l.try(err, what)
+		}
+	}
+	for i, e := range st.Log {
+		what := fmt.Sprintf("%s log %d", st.Title, i)
+		_, err := l.AddLog(l.ctx, l.command(what), id, l.id(what), app.LogFacts{UnitID: units[e.Unit], StepID: k.steps[e.Step], Seconds: e.Seconds, Note: e.Note})
+		l.try(err, what)
+	}
+	for i, t := range st.Trials {
+		what := fmt.Sprintf("%s trial %d", st.Title, i)
+		f := store.TrialFacts{BoardUnitID: units[t.Board], Results: t.Results, Minutes: t.Minutes, Note: t.Note}
+		for _, p := range t.Pieces {
+			f.Pieces = append(f.Pieces, store.Piece{PartID: k.parts[p.Part], Origin: "unit", UnitID: units[p.Unit]})
+		}
+		_, err := l.AddTrial(l.ctx, l.command(what), id, l.id(what), f)
+		l.try(err, what)
+	}
+}

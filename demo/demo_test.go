@@ -1,0 +1,133 @@
+package demo
+
+import (
+	"context"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"waryowl/internal/app"
+	"waryowl/internal/mariadb/mariadbtest"
+	"waryowl/internal/store"
+)
+
+func TestMain(m *testing.M) { os.Exit(mariadbtest.Main(m)) }
+
+// TestTheDemoWorld loads the world twice through the use cases and looks at it as its users do.
+func TestTheDemoWorld(t *testing.T) {
+	ctx := context.Background()
+	db, err := store.Open(ctx, mariadbtest.Database(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := store.Migrate(ctx, db); err != nil {
+		t.Fatal(err)
+	}
+	s := &app.Service{DB: db, Now: time.Now}
+	if err := s.EnsureCatalogue(ctx); err != nil {
+		t.Fatal(err)
+	}
+	for range 2 {
+		if err := Load(ctx, s); err != nil {
+			t.Fatal(err)
+		}
+	}
+	models, err := s.ModelList(ctx)
+	if err != nil || len(models) != 5 {
+		t.Fatalf("%d models, %v", len(models), err)
+	}
+	dual := 0
+	for _, m := range models {
+		sheet, err := s.ModelSheet(ctx, m.ID)
+		if err != nil || len(sheet.Parts) < 14 || len(sheet.Parts) > 22 || len(sheet.Steps) < 25 || len(sheet.Steps) > 45 {
+			t.Errorf("%s: %d parts, %d steps, %v", m.Name, len(sheet.Parts), len(sheet.Steps), err)
+		}
+		if m.Entry == "dual" {
+			dual++
+		}
+		for _, minimise := range []string{"attended_seconds", "elapsed_seconds", "depth", "risk"} {
+			ways, err := s.Ways(ctx, m.ID, minimise)
+			if err != nil || len(ways.Ways) != len(sheet.Parts) || len(ways.Missing) > 0 {
+				t.Fatalf("%s by %s: %d ways of %d parts, %v", m.Name, minimise, len(ways.Ways), len(sheet.Parts), err)
+			}
+			for _, w := range ways.Ways {
+				if !w.Proven || w.Blocked != "" {
+					t.Errorf("%s by %s: the way to the %s is not proven (%g, bound %g)", m.Name, minimise, w.Part, w.Objective, w.Bound)
+				}
+			}
+		}
+	}
+	if dual == 0 {
+		t.Error("no model opens from both sides")
+	}
+	studies, err := s.Studies(ctx)
+	if err != nil || len(studies) != 2 || len(studies[0].Units) != 0 {
+		t.Fatalf("%d studies, %v", len(studies), err)
+	}
+	start := time.Now()
+	swap, err := s.Swap(ctx, studies[1].Study.ID, "")
+	t.Logf("swap room read in %v", time.Since(start))
+	if err != nil || len(swap.Trials) != 10 || swap.Refused != "" {
+		t.Fatalf("%d trials, %q, %v", len(swap.Trials), swap.Refused, err)
+	}
+	// What the invented phones hide, and what the engine must have found by now.
+	for _, c := range swap.Reports {
+		top := ""
+		if len(c.Suspects) > 0 {
+			top = c.Suspects[0].Words
+		}
+		switch c.Check.Mark {
+		case "ambient-colour", "auto-brightness":
+			if top != "sensor strip, stranger" || c.Suspects[0].P < 0.9 {
+				t.Errorf("%s: %+v", c.Check.Mark, c.Suspects)
+			}
+		case "battery-health":
+			if top != "battery, stranger" || c.Suspects[0].P < 0.9 {
+				t.Errorf("%s: %+v", c.Check.Mark, c.Suspects)
+			}
+		case "vibration":
+			// It went with AMBER's pieces to the other board; which of the four sound pieces it is was never separated.
+			if !strings.HasPrefix(top, "defective piece: AMBER's") || len(c.Suspects) != 4 || c.Suspects[3].P < 0.15 {
+				t.Errorf("%s: %+v", c.Check.Mark, c.Suspects)
+			}
+		case "face-unlock":
+			if len(c.Suspects) < 2 || c.Settled {
+				t.Errorf("face unlock cannot be settled yet: %+v", c.Suspects)
+			}
+		case "earpiece":
+			if len(c.Disputes) != 1 || c.Disputes[0].Trial != "t6" || len(c.Disputes[0].Against) == 0 {
+				t.Errorf("the false loss of t6 is not disputed: %+v", c.Disputes)
+			}
+		}
+	}
+	if len(swap.Doubts) == 0 || swap.Doubts[0].Trial != "t6" {
+		t.Errorf("doubts: %+v", swap.Doubts)
+	}
+	var why []string
+	for _, k := range swap.Skips {
+		why = append(why, k.Trial+" "+k.Check)
+	}
+	if strings.Join(why, ", ") != "t4 Vibration motor" {
+		t.Errorf("guards: %v", why)
+	}
+	if len(swap.Next) == 0 || swap.Next[0].Bits < 0.5 {
+		t.Errorf("next swap: %+v", swap.Next)
+	}
+	for _, n := range swap.Next {
+		t.Logf("next: %s, %.0f min, %.2f bits", n.Words, n.Minutes, n.Bits)
+	}
+	sheet, err := s.Handover(ctx, studies[1].Study.ID)
+	if err != nil || sheet.Proven != 3 || sheet.Unsettled == 0 {
+		t.Fatalf("hand-over: %d proven, %d not settled, %v", sheet.Proven, sheet.Unsettled, err)
+	}
+	open := strings.Join(sheet.Open, "; ")
+	for _, want := range []string{"Face unlock with a stored face: which part costs it is not settled", "Vibration motor: which", "Earpiece: t6 showed a loss that other trials speak against"} {
+		if !strings.Contains(open, want) {
+			t.Errorf("%q is missing in the open list: %s", want, open)
+		}
+	}
+	if strings.Contains(open, "Ambient colour: which") {
+		t.Errorf("the sensor strip is known to cost ambient colour: %s", open)
+	}
+}

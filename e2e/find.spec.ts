@@ -1,0 +1,78 @@
+import { answer, choose, clean, expect, signIn, test } from './bench'
+
+test('a part is found by name, alias, label and connector code', async ({ page }) => {
+  await signIn(page, 'technician')
+  await page.goto('/')
+  const field = page.getByLabel('Model, part, alias, label or connector code')
+  await expect(field).toBeFocused()
+  for (const [typed, says] of [
+    ['drift 4 battery', '2 matches'],
+    ['PB-4417', 'Pellow Drift 4, battery: 1 match'],
+    ['D4-02', 'matches'],
+    ['lower speaker', 'matches'],
+    ['<script>alert(1)</script>', 'Nothing on record'],
+  ]) {
+    await field.fill(typed!)
+    await expect(answer(page)).toContainText(says!)
+    if (typed === 'D4-02') await expect(page.locator('#matches a').first()).toContainText('sensor strip')
+  }
+  await clean(page)
+})
+
+test('the job card answers whether to take the job, and a technician tells how it went', async ({ page }) => {
+  await signIn(page, 'technician')
+  await page.goto('/')
+  await page.keyboard.type('PB-4417')
+  await expect(answer(page)).toContainText('1 match')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Enter')
+  await expect(answer(page)).toContainText('Take it: 10 min in, 27 min to closed and tested; build 4.1.2 loses 1 function')
+  const losses = page.locator('#losses')
+  await expect(losses).toContainText('Battery health shown')
+  await expect(losses).toContainText('loses functions')
+  await expect(page.getByText('A lithium cell burns when pierced')).toBeVisible()
+  await expect(page.getByText('licensed practice decide')).toBeVisible()
+  await clean(page)
+  await page.getByLabel('Minutes from closed to closed and tested').fill('52')
+  await choose(page, page, 'How it went', 'tab broke')
+  await page.getByLabel('Note').fill('second tab, under the coil')
+  await page.getByRole('button', { name: 'Tell' }).click()
+  const told = page.getByRole('listitem').filter({ hasText: 'second tab, under the coil' })
+  await expect(told).toContainText('52')
+  await expect(told).toContainText('Dockside technician')
+  await page.getByRole('link', { name: 'The way, step by step' }).click()
+  await expect(answer(page)).toContainText('Battery: 13 steps')
+})
+
+test('another part is chosen on the map, by mouse and by key', async ({ page }) => {
+  await signIn(page, 'buyer')
+  await page.goto('/')
+  await page.keyboard.type('PB-4417')
+  await page.getByRole('link', { name: /battery/ }).click()
+  await page.getByRole('button', { name: /^loudspeaker/ }).click()
+  await expect(page.getByRole('heading', { name: 'Pellow Drift 4, loudspeaker' })).toBeVisible()
+  await page.getByRole('button', { name: /^charge port/ }).focus()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: 'Pellow Drift 4, charge port' })).toBeVisible()
+  await expect(page.getByText('nobody has told yet', { exact: false })).toBeVisible()
+})
+
+test('a deleted study comes back on undo', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/')
+  await page.getByRole('button', { name: 'New study' }).click()
+  const dialog = page.getByRole('dialog', { name: 'New study' })
+  await choose(page, dialog, 'Model', 'Corvane Atoll 2')
+  await dialog.getByLabel('Title of the study').fill('To be taken back')
+  await clean(page)
+  await dialog.getByRole('button', { name: 'Open the study' }).click()
+  await expect(answer(page)).toContainText('Do not open yet: 0 of 2 units recorded')
+  await page.goto('/')
+  await page.getByRole('button', { name: 'Delete To be taken back' }).click()
+  await expect(page.getByRole('status').filter({ hasText: 'is deleted' })).toBeVisible()
+  await expect(page.getByRole('link', { name: /To be taken back/ })).toHaveCount(0)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByRole('link', { name: /To be taken back/ })).toBeVisible()
+  await page.getByRole('button', { name: 'Delete To be taken back' }).click()
+  await expect(page.getByRole('link', { name: /To be taken back/ })).toHaveCount(0)
+})

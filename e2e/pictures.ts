@@ -1,0 +1,63 @@
+import type { Page } from '@playwright/test'
+
+import { answer, expect, signIn, study, test } from './bench'
+
+/** The pictures of the README, from a fresh demo world. */
+const folder = '../docs/screenshots'
+
+async function take(page: Page, name: string) {
+  await page.evaluate(() => document.fonts.ready)
+  await page.mouse.move(0, 0)
+  await page.waitForTimeout(400)
+  await page.screenshot({ path: `${folder}/${name}.png` })
+}
+
+test('every main view', async ({ page }) => {
+  await page.goto('/')
+  await expect(answer(page)).toHaveText('How sure are we?')
+  await take(page, 'sign-in')
+  await signIn(page)
+  const s = await study(page, 'Drift 4, first pair')
+  await page.goto('/')
+  const field = page.getByLabel('Model, part, alias, label or connector code')
+  await field.fill('drift 4')
+  await expect(answer(page)).toContainText('matches')
+  await take(page, 'find')
+  await field.fill('PB-4417')
+  await expect(answer(page)).toContainText('1 match')
+  await page.getByRole('link', { name: /battery/ }).click()
+  await expect(answer(page)).toContainText('Take it')
+  await take(page, 'job')
+  const rooms = {
+    intake: `/studies/${s.id}/intake`,
+    strip: `/studies/${s.id}/strip`,
+    ways: `/models/${s.model}/ways?study=${s.id}`,
+    swap: `/studies/${s.id}/swap`,
+    score: `/models/${s.model}/score?study=${s.id}`,
+    handover: `/studies/${s.id}/handover`,
+  }
+  for (const [name, path] of Object.entries(rooms)) {
+    await page.goto(path)
+    await expect(answer(page)).not.toContainText('Reading')
+    await expect(page.getByRole('navigation', { name: 'Stages of this study' })).toBeVisible()
+    await take(page, name)
+  }
+  await page.goto(rooms.swap)
+  await page.getByRole('button', { name: /^Start: Exchange only the face module/ }).first().click()
+  await take(page, 'trial')
+})
+
+test('by night, and on a phone', async ({ page }) => {
+  await signIn(page)
+  const s = await study(page, 'Drift 4, first pair')
+  await page.goto('/')
+  await page.evaluate(() => localStorage.setItem('waryowl-theme', 'night'))
+  await page.goto(`/studies/${s.id}/strip`)
+  await expect(answer(page)).toContainText('PINE')
+  await take(page, 'strip-night')
+  await page.evaluate(() => localStorage.setItem('waryowl-theme', 'day'))
+  await page.setViewportSize({ width: 390, height: 844 })
+  await page.goto(`/models/${s.model}/ways?study=${s.id}`)
+  await expect(answer(page)).toContainText('Battery')
+  await take(page, 'ways-phone')
+})

@@ -1,0 +1,263 @@
+import { answer, choose, clean, expect, fits, signIn, study, test } from './bench'
+
+const demo = 'Drift 4, first pair'
+const empty = 'Atoll 2 Lite, not opened yet'
+
+for (const size of [
+  { width: 1280, height: 800 },
+  { width: 390, height: 844 },
+]) {
+  test(`every room is clean at ${size.width}×${size.height}, full and empty, by day and night`, async ({ page }) => {
+    test.setTimeout(180_000)
+    await page.setViewportSize(size)
+    await signIn(page)
+    for (const theme of ['day', 'night']) {
+      await page.goto('/')
+      await page.evaluate((t) => localStorage.setItem('waryowl-theme', t), theme)
+      for (const title of [demo, empty]) {
+        const s = await study(page, title)
+        for (const path of [`/studies/${s.id}/intake`, `/studies/${s.id}/strip`, `/models/${s.model}/ways?study=${s.id}`, `/studies/${s.id}/swap`, `/models/${s.model}/score?study=${s.id}`, `/studies/${s.id}/handover`]) {
+          await page.goto(path)
+          await expect(answer(page)).not.toContainText('Reading')
+          await expect(page.getByRole('navigation', { name: 'Stages of this study' })).toBeVisible()
+          await clean(page)
+          await fits(page)
+        }
+      }
+    }
+  })
+}
+
+test('the answer of a room leads to its working', async ({ page }) => {
+  await signIn(page)
+  const s = await study(page, demo)
+  await page.goto(`/models/${s.model}/ways`)
+  await page.getByRole('button', { name: '13 steps' }).click()
+  await expect(page.locator('#steps')).toBeFocused()
+  await page.goto(`/studies/${s.id}/swap`)
+  await page.getByRole('button', { name: /bits$/ }).click()
+  await expect(page.locator('#next')).toBeFocused()
+})
+
+test.describe('what is refused', () => {
+  test.use({ refusals: [/409|413|422/] })
+
+  test('intake: an edit that somebody else overtook shows both sides, and mine or theirs is chosen', async ({ page, browser }) => {
+    await signIn(page)
+    const s = await study(page, demo)
+    const other = await (await browser.newContext()).newPage()
+    await signIn(other)
+    const overtake = async (state: string) => {
+      const room = await (await other.request.get(`/api/studies/${s.id}/intake`)).json()
+      const u = room.units[0]
+      const id = crypto.randomUUID()
+      const sent = await other.request.put(`/api/units/${u.id}`, {
+        headers: { 'Idempotency-Key': id },
+        data: { version: u.version, name: u.name, colour: u.colour, shape: u.shape, build: u.build, storage_gb: u.storage_gb, state },
+      })
+      expect(sent.status()).toBe(200)
+    }
+    for (const [choice, result] of [
+      ['Use mine', 'mine: scratched frame'],
+      ['Keep theirs', 'theirs: dented corner'],
+    ]) {
+      await page.goto(`/studies/${s.id}/intake`)
+      await page.getByRole('button', { name: 'Change PINE' }).click()
+      const form = page.getByRole('dialog', { name: 'Change PINE' })
+      await form.getByLabel('Condition in words').fill('mine: scratched frame')
+      await overtake('theirs: dented corner')
+      await form.getByRole('button', { name: 'Save' }).click()
+      await expect(form.getByRole('alert')).toContainText('Somebody changed this in the meantime')
+      await expect(form.getByRole('alert')).toContainText('theirs: dented corner')
+      await form.getByRole('button', { name: choice }).click()
+      await expect(form).toHaveCount(0)
+      await expect(page.getByText(result!)).toBeVisible()
+    }
+    await other.close()
+  })
+
+  test('strip: a circle of prerequisites and a part out twice are said in plain words, and nothing is lost', async ({ page }) => {
+    await signIn(page)
+    const s = await study(page, demo)
+    await page.goto(`/studies/${s.id}/strip`)
+    await page.getByRole('button', { name: 'Change the step of entry 1', exact: true }).click()
+    let form = page.getByRole('dialog', { name: 'Change step s1 of the plan' })
+    await choose(page, form, 'Needed first, alternative 1', 's3 heat front rim at 80 °C')
+    await page.keyboard.press('Tab')
+    await form.getByRole('button', { name: 'Save' }).click()
+    await expect(form.getByRole('alert')).toContainText('s1 waits for s3 waits for s1')
+    await clean(page)
+    await page.keyboard.press('Escape')
+    // A new step that frees what is already out.
+    await page.getByRole('button', { name: /A new step/ }).click()
+    form = page.getByRole('dialog', { name: 'PINE: a new step' })
+    await form.getByLabel('To what').fill('the cell again')
+    await choose(page, form, 'Parts that come out', 'battery')
+    await page.keyboard.press('Tab')
+    await form.getByRole('button', { name: 'Log it' }).click()
+    await expect(form.getByRole('alert')).toContainText('put it back first')
+    await expect(form.getByLabel('To what')).toHaveValue('the cell again')
+    await form.getByLabel('Measured seconds').fill('-5')
+    await form.getByRole('button', { name: 'Log it' }).click()
+    await expect(form.getByRole('alert')).toContainText('seconds')
+    await page.keyboard.press('Escape')
+    await expect(answer(page)).toContainText('PINE: battery out last, 4 parts out')
+  })
+
+  test('a note of two megabytes is refused and stays in its field', async ({ page }) => {
+    await signIn(page)
+    const s = await study(page, demo)
+    await page.goto(`/studies/${s.id}/strip`)
+    await page.getByRole('button', { name: 'Note and time of entry 2', exact: true }).click()
+    const form = page.getByRole('dialog', { name: 'Time and note of an entry' })
+    const huge = 'word '.repeat(420_000)
+    await form.getByLabel('Note').evaluate((e: HTMLTextAreaElement, text) => {
+      e.value = text
+      e.dispatchEvent(new Event('input'))
+    }, huge)
+    await form.getByRole('button', { name: 'Save' }).click()
+    await expect(form.getByRole('alert')).toContainText('This is too large')
+    expect(await form.getByLabel('Note').evaluate((e: HTMLTextAreaElement) => e.value.length)).toBe(huge.length)
+    await form.getByLabel('Note').fill('short again')
+    await form.getByRole('button', { name: 'Save' }).click()
+    await expect(form).toHaveCount(0)
+    await expect(page.getByText('short again')).toBeVisible()
+  })
+})
+
+test('strip: a part is put back and taken out again, and a step is undone and brought back', async ({ page }) => {
+  await signIn(page)
+  const s = await study(page, demo)
+  await page.goto(`/studies/${s.id}/strip`)
+  await page.getByRole('button', { name: 'Put back what entry 13 took out' }).click()
+  await expect(answer(page)).toContainText('display assembly out last, 3 parts out')
+  await page.getByRole('button', { name: /lift battery/ }).click()
+  await expect(answer(page)).toContainText('battery out last, 4 parts out')
+  await page.getByRole('button', { name: /Undo my last on PINE/ }).click()
+  await expect(answer(page)).toContainText('3 parts out')
+  await page.getByRole('button', { name: 'Bring it back' }).click()
+  await expect(answer(page)).toContainText('4 parts out')
+  await page.getByRole('slider', { name: /Lift layers off/ }).fill('9')
+  await expect(page.getByRole('button', { name: /^display assembly/ })).toHaveCount(0)
+  await expect(page.getByRole('button', { name: /^wireless coil/ })).toHaveCount(0)
+  await expect(page.getByRole('button', { name: /^rear glass/ })).toBeVisible()
+})
+
+test('strip: a part is changed on the map', async ({ page }) => {
+  await signIn(page)
+  const s = await study(page, demo)
+  await page.goto(`/studies/${s.id}/strip`)
+  await page.getByRole('button', { name: /^charge port/ }).click()
+  const form = page.getByRole('dialog', { name: 'Change charge port' })
+  await form.getByLabel('Other names, with commas').fill('port, dock, harbour')
+  await form.getByRole('button', { name: 'Save' }).click()
+  await expect(form).toHaveCount(0)
+  await page.keyboard.press('/')
+  await page.keyboard.type('harbour')
+  await expect(answer(page)).toContainText('Pellow Drift 4, charge port: 1 match')
+  await expect(page.getByText('by “harbour”')).toBeVisible()
+})
+
+test('ways: every objective answers, and the chosen part is numbered on the map', async ({ page }) => {
+  await signIn(page, 'technician')
+  const s = await study(page, demo)
+  await page.goto(`/models/${s.model}/ways`)
+  for (const label of ['fewest operations', 'least risk', 'least time on the clock', 'least hands-on time']) {
+    await choose(page, page, 'What to keep small', label)
+    await expect(page.getByText('proven best')).toBeVisible()
+  }
+  await page.getByRole('button', { name: 'rear camera block', exact: true }).click()
+  await expect(answer(page)).toContainText('Rear camera block:')
+  await expect(page.getByRole('button', { name: /^rear camera block, number \d+ on the way/ })).toBeVisible()
+  await expect(page.getByRole('row', { name: /^main board/ })).toContainText('min')
+})
+
+test('swap: the false loss of a bad seat is named, and the advised swap is recorded', async ({ page }) => {
+  await signIn(page)
+  const s = await study(page, demo)
+  await page.goto(`/studies/${s.id}/swap`)
+  await expect(page.getByText('t6 and t7 disagree: a bad seat or an interaction; repeating tells.')).toBeVisible()
+  await expect(page.getByText('t4 Vibration motor: the board had lost this before it was opened')).toBeVisible()
+  const grid = page.getByRole('region', { name: 'Suspects' })
+  await grid.getByRole('button', { name: 'battery, stranger, battery-health: loses functions' }).click()
+  await expect(page.locator('.evidence')).toContainText('t9 lost with it: PINE board: 1 stranger')
+  await page.getByRole('button', { name: 'Close', exact: true }).click()
+  await page.getByRole('button', { name: /^Start: Exchange only the face module/ }).first().click()
+  const form = page.getByRole('dialog', { name: 'A trial, board first' })
+  await expect(form.getByText('1 piece is not its own')).toBeVisible()
+  await expect(form.getByText('17 untested')).toBeVisible()
+  await clean(page)
+  await form.getByRole('button', { name: /^Face unlock/ }).focus()
+  await page.keyboard.press('l')
+  await form.getByLabel('Bench minutes').fill('41')
+  await form.getByRole('button', { name: 'Record the trial' }).click()
+  await expect(form).toHaveCount(0)
+  await expect(grid.getByRole('button', { name: 'face module, stranger, face-unlock: loses functions' })).toBeVisible()
+  // A correction, a delete and its undo.
+  await page.getByRole('button', { name: 'Change t11' }).click()
+  const change = page.getByRole('dialog', { name: 'Trial t11' })
+  await change.getByLabel('Note').fill('same pieces, second fitting')
+  await change.getByRole('button', { name: 'Save the trial' }).click()
+  await expect(page.getByText('same pieces, second fitting')).toBeVisible()
+  await page.getByRole('button', { name: 'Delete t11' }).click()
+  await expect(page.getByText('Trial t11 is deleted.')).toBeVisible()
+  await expect(grid.getByRole('button', { name: 'face module, stranger, face-unlock: not settled' })).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByRole('button', { name: 'Change t11' })).toBeVisible()
+})
+
+test('score: every line says its reason, its facts and what would narrow it', async ({ page }) => {
+  await signIn(page, 'buyer')
+  const s = await study(page, empty)
+  await page.goto(`/models/${s.model}/score`)
+  await expect(answer(page)).toContainText(/Physical ease \d\.\d–\d\.\d of 10/)
+  for (const line of ['Way to the battery', 'Way to the display', 'Way to the charge port', 'Tools for everything', 'Drive types', 'Adhesives on the common ways']) {
+    await expect(page.locator('#lines').getByText(line, { exact: true })).toBeVisible()
+  }
+  await expect(page.getByText('name the drive of 1 screw steps')).toBeVisible()
+  await expect(page.getByText('time a run: all minutes are predicted').first()).toBeVisible()
+})
+
+test('hand-over: the printed sheet carries the notice and leaves the frame of the program away', async ({ page }) => {
+  await signIn(page, 'technician')
+  const s = await study(page, demo)
+  await page.goto(`/studies/${s.id}/handover`)
+  await expect(answer(page)).toContainText('What holds is for build 4.1.2')
+  await page.emulateMedia({ media: 'print' })
+  await expect(page.getByRole('navigation', { name: 'Stages of this study' })).toBeHidden()
+  await expect(page.getByRole('button', { name: 'Print this sheet' })).toBeHidden()
+  await expect(page.locator('.sheet')).toContainText('Local law, workshop rules')
+  await expect(page.locator('.sheet')).toContainText('loses functions')
+  const pdf = await page.pdf({ format: 'A4' })
+  expect(pdf.length).toBeGreaterThan(10_000)
+})
+
+test('long names stay inside their rooms', async ({ page }) => {
+  await signIn(page)
+  const s = await study(page, demo)
+  const long = 'W'.repeat(80)
+  const made = await page.request.post('/api/studies', {
+    headers: { 'Idempotency-Key': crypto.randomUUID() },
+    data: { id: crypto.randomUUID(), model_id: s.model, title: long + long, variant: long },
+  })
+  expect(made.status()).toBe(201)
+  const id = (await made.json()).id
+  const unit = await page.request.post(`/api/studies/${id}/units`, {
+    headers: { 'Idempotency-Key': crypto.randomUUID() },
+    data: { id: crypto.randomUUID(), name: 'W'.repeat(20), colour: 'violet', shape: 'diamond', state: long + long },
+  })
+  expect(unit.status()).toBe(201)
+  for (const size of [
+    { width: 1280, height: 800 },
+    { width: 390, height: 844 },
+  ]) {
+    await page.setViewportSize(size)
+    for (const path of ['/', `/studies/${id}/intake`, `/studies/${id}/strip`, `/studies/${id}/swap`, `/studies/${id}/handover`]) {
+      await page.goto(path)
+      await expect(answer(page)).not.toContainText('Reading')
+      await expect(page.getByText(long.slice(0, 30)).first()).toBeAttached()
+      await fits(page)
+    }
+  }
+  await page.request.delete(`/api/studies/${id}?version=1`, { headers: { 'Idempotency-Key': crypto.randomUUID() } })
+})

@@ -1,0 +1,54 @@
+package app
+
+import "slices"
+
+// Role is what a person may do.
+type Role string
+
+// The roles. Every signed-in person reads everything.
+const (
+	Analyst       Role = "analyst"
+	Technician    Role = "technician"
+	Buyer         Role = "buyer"
+	Administrator Role = "administrator"
+)
+
+// Roles lists all roles.
+var Roles = []Role{Analyst, Technician, Buyer, Administrator}
+
+// Resource is a kind of thing that rights speak of, Verb what is done with it.
+type (
+	Resource string
+	Verb     string
+)
+
+// The resources and verbs.
+const (
+	Models   Resource = "models"   // models, their parts and plans
+	Studies  Resource = "studies"  // studies, units, baselines, log and trials
+	Outcomes Resource = "outcomes" // how a job went
+	Session  Resource = "session"  // one's own sign-in
+
+	Read  Verb = "read"
+	Write Verb = "write"
+)
+
+// Right is what a route asks for.
+type Right struct {
+	Resource Resource
+	Verb     Verb
+}
+
+// rights is the whole table: who may do what. What is not in it is refused.
+var rights = map[Right][]Role{
+	{Models, Read}:    Roles,
+	{Studies, Read}:   Roles,
+	{Outcomes, Read}:  Roles,
+	{Session, Write}:  Roles,
+	{Models, Write}:   {Analyst},
+	{Studies, Write}:  {Analyst},
+	{Outcomes, Write}: {Analyst, Technician},
+}
+
+// Allowed says whether the role has the right.
+func Allowed(role Role, r Right) bool { return slices.Contains(rights[r], role) }

@@ -1,0 +1,260 @@
+// Package diagnose answers which part, when it is not the board's own, costs which function, and which swap tells most.
+//
+// For each check by itself a set L of culprits is unknown; every explanation ("atom") that a trial or candidate can
+// bring into play is in L independently with its prior. A trial with at least one culprit present shows a loss with
+// probability 1 − false_pass, one with none with probability false_loss. The posterior over L is exact:
+//
+//	out, err := diagnose.Run(in)
+//	out.Checks["face-unlock"].Marginal["display:stranger"] // probability that a foreign display costs face unlock
+//
+// Probabilities are 0 to 1, information is in bits, minutes are bench minutes. Noise is taken per reading, although a
+// loose connector takes all checks of its cable at once: a caller must say so beside the result.
+package diagnose
+
+import (
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+
+	"waryowl/internal/core/fault"
+)
+
+// Input is one question about one software build.
+type Input struct {
+	Checks        []string    `json:"checks" minItems:"1" nullable:"false"`
+	Noise         Noise       `json:"noise"`
+	Prior         Prior       `json:"prior"`
+	Weak          string      `json:"weak,omitempty" enum:"lost,pass" doc:"what a weak result counts as; lost by default"`
+	Trials        []Trial     `json:"trials" nullable:"false"`
+	Candidates    []Candidate `json:"candidates,omitempty" nullable:"false"`
+	BudgetMinutes float64     `json:"budget_minutes,omitempty" minimum:"0" doc:"minutes that the plan may take; 0: no plan"`
+}
+
+// Noise holds the two chances that a reading is wrong.
+type Noise struct {
+	FalseLoss float64 `json:"false_loss" minimum:"0" doc:"chance of a loss without a culprit, below 1"`
+	FalsePass float64 `json:"false_pass" minimum:"0" doc:"chance of a pass with a culprit, below 1"`
+}
+
+// Prior gives each atom its chance to be a culprit before any trial: Atoms[atom][check], else Default.
+type Prior struct {
+	Default float64                       `json:"default" doc:"between 0 and 1"`
+	Atoms   map[string]map[string]float64 `json:"atoms,omitempty"`
+}
+
+// Setup is what stands in the slots: State names every slot that is not own, Split the pairs of mates of different
+// origin, Atoms any further explanations that the setup brings into play.
+type Setup struct {
+	State map[string]string `json:"state,omitempty" doc:"slot: off, adopted, copy, foreign, stranger, unknown … (own slots may be left out)"`
+	Split [][]string        `json:"split,omitempty" nullable:"false" doc:"pairs of mates that do not belong together"`
+	Atoms []string          `json:"atoms,omitempty" nullable:"false" doc:"further explanations"`
+}
+
+// Trial is a setup that was tested. Results: pass, weak, lost; skipped and dark do not count.
+type Trial struct {
+	ID string `json:"id" pattern:"^[a-z0-9][a-z0-9._-]*$"`
+	Setup
+	Results map[string]string `json:"results"`
+}
+
+// Candidate is a setup that could be tested in so many bench minutes on a unit.
+type Candidate struct {
+	ID string `json:"id" pattern:"^[a-z0-9][a-z0-9._-]*$"`
+	Setup
+	Minutes      float64 `json:"minutes" doc:"above 0"`
+	Unit         string  `json:"unit,omitempty"`
+	Irreversible bool    `json:"irreversible,omitempty"`
+}
+
+// Output is the answer, per check and over all.
+type Output struct {
+	Checks        map[string]*Check `json:"checks"`
+	SuspectTrials []Suspect         `json:"suspect_trials" nullable:"false"`
+	Next          []Next            `json:"next" nullable:"false"`
+	Plan          []string          `json:"plan" nullable:"false" doc:"greedy sequence of at most six candidates, not proven"`
+}
+
+// Check is the posterior for one check. Consistent is false when noise is zero and the trials contradict each other;
+// then Marginal and Bits are null. Settled says that every marginal is at most 0.01 or at least 0.99, a group counting
+// as one.
+type Check struct {
+	Consistent      bool               `json:"consistent"`
+	Marginal        map[string]float64 `json:"marginal"`
+	Groups          [][]string         `json:"groups" nullable:"false"`
+	Sets            []Set              `json:"sets" nullable:"false"`
+	Bits            *float64           `json:"bits"`
+	Settled         bool               `json:"settled"`
+	Conflicts       []Conflict         `json:"conflicts" nullable:"false"`
+	Diagnoses       [][]string         `json:"diagnoses" nullable:"false"`
+	DiagnosesTotal  int                `json:"diagnoses_total"`
+	DiagnosesCapped bool               `json:"diagnoses_capped,omitempty" doc:"there are more than diagnoses_total"`
+}
+
+// Set is one culprit set and its posterior probability.
+type Set struct {
+	Atoms []string `json:"atoms" nullable:"false"`
+	P     float64  `json:"p"`
+}
+
+// Conflict holds the atoms of a lost trial that no passing trial exonerated. When none are left, the results disagree,
+// and Against names a smallest set of passing trials that exonerate them all.
+type Conflict struct {
+	Trial   string   `json:"trial"`
+	Atoms   []string `json:"atoms" nullable:"false"`
+	Against []string `json:"against,omitempty" nullable:"false"`
+}
+
+// Suspect is a reading that was noise with probability P of 0.05 or more.
+type Suspect struct {
+	Trial string  `json:"trial"`
+	Check string  `json:"check"`
+	P     float64 `json:"p"`
+}
+
+// Next is a candidate with the information that its outcomes carry about the culprits, summed over the checks.
+type Next struct {
+	ID            string  `json:"id"`
+	Bits          float64 `json:"bits"`
+	BitsPerMinute float64 `json:"bits_per_minute"`
+}
+
+// maxAtoms is the size of the word that holds a set of atoms.
+const maxAtoms = 64
+
+// Run computes the answer. It returns a *fault.Fault for bad input and for instances that are too large to be exact.
+func Run(in Input) (Output, error) {
+	atoms, err := check(in)
+	if err != nil {
+		return Output{}, err
+	}
+	out := Output{Checks: map[string]*Check{}, SuspectTrials: []Suspect{}, Next: []Next{}, Plan: []string{}}
+	var models []*model
+	for _, name := range in.Checks {
+		m, err := newModel(in, name, atoms)
+		if err != nil {
+			return Output{}, err
+		}
+		c, suspects := m.posterior()
+		m.logic(c)
+		out.Checks[name] = c
+		out.SuspectTrials = append(out.SuspectTrials, suspects...)
+		if c.Consistent {
+			models = append(models, m)
+		}
+	}
+	out.Next, out.Plan, err = rank(in, models)
+	return out, err
+}
+
+// AtomNames lists the explanations that the setup brings into play, sorted.
+func (s Setup) AtomNames() []string {
+	names := slices.Clone(s.Atoms)
+	for slot, state := range s.State {
+		if state != "own" {
+			names = append(names, slot+":"+state)
+		}
+	}
+	for _, pair := range s.Split {
+		a, b := min(pair[0], pair[1]), max(pair[0], pair[1])
+		names = append(names, a+"/"+b+":split")
+	}
+	slices.Sort(names)
+	return slices.Compact(names)
+}
+
+// check validates the input and returns the names of all atoms, sorted.
+func check(in Input) ([]string, error) {
+	if len(in.Checks) == 0 {
+		return nil, fault.New("checks", "nothing", "at least one check")
+	}
+	for i, c := range in.Checks {
+		if c == "" || slices.Contains(in.Checks[:i], c) {
+			return nil, fault.New(fmt.Sprintf("checks[%d]", i), c, "a name that stands once")
+		}
+	}
+	if in.Weak != "" && in.Weak != "lost" && in.Weak != "pass" {
+		return nil, fault.New("weak", in.Weak, "lost or pass")
+	}
+	fl, fp := in.Noise.FalseLoss, in.Noise.FalsePass
+	if !(fl >= 0 && fl < 1) {
+		return nil, fault.New("noise.false_loss", fl, "a chance from 0 to below 1")
+	}
+	if !(fp >= 0 && fp < 1) || fl+fp >= 1 {
+		return nil, fault.New("noise.false_pass", fp, "a chance from 0 to below 1, with false_loss below 1 in sum")
+	}
+	if !(in.BudgetMinutes >= 0 && in.BudgetMinutes <= math.MaxFloat64) {
+		return nil, fault.New("budget_minutes", in.BudgetMinutes, "minutes, 0 or more")
+	}
+	if !proper(in.Prior.Default) {
+		return nil, fault.New("prior.default", in.Prior.Default, "a chance above 0 and below 1")
+	}
+	for atom, byCheck := range in.Prior.Atoms {
+		for c, p := range byCheck {
+			if !proper(p) {
+				return nil, fault.New("prior.atoms."+atom+"."+c, p, "a chance above 0 and below 1")
+			}
+		}
+	}
+	all, ids := map[string]bool{}, map[string]bool{}
+	for i, t := range in.Trials {
+		at := fmt.Sprintf("trials[%d]", i)
+		if err := checkSetup(at, t.ID, t.Setup, ids, all); err != nil {
+			return nil, err
+		}
+		for _, c := range slices.Sorted(maps.Keys(t.Results)) {
+			if !slices.Contains(in.Checks, c) {
+				return nil, fault.New(at+".results", c, "one of the checks")
+			}
+			if !slices.Contains([]string{"pass", "weak", "lost", "skipped", "dark"}, t.Results[c]) {
+				return nil, fault.New(at+".results."+c, t.Results[c], "pass, weak, lost, skipped or dark")
+			}
+		}
+	}
+	clear(ids)
+	for i, c := range in.Candidates {
+		at := fmt.Sprintf("candidates[%d]", i)
+		if err := checkSetup(at, c.ID, c.Setup, ids, all); err != nil {
+			return nil, err
+		}
+		if !(c.Minutes > 0 && c.Minutes <= math.MaxFloat64) {
+			return nil, fault.New(at+".minutes", c.Minutes, "minutes above 0")
+		}
+	}
+	if len(all) > maxAtoms {
+		return nil, fault.New("trials", fmt.Sprintf("%d explanations", len(all)), fmt.Sprintf("at most %d in one question", maxAtoms))
+	}
+	return slices.Sorted(maps.Keys(all)), nil
+}
+
+func checkSetup(at, id string, s Setup, ids, all map[string]bool) error {
+	if err := fault.ID(at+".id", id); err != nil {
+		return err
+	}
+	if ids[id] {
+		return fault.New(at+".id", id, "an id that stands once")
+	}
+	ids[id] = true
+	for slot, state := range s.State {
+		if slot == "" || state == "" {
+			return fault.New(at+".state."+slot, state, "a named slot with a state")
+		}
+	}
+	for k, pair := range s.Split {
+		if len(pair) != 2 || pair[0] == pair[1] || pair[0] == "" || pair[1] == "" {
+			return fault.New(fmt.Sprintf("%s.split[%d]", at, k), strings.Join(pair, ", "), "two different slots")
+		}
+	}
+	for k, a := range s.Atoms {
+		if a == "" {
+			return fault.New(fmt.Sprintf("%s.atoms[%d]", at, k), a, "the name of an explanation")
+		}
+	}
+	for _, a := range s.AtomNames() {
+		all[a] = true
+	}
+	return nil
+}
+
+func proper(p float64) bool { return p > 0 && p < 1 }

@@ -1,0 +1,162 @@
+// Package route finds the way to a part of a phone.
+//
+// Teardown knowledge is an AND/OR precedence graph: a step may start when all steps of one of its alternatives are done
+// (L. S. Homem de Mello and A. C. Sanderson, "AND/OR graph representation of assembly plans", 1990). [Solve] returns a
+// legal order of steps that frees the wanted parts at the least cost, and says whether that is proven:
+//
+//	out, err := route.Solve(route.Input{Steps: steps, Goal: []string{"battery"}, Minimise: route.Attended})
+//
+// Times are seconds; the package has no clock and no randomness, and the same input always gives the same answer.
+package route
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+)
+
+// The figures that can be minimised.
+const (
+	Attended = "attended_seconds" // hands on: steps, tool changes and flips
+	Elapsed  = "elapsed_seconds"  // attended plus waits
+	Depth    = "depth"            // number of disassembly steps, see [Output]
+	Risk     = "risk"             // −Σ ln(survival) over the parts at risk
+)
+
+// DefaultEffort is the number of expansions that a search may use when Input.Effort is 0.
+const DefaultEffort = 200_000
+
+// Step is one action of the plan.
+type Step struct {
+	ID          string             `json:"id" doc:"name of the step" pattern:"^[a-z0-9][a-z0-9._-]*$"`
+	Do          string             `json:"do,omitempty" doc:"kind of action"`
+	Tool        string             `json:"tool,omitempty" doc:"tool; empty: by hand, the tool in use stays in use"`
+	Side        string             `json:"side,omitempty" enum:"front,back,any" doc:"face that must be up"`
+	Seconds     float64            `json:"seconds,omitempty" minimum:"0" doc:"attended seconds"`
+	WaitSeconds float64            `json:"wait_seconds,omitempty" minimum:"0" doc:"unattended seconds"`
+	After       [][]string         `json:"after,omitempty" nullable:"false" doc:"alternatives: all steps of one of them come first"`
+	Frees       []string           `json:"frees,omitempty" nullable:"false" doc:"parts that this step frees"`
+	Risk        map[string]float64 `json:"risk,omitempty" doc:"part: chance of damage, 0 to below 1"`
+}
+
+// Input is one question. Times are seconds, risks are in [0, 1).
+type Input struct {
+	Steps             []Step   `json:"steps" nullable:"false"`
+	Goal              []string `json:"goal" minItems:"1" nullable:"false" doc:"parts that must be freed"`
+	Minimise          string   `json:"minimise,omitempty" enum:"attended_seconds,depth,elapsed_seconds,risk" default:"attended_seconds"`
+	ToolChangeSeconds float64  `json:"tool_change_seconds,omitempty" minimum:"0"`
+	FlipSeconds       float64  `json:"flip_seconds,omitempty" minimum:"0"`
+	Done              []string `json:"done,omitempty" nullable:"false" doc:"steps already carried out; not repeated, not counted"`
+	ToolInHand        string   `json:"tool_in_hand,omitempty"`
+	SideUp            string   `json:"side_up,omitempty" enum:"front,back"`
+	Effort            int      `json:"effort,omitempty" minimum:"1" doc:"expansions the search may use; 200000 by default"`
+}
+
+// Output is the way. Objective and Bound are in the unit of Minimise. Depth counts operations that finish with the
+// removal of a part and/or with a change of tool (Regulation (EU) 2023/1669, Annex IV; from memory). Proven concerns the
+// Objective alone: false means a legal route with a true lower Bound. Survival is the chance, per part at risk on this
+// route, that it is not hurt.
+type Output struct {
+	Objective       float64            `json:"objective"`
+	Steps           []string           `json:"steps" nullable:"false"`
+	Depth           int                `json:"depth"`
+	AttendedSeconds float64            `json:"attended_seconds"`
+	ElapsedSeconds  float64            `json:"elapsed_seconds"`
+	ToolChanges     int                `json:"tool_changes"`
+	Flips           int                `json:"flips"`
+	Tools           []string           `json:"tools" nullable:"false"`
+	Survival        map[string]float64 `json:"survival"`
+	Freed           []string           `json:"freed" nullable:"false"`
+	Proven          bool               `json:"proven"`
+	Bound           float64            `json:"bound"`
+}
+
+// Unreachable says that forward chaining cannot reach the goal. Blocked are the steps on the way that can never start
+// (by id), Cycle is one cycle among them: each waits for the next, the last for the first.
+type Unreachable struct {
+	Parts   []string
+	Blocked []string
+	Cycle   []string
+}
+
+func (u *Unreachable) Error() string {
+	if len(u.Parts) == 0 {
+		return fmt.Sprintf("after: found steps that can never start: %s; allowed: prerequisites that can all be met; they wait for each other: %s",
+			strings.Join(u.Blocked, ", "), strings.Join(append(slices.Clone(u.Cycle), u.Cycle[0]), " → "))
+	}
+	return fmt.Sprintf("goal: found %s, which can never be freed; allowed: prerequisites that can all be met; blocked steps: %s; they wait for each other: %s",
+		strings.Join(u.Parts, ", "), strings.Join(u.Blocked, ", "), strings.Join(append(slices.Clone(u.Cycle), u.Cycle[0]), " → "))
+}
+
+// Solve finds a cheapest way to all parts of the goal. It returns a *fault.Fault for bad input and *Unreachable when
+// prerequisites can never be met. The search is exact unless it runs out of effort.
+func Solve(in Input) (Output, error) {
+	p, err := newPlan(in)
+	if err != nil {
+		return Output{}, err
+	}
+	if err := p.reachable(); err != nil {
+		return Output{}, err
+	}
+	best, bound := p.search()
+	out := p.measure(p.prune(best))
+	if bound >= out.Objective-tolerance(out.Objective) {
+		bound, out.Proven = out.Objective, true
+	}
+	out.Bound = bound
+	return out, nil
+}
+
+// Startable returns *Unreachable when a step can never start, whatever was chosen, and a *fault.Fault for bad steps.
+func Startable(steps []Step) error {
+	if err := checkSteps(steps); err != nil {
+		return err
+	}
+	p := &plan{steps: slices.Clone(steps), index: map[string]int{}}
+	slices.SortFunc(p.steps, func(a, b Step) int { return strings.Compare(a.ID, b.ID) })
+	for i, s := range p.steps {
+		p.index[s.ID] = i
+	}
+	p.done = make([]bool, len(p.steps))
+	p.alternatives()
+	ok := p.chain()
+	if k := slices.Index(ok, false); k >= 0 {
+		return p.explain(&Unreachable{}, k, ok)
+	}
+	return nil
+}
+
+// Way is the answer for one part in [All]; Err is set when the part cannot be reached.
+type Way struct {
+	Part string
+	Output
+	Err error
+}
+
+// All finds the way to every part that some step frees, in the order of their names. Goal of the input is ignored.
+func All(in Input) ([]Way, error) {
+	var parts []string
+	for _, s := range in.Steps {
+		parts = append(parts, s.Frees...)
+	}
+	slices.Sort(parts)
+	ways := []Way{}
+	for _, part := range slices.Compact(parts) {
+		in.Goal = []string{part}
+		out, err := Solve(in)
+		if _, blocked := err.(*Unreachable); err != nil && !blocked {
+			return nil, err
+		}
+		ways = append(ways, Way{part, out, err})
+	}
+	return ways, nil
+}
+
+// tolerance separates rounding from a real difference of two sums.
+func tolerance(x float64) float64 {
+	if math.IsInf(x, 0) {
+		return 0
+	}
+	return 1e-9 * math.Max(1, math.Abs(x))
+}

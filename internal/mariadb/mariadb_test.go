@@ -1,0 +1,127 @@
+package mariadb
+
+import (
+	"context"
+	"database/sql"
+	"os"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+)
+
+// TestLife starts a server with the real settings, writes, is refused the folder a second time, kills the server, finds the
+// row again, takes over a server that was left running, and leaves nothing behind.
+func TestLife(t *testing.T) {
+	dir, ctx := t.TempDir(), context.Background()
+	s, err := Start(ctx, Config{Dir: dir})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Start(ctx, Config{Dir: dir}); err == nil || !strings.Contains(err.Error(), "another Wary Owl") {
+		t.Fatalf("the same folder was given twice: %v", err)
+	}
+	if info, _ := os.Stat(filepath.Join(dir, "password")); info.Mode().Perm() != 0o600 {
+		t.Errorf("the password file is open: %v", info.Mode())
+	}
+	run := func(s *Server, statement string) {
+		t.Helper()
+		db, _ := sql.Open("mysql", s.DSN(""))
+		defer db.Close()
+		if _, err := db.Exec(statement); err != nil {
+			t.Fatalf("%s: %v", statement, err)
+		}
+	}
+	var flush int
+	var tmp string
+	db, _ := sql.Open("mysql", s.DSN(""))
+	if err := db.QueryRow("SELECT @@innodb_flush_log_at_trx_commit, @@tmpdir").Scan(&flush, &tmp); err != nil || flush != 1 || tmp != filepath.Join(dir, "tmp") {
+		t.Errorf("flush at commit is %d, temporary tables go to %s, %v", flush, tmp, err)
+	}
+	db.Close()
+	run(s, "CREATE DATABASE a")
+	run(s, "CREATE TABLE a.b (c INT)")
+	run(s, "INSERT INTO a.b VALUES (7)")
+	syscall.Kill(s.PID(), syscall.SIGKILL)
+	<-s.exited
+	s.lock.Close() // as if this process had died with it
+
+	s, err = Start(ctx, Config{Dir: dir})
+	if err != nil {
+		t.Fatal(err)
+	}
+	db, _ = sql.Open("mysql", s.DSN("a"))
+	var c int
+	if err := db.QueryRow("SELECT c FROM b").Scan(&c); err != nil || c != 7 {
+		t.Errorf("after the kill the row reads %d, %v", c, err)
+	}
+	db.Close()
+	left := s.PID()
+	s.lock.Close()
+	s, err = Start(ctx, Config{Dir: dir})
+	if err != nil || !s.Reused || s.PID() != left {
+		t.Fatalf("did not take over the server that was left running: %+v, %v", s, err)
+	}
+	if err := s.Stop(); err != nil {
+		t.Fatal(err)
+	}
+	for end := time.Now().Add(5 * time.Second); s.ours(left); time.Sleep(10 * time.Millisecond) {
+		if time.Now().After(end) {
+			t.Fatal("the server still runs after Stop")
+		}
+	}
+}
+
+func TestADamagedFolderGivesOneClearLine(t *testing.T) {
+	dir := t.TempDir()
+	os.MkdirAll(filepath.Join(dir, "data"), 0o700)
+	os.WriteFile(filepath.Join(dir, "data", "ibdata1"), []byte("nonsense"), 0o600)
+	os.WriteFile(filepath.Join(dir, "installed"), nil, 0o600)
+	s, err := Start(context.Background(), Config{Dir: dir})
+	if err == nil {
+		s.Stop()
+		t.Fatal("started on nonsense")
+	}
+	if strings.Contains(err.Error(), "\n") || !strings.Contains(err.Error(), "error.log") {
+		t.Errorf("want one line that names the log, got %q", err)
+	}
+}
+
+func TestWhatStandsInTheWayIsNamed(t *testing.T) {
+	ctx := context.Background()
+	file := filepath.Join(t.TempDir(), "file")
+	if err := os.WriteFile(file, nil, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Start(ctx, Config{Dir: filepath.Join(file, "db")}); err == nil || !strings.Contains(err.Error(), "cannot make the data folder") {
+		t.Errorf("a file for a folder: %v", err)
+	}
+	dir := t.TempDir()
+	socket, err := socketPath(dir)
+	if err != nil || len(socket) > 107 {
+		t.Fatalf("socket %q, %v", socket, err)
+	}
+	folder := filepath.Dir(socket)
+	defer os.Remove(folder)
+	if again, err := socketPath(dir); err != nil || again != socket {
+		t.Errorf("the socket moved: %q, %v", again, err)
+	}
+	if err := os.Chmod(folder, 0o755); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Start(ctx, Config{Dir: dir}); err == nil || !strings.Contains(err.Error(), "not a private folder of ours") {
+		t.Errorf("an open socket folder: %v", err)
+	}
+	// A process number that now belongs to something else is not taken for our database, and not killed.
+	s := &Server{dir: dir, pid: os.Getpid()}
+	if s.ours(s.pid) {
+		t.Error("this test was taken for a database")
+	}
+	if err := s.stopProcess(); err != nil {
+		t.Error(err)
+	}
+	if _, err := find("no-such-program-anywhere"); err == nil || !strings.Contains(err.Error(), "WARYOWL_DSN") {
+		t.Errorf("a missing program: %v", err)
+	}
+}

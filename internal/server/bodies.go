@@ -1,0 +1,107 @@
+package server
+
+import (
+	"waryowl/internal/app"
+	"waryowl/internal/store"
+)
+
+// The bodies of changes: a new row brings its id (UUIDv7), a changed one the version that its page showed.
+
+// Credentials are what somebody signs in with.
+type Credentials struct {
+	Name     string `json:"name" minLength:"1" maxLength:"64"`
+	Password string `json:"password" minLength:"1" maxLength:"200"`
+}
+
+// NewStudy opens a study of a model.
+type NewStudy struct {
+	ID      string `json:"id" format:"uuid"`
+	ModelID string `json:"model_id" format:"uuid"`
+	store.StudyFacts
+}
+
+// BaselineCell is a unit's result for a check; Version is 0 for an empty cell.
+type BaselineCell struct {
+	Version int    `json:"version" minimum:"0" doc:"0 for an empty cell"`
+	Result  string `json:"result" enum:"pass,weak,lost,skipped,dark"`
+	Assumed bool   `json:"assumed,omitempty" doc:"rest as expected: never counts as a pass"`
+}
+
+// LogChange corrects the seconds and the note of an entry.
+type LogChange struct {
+	Version int     `json:"version" minimum:"1"`
+	Seconds float64 `json:"seconds" minimum:"0" maximum:"86400"`
+	Note    string  `json:"note" maxLength:"4000"`
+}
+
+// NewModel records a model.
+type NewModel struct {
+	ID string `json:"id" format:"uuid"`
+	store.ModelFacts
+}
+
+// NewPart records a part.
+type NewPart struct {
+	ID string `json:"id" format:"uuid"`
+	store.PartFacts
+}
+
+// NewUnit records a phone.
+type NewUnit struct {
+	ID string `json:"id" format:"uuid"`
+	store.UnitFacts
+}
+
+// NewLog logs one act.
+type NewLog struct {
+	ID string `json:"id" format:"uuid"`
+	app.LogFacts
+}
+
+// NewTrial records a trial.
+type NewTrial struct {
+	ID string `json:"id" format:"uuid"`
+	store.TrialFacts
+}
+
+// NewOutcome says how a job went.
+type NewOutcome struct {
+	ID string `json:"id" format:"uuid"`
+	store.OutcomeFacts
+}
+
+// ModelChange replaces the facts.
+type ModelChange struct {
+	Version int `json:"version" minimum:"1"`
+	store.ModelFacts
+}
+
+// PartChange replaces the facts.
+type PartChange struct {
+	Version int `json:"version" minimum:"1"`
+	store.PartFacts
+}
+
+// StepChange replaces the facts.
+type StepChange struct {
+	Version int `json:"version" minimum:"1"`
+	store.StepFacts
+}
+
+// StudyChange replaces the facts.
+type StudyChange struct {
+	Version int `json:"version" minimum:"1"`
+	store.StudyFacts
+}
+
+// UnitChange replaces the facts.
+type UnitChange struct {
+	Version int `json:"version" minimum:"1"`
+	store.UnitFacts
+}
+
+// TrialChange replaces the facts.
+type TrialChange struct {
+	Version int `json:"version" minimum:"1"`
+	store.TrialFacts
+}

@@ -1,0 +1,103 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"waryowl/internal/app"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/core/route"
+	"waryowl/internal/store"
+)
+
+// Problem is the answer to what cannot be done (RFC 9457), with the paths of the fields that are wrong. Current is the row
+// as it is now when somebody else changed it first.
+type Problem struct {
+	Title   string          `json:"title"`
+	Status  int             `json:"status"`
+	Detail  string          `json:"detail"`
+	Errors  []ProblemField  `json:"errors,omitempty" nullable:"false"`
+	Current json.RawMessage `json:"current,omitempty"`
+}
+
+// ProblemField is one field that is wrong: where, what is allowed, and what was found.
+type ProblemField struct {
+	Location string `json:"location"`
+	Message  string `json:"message"`
+	Value    any    `json:"value,omitempty"`
+}
+
+func (p *Problem) Error() string             { return p.Detail }
+func (p *Problem) GetStatus() int            { return p.Status }
+func (p *Problem) ContentType(string) string { return "application/problem+json" }
+
+// newProblem is what huma calls for everything that it refuses itself.
+func newProblem(status int, message string, errs ...error) huma.StatusError {
+	p := &Problem{Title: http.StatusText(status), Status: status, Detail: message}
+	for _, err := range errs {
+		var d *huma.ErrorDetail
+		if errors.As(err, &d) {
+			p.Errors = append(p.Errors, ProblemField{d.Location, d.Message, shorten(d.Value)})
+		}
+	}
+	switch {
+	case len(p.Errors) > 0:
+		p.Detail = fmt.Sprintf("%s: %s", p.Errors[0].Location, p.Errors[0].Message)
+	case status == http.StatusRequestEntityTooLarge:
+		p.Detail = "This is too large: an entry may hold 1 MB. Nothing was changed; shorten the text and send it again."
+	}
+	return p
+}
+
+// shorten keeps a refused value from filling the answer.
+func shorten(v any) any {
+	text, err := json.Marshal(v)
+	if err == nil && len(text) > 200 {
+		return string([]rune(string(text))[:100]) + "…"
+	}
+	return v
+}
+
+// problem turns an error of a use case into its answer. What it does not know is logged and answered without details.
+func (s *server) problem(ctx context.Context, err error) error {
+	var f *fault.Fault
+	var u *route.Unreachable
+	var stale *store.Stale
+	var taken *store.Taken
+	var ready *Problem
+	switch {
+	case errors.As(err, &ready):
+		return ready
+	case errors.As(err, &f):
+		return &Problem{Title: "Not accepted", Status: http.StatusUnprocessableEntity, Detail: fmt.Sprintf("%s: found %s; allowed: %s.", f.Field, f.Found, f.Allowed),
+			Errors: []ProblemField{{"body." + f.Field, "allowed: " + f.Allowed, f.Found}}}
+	case errors.As(err, &u):
+		return &Problem{Title: "Not accepted", Status: http.StatusUnprocessableEntity, Detail: u.Error(), Errors: []ProblemField{{"body.after", u.Error(), nil}}}
+	case errors.Is(err, app.ErrNotFound):
+		return &Problem{Title: "Not found", Status: http.StatusNotFound, Detail: "There is nothing with this id; it may have been deleted."}
+	case errors.As(err, &stale):
+		current, _ := json.Marshal(stale.Current)
+		return &Problem{Title: "Changed meanwhile", Status: http.StatusConflict, Detail: "Somebody changed this in the meantime. Compare both sides and choose.", Current: current}
+	case errors.As(err, &taken):
+		return &Problem{Title: "Id in use", Status: http.StatusConflict, Detail: taken.Error()}
+	case errors.Is(err, app.ErrKeyReused):
+		return &Problem{Title: "Key reused", Status: http.StatusConflict, Detail: err.Error()}
+	case errors.Is(err, app.ErrSignIn):
+		return &Problem{Title: "Not signed in", Status: http.StatusUnauthorized, Detail: "Name or password is wrong."}
+	case store.Retriable(err):
+		return &Problem{Title: "Busy", Status: http.StatusServiceUnavailable, Detail: "Two changes met; nothing was changed. Send it again."}
+	}
+	s.Log.ErrorContext(ctx, "use case", "err", err)
+	return &Problem{Title: "Unavailable", Status: http.StatusServiceUnavailable, Detail: "The server could not finish this; nothing was changed. Try again in a moment."}
+}
+
+func writeProblem(w http.ResponseWriter, status int, detail string) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(status)
+	json.NewEncoder(w).Encode(Problem{Title: http.StatusText(status), Status: status, Detail: detail})
+}

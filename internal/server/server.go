@@ -1,0 +1,143 @@
+// Package server is the web interface: Gin carries routes and middleware, huma turns typed handlers into validation,
+// problem details and the OpenAPI document. It holds no rule of the job.
+package server
+
+import (
+	"context"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/mysqlstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-gonic/gin"
+	"github.com/klauspost/compress/gzhttp"
+
+	"waryowl/internal/app"
+	"waryowl/web"
+)
+
+// Config says how the server behaves. Demo shows the demo sign-ins on the first page. Secure marks cookies for TLS only.
+type Config struct {
+	App    *app.Service
+	Demo   []SignIn
+	Secure bool
+	Log    *slog.Logger
+}
+
+// SignIn is a demo account that the sign-in page offers with one click.
+type SignIn struct {
+	Name     string `json:"name"`
+	Display  string `json:"display"`
+	Role     string `json:"role"`
+	Password string `json:"password"`
+}
+
+type server struct {
+	Config
+	api      huma.API
+	sessions *scs.SessionManager
+	attempts *attempts
+	rights   map[string]app.Right
+}
+
+const (
+	maxBody        = 1 << 20
+	sessionHours   = 12
+	requestTimeout = 30 * time.Second
+)
+
+// New builds the handler of the whole application.
+func New(c Config) (http.Handler, error) {
+	s, engine := build(c)
+	pool, err := c.App.DB.DB()
+	if err != nil {
+		return nil, err
+	}
+	s.sessions = scs.New()
+	s.sessions.Store = mysqlstore.NewWithCleanupInterval(pool, 10*time.Minute)
+	s.sessions.Lifetime = sessionHours * time.Hour
+	s.sessions.Cookie.Name = "waryowl"
+	s.sessions.Cookie.HttpOnly = true
+	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
+	s.sessions.Cookie.Secure = c.Secure
+	s.sessions.ErrorFunc = func(w http.ResponseWriter, _ *http.Request, err error) {
+		c.Log.Error("session", "err", err)
+		writeProblem(w, http.StatusServiceUnavailable, "The database does not answer; nothing was changed. Try again in a moment.")
+	}
+	engine.GET("/healthz", func(g *gin.Context) {
+		ctx, cancel := context.WithTimeout(g.Request.Context(), 2*time.Second)
+		defer cancel()
+		if err := pool.PingContext(ctx); err != nil {
+			g.String(http.StatusServiceUnavailable, "the database does not answer\n")
+			return
+		}
+		g.String(http.StatusOK, "ok\n")
+	})
+	static, err := web.Handler()
+	if err != nil {
+		return nil, err
+	}
+	engine.NoRoute(func(g *gin.Context) {
+		if len(g.Request.URL.Path) >= 5 && g.Request.URL.Path[:5] == "/api/" {
+			writeProblem(g.Writer, http.StatusNotFound, "There is nothing at this address.")
+			return
+		}
+		static.ServeHTTP(g.Writer, g.Request)
+	})
+	cross := http.NewCrossOriginProtection()
+	cross.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		writeProblem(w, http.StatusForbidden, "This change came from another site and was refused.")
+	}))
+	return gzhttp.GzipHandler(headers(cross.Handler(s.sessions.LoadAndSave(http.TimeoutHandler(engine, requestTimeout, "the answer took too long\n"))))), nil
+}
+
+// OpenAPI returns the OpenAPI 3.1 document of the routes.
+func OpenAPI() ([]byte, error) {
+	s, _ := build(Config{App: &app.Service{}, Log: slog.Default()})
+	return s.api.OpenAPI().MarshalJSON()
+}
+
+func build(c Config) (*server, *gin.Engine) {
+	gin.SetMode(gin.ReleaseMode)
+	engine := gin.New()
+	engine.HandleMethodNotAllowed = true
+	engine.NoMethod(func(g *gin.Context) {
+		writeProblem(g.Writer, http.StatusMethodNotAllowed, "This address does not take "+g.Request.Method+".")
+	})
+	engine.Use(gin.CustomRecoveryWithWriter(nil, func(g *gin.Context, err any) {
+		c.Log.Error("panic", "path", g.Request.URL.Path, "err", err)
+		writeProblem(g.Writer, http.StatusInternalServerError, "Something went wrong in the server; nothing was changed.")
+		g.Abort()
+	}))
+	huma.ValidateStrictCasing = true
+	huma.DefaultArrayNullable = false
+	huma.NewError = newProblem
+	config := huma.DefaultConfig("Wary Owl", "1")
+	config.DocsPath, config.OpenAPIPath, config.SchemasPath = "", "", ""
+	config.CreateHooks = nil // no $schema in bodies
+	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(), rights: map[string]app.Right{}}
+	s.api.UseMiddleware(s.guard)
+	s.sessionRoutes()
+	s.findRoutes()
+	s.modelRoutes()
+	s.studyRoutes()
+	s.stripRoutes()
+	s.swapRoutes()
+	return s, engine
+}
+
+func headers(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self'; style-src-attr 'unsafe-inline'; "+
+			"img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "no-referrer")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Permissions-Policy", "camera=(self), microphone=(self), geolocation=()")
+		next.ServeHTTP(w, r)
+	})
+}

@@ -1,0 +1,208 @@
+package store
+
+// The Facts structs are what people enter; their tags give name, limits and meaning for the interface. Lengths are mm,
+// masses g, times seconds; 0 means not recorded.
+
+// Account is somebody who signs in.
+type Account struct {
+	Row
+	Name         string
+	Display      string
+	Role         string
+	PasswordHash string `json:"-"`
+}
+
+// KeepOut is a stretch of rim in which a pick may go only so deep.
+type KeepOut struct {
+	Edge    string  `json:"edge" enum:"top,right,bottom,left"`
+	FromMM  float64 `json:"from_mm" minimum:"0" maximum:"500"`
+	ToMM    float64 `json:"to_mm" minimum:"0" maximum:"500"`
+	DepthMM float64 `json:"depth_mm" minimum:"0" maximum:"50" doc:"how far a pick may go in"`
+	Why     string  `json:"why,omitempty" maxLength:"120"`
+}
+
+// ModelFacts describe a model.
+type ModelFacts struct {
+	Maker       string    `json:"maker" minLength:"1" maxLength:"80"`
+	Name        string    `json:"name" minLength:"1" maxLength:"80"`
+	Aliases     []string  `json:"aliases,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json"`
+	Variants    []string  `json:"variants,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json" doc:"region variants"`
+	Predecessor string    `json:"predecessor,omitempty" maxLength:"80"`
+	Entry       string    `json:"entry" enum:"front,back,dual" doc:"side from which it opens"`
+	WidthMM     float64   `json:"width_mm,omitempty" minimum:"0" maximum:"400" gorm:"column:width_mm"`
+	HeightMM    float64   `json:"height_mm,omitempty" minimum:"0" maximum:"400" gorm:"column:height_mm"`
+	ThicknessMM float64   `json:"thickness_mm,omitempty" minimum:"0" maximum:"50" gorm:"column:thickness_mm"`
+	MassG       float64   `json:"mass_g,omitempty" minimum:"0" maximum:"5000" gorm:"column:mass_g"`
+	KeepOuts    []KeepOut `json:"keep_outs,omitempty" nullable:"false" maxItems:"40" gorm:"serializer:json"`
+}
+
+// Model is a phone model.
+type Model struct {
+	Row
+	ModelFacts
+}
+
+// PartFacts describe a part. The position is that of its upper left corner on its pane, seen with the phone's top away
+// from you; W and H of 0 mean that it was not yet measured.
+type PartFacts struct {
+	Name          string   `json:"name" minLength:"1" maxLength:"80"`
+	Aliases       []string `json:"aliases,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json"`
+	Family        string   `json:"family" enum:"PW,OP,SC,SO,BD,RF,BT,FR,SE"`
+	Pane          string   `json:"pane,omitempty" enum:"body,lid" doc:"body, or the lid that opens first"`
+	XMM           float64  `json:"x_mm,omitempty" minimum:"-50" maximum:"400" gorm:"column:x_mm"`
+	YMM           float64  `json:"y_mm,omitempty" minimum:"-50" maximum:"400" gorm:"column:y_mm"`
+	WMM           float64  `json:"w_mm,omitempty" minimum:"0" maximum:"400" gorm:"column:w_mm"`
+	HMM           float64  `json:"h_mm,omitempty" minimum:"0" maximum:"400" gorm:"column:h_mm"`
+	Layer         int      `json:"layer,omitempty" minimum:"0" maximum:"20" doc:"0 is deepest"`
+	MassG         float64  `json:"mass_g,omitempty" minimum:"0" maximum:"5000" gorm:"column:mass_g"`
+	CapacityMAh   float64  `json:"capacity_mah,omitempty" minimum:"0" maximum:"50000" gorm:"column:capacity_mah"`
+	EnergyWh      float64  `json:"energy_wh,omitempty" minimum:"0" maximum:"500" gorm:"column:energy_wh"`
+	Label         string   `json:"label,omitempty" maxLength:"200"`
+	ChipMark      string   `json:"chip_mark,omitempty" maxLength:"200"`
+	ConnectorCode string   `json:"connector_code,omitempty" maxLength:"200"`
+	Mount         string   `json:"mount,omitempty" enum:"plugged,soldered,glued,screwed,riveted"`
+	Mate          string   `json:"mate,omitempty" maxLength:"80" doc:"part that belongs to it by serial"`
+	Slot          bool     `json:"slot,omitempty" doc:"takes part in swap tests"`
+	Supply        string   `json:"supply,omitempty" enum:"in stock,to order,none" doc:"can it be had?"`
+}
+
+// Part is one part of a model.
+type Part struct {
+	Row
+	ModelID string `json:"model_id"`
+	PartFacts
+}
+
+// StepFacts describe one action of a model's plan. After holds alternatives: all steps of one of them come first. Frees and
+// the keys of Risk are ids of parts.
+type StepFacts struct {
+	Verb        string             `json:"verb" enum:"unfasten,bracket,disconnect,peel,cut,heat,solvent,slide,pry,lift"`
+	What        string             `json:"what" minLength:"1" maxLength:"160" doc:"what is acted on"`
+	Tool        string             `json:"tool,omitempty" maxLength:"80" doc:"empty: by hand"`
+	Side        string             `json:"side" enum:"front,back,any"`
+	Joint       string             `json:"joint,omitempty" enum:"screw,post,adhesive,pull tab,connector,coax,latch,clip,bracket,tape,solder"`
+	Drive       string             `json:"drive,omitempty" enum:"five-lobe,tri-wing,cross,hexalobular,slot,post"`
+	Count       int                `json:"count,omitempty" minimum:"0" maximum:"200"`
+	DiameterMM  float64            `json:"diameter_mm,omitempty" minimum:"0" maximum:"20" gorm:"column:diameter_mm"`
+	LengthMM    float64            `json:"length_mm,omitempty" minimum:"0" maximum:"50" gorm:"column:length_mm"`
+	Seconds     float64            `json:"seconds,omitempty" minimum:"0" maximum:"86400" doc:"planned attended seconds; 0: predicted from the table"`
+	WaitSeconds float64            `json:"wait_seconds,omitempty" minimum:"0" maximum:"86400"`
+	After       [][]string         `json:"after,omitempty" nullable:"false" maxItems:"8" gorm:"column:after_steps;serializer:json"`
+	Frees       []string           `json:"frees,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json"`
+	Risk        map[string]float64 `json:"risk,omitempty" gorm:"serializer:json"`
+}
+
+// PlanStep is one step of a model's plan; Mark is its short name within the model (s1, s2 …).
+type PlanStep struct {
+	Row
+	ModelID string `json:"model_id"`
+	Mark    string `json:"mark"`
+	StepFacts
+}
+
+// StudyFacts describe a study.
+type StudyFacts struct {
+	Title       string `json:"title" minLength:"1" maxLength:"160"`
+	Variant     string `json:"variant,omitempty" maxLength:"80"`
+	Orientation string `json:"orientation,omitempty" maxLength:"160" doc:"which face is up, which edge is away from you"`
+	Note        string `json:"note,omitempty" maxLength:"4000"`
+}
+
+// Study is one teardown of a model.
+type Study struct {
+	Row
+	ModelID string `json:"model_id"`
+	StudyFacts
+}
+
+// UnitFacts describe one phone of a study and its sticker.
+type UnitFacts struct {
+	Name      string `json:"name" minLength:"1" maxLength:"20" doc:"name on the sticker"`
+	Colour    string `json:"colour" enum:"green,amber,blue,red,violet,grey"`
+	Shape     string `json:"shape" enum:"circle,square,triangle,diamond"`
+	Build     string `json:"build,omitempty" maxLength:"40" doc:"software build"`
+	StorageGB int    `json:"storage_gb,omitempty" minimum:"0" maximum:"65536" gorm:"column:storage_gb"`
+	State     string `json:"state,omitempty" maxLength:"200" doc:"condition in words"`
+}
+
+// Unit is one phone of a study.
+type Unit struct {
+	Row
+	StudyID string `json:"study_id"`
+	UnitFacts
+}
+
+// Check is one function check of the catalogue; Seconds is what it takes to run.
+type Check struct {
+	Row
+	Mark     string  `json:"mark"`
+	Name     string  `json:"name"`
+	Family   string  `json:"family"`
+	Seconds  float64 `json:"seconds"`
+	Position int     `json:"position"`
+}
+
+// Baseline is a unit's result for a check before it was opened. Assumed ("rest as expected") never counts as a pass.
+type Baseline struct {
+	Row
+	UnitID    string `json:"unit_id"`
+	CheckMark string `json:"check"`
+	Result    string `json:"result" enum:"pass,weak,lost,skipped,dark"`
+	Assumed   bool   `json:"assumed"`
+}
+
+// LogEntry is one act on a unit: a step of the plan carried out, or put back. NewStep says that the plan learned the step
+// from this entry.
+type LogEntry struct {
+	Row
+	StudyID string  `json:"study_id"`
+	UnitID  string  `json:"unit_id"`
+	StepID  string  `json:"step_id"`
+	Seq     int     `json:"seq"`
+	Back    bool    `json:"back"`
+	NewStep bool    `json:"new_step"`
+	Seconds float64 `json:"seconds"`
+	Note    string  `json:"note"`
+}
+
+// Piece is what sits in a slot that is not the board's own: a piece of a unit, or of another origin.
+type Piece struct {
+	PartID string `json:"part_id" format:"uuid"`
+	Origin string `json:"origin,omitempty" enum:"unit,off,copy,unknown" doc:"unit by default"`
+	UnitID string `json:"unit_id,omitempty" maxLength:"36" doc:"unit that the piece was built into"`
+	Lot    string `json:"lot,omitempty" maxLength:"40" pattern:"^[a-z0-9._-]*$" doc:"delivery of a copy"`
+}
+
+// TrialFacts describe a trial: everything that is not the board's own, and a result per check.
+type TrialFacts struct {
+	BoardUnitID string            `json:"board_unit_id" format:"uuid" doc:"unit whose main board this is"`
+	Build       string            `json:"build,omitempty" maxLength:"40" doc:"software build on the board; the unit's own by default"`
+	Pieces      []Piece           `json:"pieces,omitempty" nullable:"false" maxItems:"60" gorm:"serializer:json"`
+	Results     map[string]string `json:"results,omitempty" gorm:"serializer:json" doc:"check: pass, weak, lost, skipped or dark"`
+	Minutes     float64           `json:"minutes,omitempty" minimum:"0" maximum:"1440"`
+	Note        string            `json:"note,omitempty" maxLength:"4000"`
+}
+
+// Trial is one tested configuration.
+type Trial struct {
+	Row
+	StudyID string `json:"study_id"`
+	Seq     int    `json:"seq"`
+	TrialFacts
+}
+
+// OutcomeFacts say how a job went.
+type OutcomeFacts struct {
+	Minutes float64 `json:"minutes" minimum:"0.5" maximum:"1440" doc:"from closed to closed and tested"`
+	Went    string  `json:"went" enum:"fine,tab broke,incident,gave up"`
+	Note    string  `json:"note,omitempty" maxLength:"1000"`
+}
+
+// Outcome is how one job on a part went.
+type Outcome struct {
+	Row
+	ModelID   string `json:"model_id"`
+	PartID    string `json:"part_id"`
+	AccountID string `json:"account_id"`
+	OutcomeFacts
+}

@@ -1,0 +1,3 @@
+-- +goose Up
+CREATE TRIGGER IF NOT EXISTS audit_no_update BEFORE UPDATE ON audit_lines FOR EACH ROW
+  SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'audit lines are never changed';

@@ -1,0 +1,25 @@
+-- +goose Up
+CREATE TABLE IF NOT EXISTS plan_steps (
+  id CHAR(36) NOT NULL PRIMARY KEY,
+  version INT NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  updated_at DATETIME(3) NOT NULL,
+  deleted_at DATETIME(3) NULL,
+  model_id CHAR(36) NOT NULL,
+  mark VARCHAR(40) NOT NULL,
+  verb VARCHAR(20) NOT NULL,
+  what VARCHAR(160) NOT NULL,
+  tool VARCHAR(80) NOT NULL,
+  side VARCHAR(10) NOT NULL,
+  joint VARCHAR(20) NOT NULL,
+  drive VARCHAR(20) NOT NULL,
+  count INT NOT NULL,
+  diameter_mm DOUBLE NOT NULL,
+  length_mm DOUBLE NOT NULL,
+  seconds DOUBLE NOT NULL,
+  wait_seconds DOUBLE NOT NULL,
+  after_steps TEXT NULL,
+  frees TEXT NULL,
+  risk TEXT NULL,
+  KEY plan_steps_model (model_id)
+);

@@ -1,0 +1,136 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"time"
+
+	"github.com/go-sql-driver/mysql"
+	"github.com/pressly/goose/v3"
+	gormmysql "gorm.io/driver/mysql"
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+	"gorm.io/gorm/logger"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+var forUpdate = clause.Locking{Strength: "UPDATE"}
+
+// Open connects to the database of the data source name, making the database itself when it is missing.
+func Open(ctx context.Context, dsn string) (*gorm.DB, error) {
+	c, err := mysql.ParseDSN(dsn)
+	if err != nil {
+		return nil, fmt.Errorf("store: the data source name is not valid: %w", err)
+	}
+	if c.DBName == "" {
+		return nil, errors.New("store: the data source name holds no database")
+	}
+	c.ParseTime, c.Loc, c.ClientFoundRows = true, time.UTC, true
+	if err := ensureDatabase(ctx, *c); err != nil {
+		return nil, err
+	}
+	db, err := gorm.Open(gormmysql.Open(c.FormatDSN()), &gorm.Config{Logger: logger.Discard, TranslateError: true, SkipDefaultTransaction: true})
+	if err != nil {
+		return nil, fmt.Errorf("store: cannot reach the database: %w", err)
+	}
+	pool, err := db.DB()
+	if err != nil {
+		return nil, err
+	}
+	pool.SetMaxOpenConns(40)
+	pool.SetMaxIdleConns(20)
+	return db, nil
+}
+
+func ensureDatabase(ctx context.Context, c mysql.Config) error {
+	name := c.DBName
+	c.DBName = ""
+	db, err := sql.Open("mysql", c.FormatDSN())
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	if _, err := db.ExecContext(ctx, "CREATE DATABASE IF NOT EXISTS `"+name+"` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"); err != nil {
+		return fmt.Errorf("store: cannot make the database %s: %w", name, err)
+	}
+	return nil
+}
+
+// Migrate brings the schema up to this program, one statement per migration, under a named lock. Data of a newer schema is
+// refused.
+func Migrate(ctx context.Context, db *gorm.DB) error {
+	pool, err := db.DB()
+	if err != nil {
+		return err
+	}
+	conn, err := pool.Conn(ctx)
+	if err != nil {
+		return err
+	}
+	defer conn.Close()
+	var got sql.NullInt64
+	if err := conn.QueryRowContext(ctx, "SELECT GET_LOCK(CONCAT('waryowl.', DATABASE()), 60)").Scan(&got); err != nil || got.Int64 != 1 {
+		return fmt.Errorf("store: another program migrates this database: %w", err)
+	}
+	defer conn.ExecContext(ctx, "SELECT RELEASE_LOCK(CONCAT('waryowl.', DATABASE()))")
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectMySQL, pool, files)
+	if err != nil {
+		return err
+	}
+	have, want, err := p.GetVersions(ctx)
+	if err != nil {
+		return err
+	}
+	if have > want {
+		return fmt.Errorf("store: the data is of schema %d, this program knows %d; start the newer program", have, want)
+	}
+	_, err = p.Up(ctx)
+	return err
+}
+
+// Retriable says whether the transaction was given up for another one and may simply be run again.
+func Retriable(err error) bool {
+	var e *mysql.MySQLError
+	return errors.As(err, &e) && (e.Number == 1205 || e.Number == 1213)
+}
+
+// Command is the stored answer of a change, under its idempotency key.
+type Command struct {
+	ID, AccountID, BodyHash string
+	Status                  int
+	Answer                  string
+	CreatedAt               time.Time
+}
+
+// Claim takes the key for this transaction. When an earlier command has it, that command is returned; when another
+// transaction is using it right now, Claim waits for its end.
+func (tx *Tx) Claim(c Command) (earlier *Command, err error) {
+	c.CreatedAt = tx.Arrived
+	// ON DUPLICATE KEY UPDATE locks the row for us alone; INSERT IGNORE would share it, and two repeats would deadlock.
+	if err := tx.DB.Clauses(clause.OnConflict{DoUpdates: clause.Assignments(map[string]any{"id": c.ID})}).Create(&c).Error; err != nil {
+		return nil, err
+	}
+	var row Command
+	if err := tx.DB.Clauses(forUpdate).First(&row, "id = ?", c.ID).Error; err != nil {
+		return nil, err
+	}
+	if row.Status == 0 && row.BodyHash == c.BodyHash && row.AccountID == c.AccountID {
+		return nil, nil
+	}
+	return &row, nil
+}
+
+// Settle stores the answer under the key.
+func (tx *Tx) Settle(key string, status int, answer []byte) error {
+	return tx.DB.Model(&Command{}).Where("id = ?", key).Updates(map[string]any{"status": status, "answer": string(answer)}).Error
+}

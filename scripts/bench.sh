@@ -1,0 +1,49 @@
+#!/usr/bin/env bash
+# Measures speed on this machine and writes docs/benchmarks.md. Nothing in the tests depends on it.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+make -s build
+out=docs/benchmarks.md
+var=$(mktemp -d)
+port=8439
+now() { date +%s%N; }
+ms() { echo $((($(now) - $1) / 1000000)); }
+up() {
+  WARYOWL_VAR="$var" PORT=$port ./bin/waryowl demo >"$var/log" 2>&1 &
+  pid=$!
+  local start
+  start=$(now)
+  until curl -sf "http://127.0.0.1:$port/healthz" >/dev/null; do
+    kill -0 "$pid" 2>/dev/null || { cat "$var/log" >&2; exit 1; }
+    sleep 0.02
+  done
+  took=$(ms "$start")
+}
+down() { kill "$pid" && wait "$pid" || true; }
+up; first=$took; down
+up; again=$took; down
+rm -rf "$var"
+{
+  echo "# Benchmarks"
+  echo
+  echo "Written by \`make bench\` on $(date +%F): $(go version | cut -d' ' -f3), $(nproc) cores, $(grep -m1 'model name' /proc/cpuinfo | cut -d: -f2 | xargs). One run; compare only figures of the same run."
+  echo
+  echo "| start | ms |"
+  echo "|---|---|"
+  echo "| first \`waryowl demo\`: database made, migrated, demo world loaded | $first |"
+  echo "| every later one | $again |"
+  echo
+  echo "| page weight | KiB, gzip |"
+  echo "|---|---|"
+  for kind in js css woff2; do
+    echo "| all $kind | $(find web/dist -name "*.$kind" -exec gzip -c {} + | wc -c | awk '{printf "%.0f", $1/1024}') |"
+  done
+  echo
+  echo "Engines, and rooms of the demo study read from MariaDB with relaxed flushing:"
+  echo
+  echo '```'
+  go test -run '^$' -bench . -benchtime 2s ./internal/core/... ./demo 2>&1 | grep -E '^Benchmark|loads in' | sed 's/^ *//'
+  echo '```'
+} >"$out.tmp"
+mv "$out.tmp" "$out"
+cat "$out"

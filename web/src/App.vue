@@ -1,0 +1,131 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { useEventListener } from '@vueuse/core'
+import { ElDialog } from 'element-plus'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { api, take } from './api/client'
+import SignIn from './rooms/signin/SignIn.vue'
+import BrowBar from './shared/BrowBar.vue'
+import TrailBar from './shared/TrailBar.vue'
+import { endJump, jumping, startJump, typing } from './shared/keys'
+import { useSession } from './shared/session'
+
+const route = useRoute()
+const router = useRouter()
+const { me, isPending, error } = useSession()
+
+const study = computed(() => (route.meta.study ? String(route.params.id) : ((route.query.study as string | undefined) ?? '')))
+const { data: card } = useQuery({
+  queryKey: computed(() => ['study', study.value]),
+  queryFn: () => take(api.GET('/api/studies/{id}', { params: { path: { id: study.value } } })),
+  enabled: computed(() => Boolean(me.value?.who && study.value)),
+})
+
+const help = ref(false)
+const jumps: Record<string, string> = { i: 'intake', s: 'strip', w: 'ways', x: 'swap', c: 'score', h: 'handover' }
+useEventListener('keydown', (e: KeyboardEvent) => {
+  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || !me.value?.who) return
+  if (e.key === '/') {
+    e.preventDefault()
+    if (route.name !== 'find') void router.push('/?find')
+    else document.querySelector<HTMLInputElement>('#find')?.focus()
+  } else if (e.key === '?') {
+    help.value = true
+  } else if (e.key === 'g') {
+    startJump()
+  } else if (jumping() && jumps[e.key] && card.value) {
+    endJump()
+    const name = jumps[e.key]!
+    const model = name === 'ways' || name === 'score'
+    void router.push(
+      model
+        ? { name, params: { id: card.value.model.id }, query: { study: study.value } }
+        : { name, params: { id: study.value } },
+    )
+  }
+})
+</script>
+
+<template>
+  <a class="skip" href="#room">To the room</a>
+  <BrowBar :study="card ? `${card.model.maker} ${card.model.name}: ${card.study.title}` : undefined" @help="help = true" />
+  <div class="frame">
+    <TrailBar v-if="me?.who && card && study" :card="card" />
+    <main id="room" tabindex="-1">
+      <p v-if="isPending" class="wait quiet">Opening …</p>
+      <p v-else-if="error" class="wait" role="alert">{{ error.message }}</p>
+      <SignIn v-else-if="!me?.who" />
+      <RouterView v-else :key="String(route.params.id ?? '') + String(route.params.part ?? '') + String(route.name)" />
+    </main>
+  </div>
+  <ElDialog v-model="help" title="Keys" width="420">
+    <table>
+      <tbody>
+        <tr>
+          <td class="num">/</td>
+          <td>find a phone, part or code</td>
+        </tr>
+        <tr>
+          <td class="num">g then i s w x c h</td>
+          <td>intake, strip-down, ways, swap tests, score, hand-over</td>
+        </tr>
+        <tr>
+          <td class="num">1 … 8</td>
+          <td>strip-down: log the step on that tile</td>
+        </tr>
+        <tr>
+          <td class="num">f</td>
+          <td>strip-down: the other phone</td>
+        </tr>
+        <tr>
+          <td class="num">u</td>
+          <td>strip-down: take my last entry on this phone back</td>
+        </tr>
+        <tr>
+          <td class="num">p w l s d</td>
+          <td>intake and swap tests: pass, weak, lost, skipped, dark; then the next cell</td>
+        </tr>
+        <tr>
+          <td class="num">n</td>
+          <td>new: study, unit, step or trial</td>
+        </tr>
+      </tbody>
+    </table>
+  </ElDialog>
+</template>
+
+<style scoped>
+.frame {
+  display: flex;
+  align-items: stretch;
+  min-height: calc(100vh - 48px);
+}
+main {
+  flex: 1;
+  min-width: 0;
+}
+main:focus {
+  outline: none;
+}
+.wait {
+  padding: 24px;
+}
+.skip {
+  position: absolute;
+  left: -999px;
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+  z-index: 50;
+  background: var(--sheet);
+  padding: 8px;
+}
+@media (max-width: 1023px) {
+  .frame {
+    flex-direction: column;
+  }
+}
+</style>

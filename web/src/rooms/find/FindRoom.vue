@@ -1,0 +1,218 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced, useEventListener } from '@vueuse/core'
+import { ElButton, ElInput } from 'element-plus'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+
+import { api, once, take, type Schemas } from '../../api/client'
+import AnswerLine from '../../shared/AnswerLine.vue'
+import EvidenceEye from '../../shared/EvidenceEye.vue'
+import { typing } from '../../shared/keys'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { useSave } from '../../shared/save'
+import { useSession } from '../../shared/session'
+import NewStudy from './NewStudy.vue'
+
+const { may } = useSession()
+const writes = may('studies')
+const query = ref('')
+const asked = refDebounced(query, 150)
+const { data: found } = useQuery({
+  queryKey: computed(() => ['find', asked.value]),
+  queryFn: () => take(api.GET('/api/find', { params: { query: { q: asked.value.slice(0, 200) } } })),
+  placeholderData: keepPreviousData,
+})
+const { data: models } = useQuery({ queryKey: ['models'], queryFn: () => take(api.GET('/api/models')) })
+const entries = { front: 'opens from the front', back: 'opens from the back', dual: 'opens from either side' }
+const { data: studies } = useQuery({ queryKey: ['studies'], queryFn: () => take(api.GET('/api/studies')) })
+
+const route = useRoute()
+const focus = () => nextTick(() => document.querySelector<HTMLInputElement>('#find')?.focus())
+onMounted(focus)
+watch(() => route.fullPath, focus)
+
+const opening = ref(false)
+useEventListener('keydown', (e: KeyboardEvent) => {
+  if (e.key === 'n' && !typing(e) && writes.value) {
+    e.preventDefault()
+    opening.value = true
+  }
+})
+
+const { problem, mine, theirs, save } = useSave()
+const gone = ref<Schemas['Study']>()
+let forget = 0
+async function remove(study: Schemas['Study']) {
+  gone.value = await save((v) =>
+    take(
+      api.DELETE('/api/studies/{id}', {
+        params: { path: { id: study.id }, query: { version: v ?? study.version }, header: once() },
+      }),
+    ),
+  )
+  clearTimeout(forget)
+  forget = window.setTimeout(() => (gone.value = undefined), 10_000)
+}
+async function restore() {
+  const study = gone.value!
+  gone.value = undefined
+  await save(() =>
+    take(
+      api.POST('/api/studies/{id}/restore', {
+        params: { path: { id: study.id }, query: { version: study.version }, header: once() },
+      }),
+    ),
+  )
+}
+function first(e: Event) {
+  e.preventDefault()
+  document.querySelector<HTMLAnchorElement>('.matches a')?.focus()
+}
+</script>
+
+<template>
+  <div class="room home">
+    <AnswerLine class="answer" :sentence="found?.answer" />
+    <div class="stage">
+      <label class="hidden" for="find">Model, part, alias, label or connector code</label>
+      <ElInput
+        id="find"
+        v-model="query"
+        size="large"
+        maxlength="200"
+        placeholder="Drift 4 battery, screen, D4-07 …"
+        clearable
+        @keydown.down="first"
+      />
+      <section id="matches" class="matches">
+        <ul class="plain">
+          <li v-for="m in found?.matches" :key="m.part_id">
+            <RouterLink :to="{ name: 'job', params: { id: m.model_id, part: m.part_id } }">
+              <span class="code fig">{{ m.family }}</span>
+              <b>{{ m.part }}</b>
+              <span>{{ m.model }}</span>
+              <span v-if="m.why" class="quiet why">by “{{ m.why }}”</span>
+            </RouterLink>
+          </li>
+        </ul>
+        <p v-if="!query" class="quiet hint">
+          Type any of: the model, the part, another name for it, the text on its label, the mark on a chip, the code printed on a
+          connector.
+        </p>
+        <template v-if="!query && models?.length">
+          <h2>Models on record</h2>
+          <table>
+            <tbody>
+              <tr v-for="m in models" :key="m.id">
+                <td>
+                  <b>{{ m.name }}</b>
+                  <span class="quiet">&nbsp;{{ m.maker }}</span>
+                </td>
+                <td class="quiet">{{ entries[m.entry] }}</td>
+                <td>
+                  <RouterLink :to="{ name: 'ways', params: { id: m.id } }" :aria-label="`Ways of ${m.name}`">ways</RouterLink>
+                </td>
+                <td>
+                  <RouterLink :to="{ name: 'score', params: { id: m.id } }" :aria-label="`Score of ${m.name}`">score</RouterLink>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </template>
+      </section>
+    </div>
+    <div class="shelf">
+      <section>
+        <h2>Studies</h2>
+        <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+        <p v-if="gone" class="undo" role="status">
+          “{{ gone.title }}” is deleted.
+          <ElButton @click="restore">Undo</ElButton>
+        </p>
+        <ul class="plain studies">
+          <li v-for="s in studies" :key="s.study.id">
+            <RouterLink :to="{ name: 'intake', params: { id: s.study.id } }">
+              <b>{{ s.study.title }}</b>
+              <span class="quiet">{{ s.model.maker }} {{ s.model.name }}{{ s.study.variant ? `, ${s.study.variant}` : '' }}</span>
+            </RouterLink>
+            <span class="eyes">
+              <EvidenceEye
+                v-for="st in s.stages"
+                :key="st.id"
+                :state="st.eye"
+                :label="`${st.title}: ${st.missing ? `missing ${st.missing}` : 'complete'}`"
+              />
+              <button v-if="writes" class="bare quiet" :aria-label="`Delete ${s.study.title}`" @click="remove(s.study)">×</button>
+            </span>
+          </li>
+        </ul>
+        <p v-if="studies && !studies.length" class="quiet">No study yet. Open one with the phone that lies before you.</p>
+        <ElButton v-if="writes" type="primary" class="new" @click="opening = true">New study</ElButton>
+      </section>
+    </div>
+    <NewStudy v-model="opening" />
+  </div>
+</template>
+
+<style scoped>
+.matches {
+  margin-top: 12px;
+}
+.matches a {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+  color: var(--ink);
+  text-decoration: none;
+  padding: 3px 0;
+  flex-wrap: wrap;
+}
+.matches a:hover b {
+  text-decoration: underline;
+}
+.code {
+  color: var(--quiet);
+  border: 1px solid var(--strong-line);
+  padding: 0 4px;
+  font-size: 13px;
+}
+.why {
+  font-size: 14px;
+}
+.hint {
+  max-width: 46ch;
+}
+.studies li {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+}
+.studies a {
+  display: flex;
+  flex-direction: column;
+  color: var(--ink);
+  text-decoration: none;
+  overflow-wrap: anywhere;
+}
+.studies a:hover b {
+  text-decoration: underline;
+}
+.eyes {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.eyes button {
+  margin-left: auto;
+  padding: 0 10px;
+  font-size: 20px;
+}
+.new {
+  margin-top: 14px;
+}
+.undo {
+  background: var(--amber-wash);
+  padding: 8px 12px;
+}
+</style>

@@ -1,0 +1,94 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { reactive, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { api, newId, once, take } from '../../api/client'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { fieldError, useSave } from '../../shared/save'
+
+const open = defineModel<boolean>({ required: true })
+const router = useRouter()
+const { data: models } = useQuery({ queryKey: ['models'], queryFn: () => take(api.GET('/api/models')) })
+const { problem, busy, save } = useSave()
+const model = ref('')
+const study = reactive({ title: '', variant: '' })
+const fresh = reactive({ maker: '', name: '', entry: 'front' as 'front' | 'back' | 'dual', width_mm: 72, height_mm: 150 })
+// The ids stay the same while the form is open, so that sending it twice makes one study.
+let ids = { study: newId(), model: newId() }
+let keys = { study: once(), model: once() }
+watch(open, (now) => {
+  if (now) {
+    ids = { study: newId(), model: newId() }
+    keys = { study: once(), model: once() }
+  }
+})
+async function create() {
+  const made = await save(async () => {
+    let id = model.value
+    if (id === 'new') {
+      id = ids.model
+      await take(api.POST('/api/models', { params: { header: keys.model }, body: { id, ...fresh } }))
+      keys.model = once()
+      model.value = id
+    }
+    return take(api.POST('/api/studies', { params: { header: keys.study }, body: { id: ids.study, model_id: id, ...study } }))
+  })
+  keys = { study: once(), model: keys.model }
+  if (!made) return
+  open.value = false
+  await router.push({ name: 'intake', params: { id: made.id } })
+}
+</script>
+
+<template>
+  <ElDialog v-model="open" title="New study" width="520" append-to-body>
+    <ElForm label-position="top" @submit.prevent="create">
+      <ElFormItem label="Model">
+        <ElSelect
+          v-model="model"
+          :teleported="false"
+          aria-label="Model"
+          placeholder="Which phone?"
+          filterable
+          default-first-option
+        >
+          <ElOption label="A model that is not on record yet" value="new" />
+          <ElOption v-for="m in models" :key="m.id" :label="`${m.maker} ${m.name}`" :value="m.id" />
+        </ElSelect>
+      </ElFormItem>
+      <template v-if="model === 'new'">
+        <ElFormItem label="Maker" :error="fieldError(problem, 'maker')">
+          <ElInput v-model="fresh.maker" maxlength="80" />
+        </ElFormItem>
+        <ElFormItem label="Name of the model" :error="fieldError(problem, 'name')">
+          <ElInput v-model="fresh.name" maxlength="80" />
+        </ElFormItem>
+        <ElFormItem label="Opens from the">
+          <ElSelect v-model="fresh.entry" :teleported="false" aria-label="Opens from the">
+            <ElOption value="front" label="front" />
+            <ElOption value="back" label="back" />
+            <ElOption value="dual" label="front or back" />
+          </ElSelect>
+        </ElFormItem>
+        <div class="row">
+          <ElFormItem label="Width, mm">
+            <ElInputNumber v-model="fresh.width_mm" :min="10" :max="400" aria-label="Width, mm" />
+          </ElFormItem>
+          <ElFormItem label="Height, mm">
+            <ElInputNumber v-model="fresh.height_mm" :min="10" :max="400" aria-label="Height, mm" />
+          </ElFormItem>
+        </div>
+      </template>
+      <ElFormItem label="Title of the study" :error="fieldError(problem, 'title')">
+        <ElInput v-model="study.title" name="title" maxlength="160" />
+      </ElFormItem>
+      <ElFormItem label="Region variant" :error="fieldError(problem, 'variant')">
+        <ElInput v-model="study.variant" maxlength="80" />
+      </ElFormItem>
+      <ProblemNote :problem="problem" />
+      <ElButton type="primary" native-type="submit" :loading="busy" :disabled="!model || !study.title">Open the study</ElButton>
+    </ElForm>
+  </ElDialog>
+</template>

@@ -1,0 +1,145 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { ElButton } from 'element-plus'
+import { useRoute } from 'vue-router'
+
+import { api, take } from '../../api/client'
+import AnswerLine from '../../shared/AnswerLine.vue'
+import CautionList from '../../shared/CautionList.vue'
+import EvidenceEye from '../../shared/EvidenceEye.vue'
+import { minutes, range } from '../../shared/format'
+import PhoneMap from '../../shared/PhoneMap.vue'
+import StickerTag from '../../shared/StickerTag.vue'
+import VerdictMark from '../../shared/VerdictMark.vue'
+import WaySteps from '../ways/WaySteps.vue'
+
+const route = useRoute()
+const id = String(route.params.id)
+const { data: sheet, error } = useQuery({
+  queryKey: ['handover', id],
+  queryFn: () => take(api.GET('/api/studies/{id}/handover', { params: { path: { id } } })),
+})
+const print = () => window.print()
+</script>
+
+<template>
+  <div class="room">
+    <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
+    <AnswerLine v-else class="answer" :sentence="sheet?.answer" />
+    <template v-if="sheet">
+      <div class="stage sheet">
+        <header>
+          <h2>{{ sheet.model.maker }} {{ sheet.model.name }}: {{ sheet.study.title }}</h2>
+          <p>
+            Made {{ sheet.date }}, holds for build {{ sheet.build || 'not recorded'
+            }}{{ sheet.study.variant ? `, variant ${sheet.study.variant}` : '' }}.
+            <StickerTag v-for="u in sheet.units" :key="u.id" :unit="u" class="unit" />
+          </p>
+        </header>
+        <section>
+          <h2>Ways to the common jobs</h2>
+          <p v-if="!sheet.ways.length" class="quiet">No way on record.</p>
+          <div v-for="w in sheet.ways" :key="w.part_id" class="way">
+            <h3 class="job">
+              {{ w.part }}:
+              <span class="fig">{{ minutes(w.elapsed_minutes) }}</span>
+              in,
+              <span class="fig">{{ minutes(w.closed_minutes) }}</span>
+              to closed and tested
+            </h3>
+            <p class="quiet">
+              {{ w.tools.join(', ') }}; {{ w.screws }} screws; {{ w.measured }} of {{ w.steps.length }} steps timed
+            </p>
+            <WaySteps :way="w" />
+          </div>
+        </section>
+        <section id="findings">
+          <h2>What swapping costs</h2>
+          <table v-if="sheet.findings.length">
+            <thead>
+              <tr>
+                <th>Part</th>
+                <th>State</th>
+                <th>Function</th>
+                <th>Verdict</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="(f, i) in sheet.findings" :key="i">
+                <td>{{ f.part }}</td>
+                <td>{{ f.state }}</td>
+                <td>{{ f.check }}</td>
+                <td>
+                  <EvidenceEye :state="f.eye" />
+                  <VerdictMark :mark="f.mark" />
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <p v-else class="quiet">No loss on record.</p>
+        </section>
+        <p class="notice">{{ sheet.notice }}</p>
+      </div>
+      <div class="shelf">
+        <ElButton type="primary" class="no-print print" @click="print">Print this sheet</ElButton>
+        <section id="open">
+          <h2>Not tested, not settled</h2>
+          <ul class="plain">
+            <li v-if="sheet.unsettled">{{ sheet.unsettled }} cells whose trials do not settle them</li>
+            <li v-if="sheet.untested">{{ sheet.untested }} cells of parts and checks without a trial</li>
+            <li v-for="o in sheet.open" :key="o">{{ o }}</li>
+          </ul>
+          <p v-if="!sheet.open.length && !sheet.untested && !sheet.unsettled" class="quiet">Nothing on this list.</p>
+        </section>
+        <section>
+          <h2>Score, {{ sheet.score.school }}</h2>
+          <table>
+            <tbody>
+              <tr v-for="l in sheet.score.lines" :key="l.id">
+                <td>
+                  {{ l.title }}
+                  <br />
+                  <small class="quiet">{{ l.reason }}</small>
+                </td>
+                <td class="num">
+                  {{ range(l.low, l.high) }}
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </section>
+        <section>
+          <h2>Take care</h2>
+          <CautionList :cautions="sheet.hazards" />
+        </section>
+        <section>
+          <h2>Where things lie</h2>
+          <PhoneMap :model="sheet.model" :parts="sheet.parts" compact />
+        </section>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.unit {
+  margin-left: 12px;
+}
+.way {
+  margin-bottom: 22px;
+  break-inside: avoid;
+}
+h3 {
+  font-size: 16px;
+}
+.job::first-letter {
+  text-transform: uppercase;
+}
+.print {
+  margin-bottom: 18px;
+}
+.notice {
+  border: 1px solid var(--ink);
+  padding: 8px 12px;
+}
+</style>

@@ -1,0 +1,214 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { useEventListener } from '@vueuse/core'
+import { ElButton } from 'element-plus'
+import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
+
+import { api, once, take, type Schemas } from '../../api/client'
+import AnswerLine from '../../shared/AnswerLine.vue'
+import { typing } from '../../shared/keys'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import ResultCell from '../../shared/ResultCell.vue'
+import type { Result } from '../../shared/ResultCell.vue'
+import { useSave } from '../../shared/save'
+import { useSession } from '../../shared/session'
+import StickerTag from '../../shared/StickerTag.vue'
+import StudyForm from './StudyForm.vue'
+import UnitForm from './UnitForm.vue'
+
+const id = String(useRoute().params.id)
+const { data: room, error } = useQuery({
+  queryKey: ['intake', id],
+  queryFn: () => take(api.GET('/api/studies/{id}/intake', { params: { path: { id } } })),
+})
+const { may } = useSession()
+const writes = may('studies')
+const editing = ref<Schemas['Unit'] | 'new'>()
+const naming = ref(false)
+useEventListener('keydown', (e: KeyboardEvent) => {
+  if (e.key === 'n' && !typing(e) && writes.value) {
+    e.preventDefault()
+    editing.value = 'new'
+  }
+})
+
+const { problem, mine, theirs, save } = useSave()
+const cell = (u: Schemas['UnitIntake'], check: string) => u.baseline.find((b) => b.check === check)
+// What was pressed shows at once; the server's answer replaces it.
+const pressed = ref<Record<string, Result>>({})
+const queue: (() => Promise<void>)[] = []
+let running = false
+async function drain() {
+  if (running) return
+  running = true
+  for (let next = queue.shift(); next; next = queue.shift()) await next()
+  running = false
+}
+function put(u: Schemas['UnitIntake'], check: string, result: Result, assumed = false) {
+  const key = u.unit.id + check
+  pressed.value[key] = result
+  queue.push(async () => {
+    const seen = room.value?.intake.find((x) => x.unit.id === u.unit.id)?.baseline.find((b) => b.check === check)
+    await save((v) =>
+      take(
+        api.PUT('/api/units/{id}/baseline/{check}', {
+          params: { path: { id: u.unit.id, check }, header: once() },
+          body: { version: v ?? seen?.version ?? 0, result, assumed },
+        }),
+      ),
+    )
+    delete pressed.value[key]
+  })
+  void drain()
+}
+function rest(u: Schemas['UnitIntake']) {
+  for (const c of room.value?.checks ?? []) if (!cell(u, c.mark)) put(u, c.mark, 'pass', true)
+}
+function move(unit: number, check: number, by: number) {
+  document.querySelector<HTMLElement>(`[data-cell="${unit}-${check + by}"] button`)?.focus()
+}
+const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).size > 1)
+</script>
+
+<template>
+  <div class="room">
+    <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
+    <AnswerLine v-else class="answer" :sentence="room?.answer" />
+    <template v-if="room">
+      <div class="stage">
+        <section id="baseline">
+          <h2>Baseline, before opening</h2>
+          <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+          <p v-if="!room.intake.length" class="quiet">
+            Record the first phone, then run every check on it: a loss that was there before opening proves nothing.
+          </p>
+          <div v-else class="scroll" tabindex="0" role="region" aria-label="Baseline">
+            <table>
+              <thead>
+                <tr>
+                  <th>Check</th>
+                  <th v-for="u in room.intake" :key="u.unit.id"><StickerTag :unit="u.unit" /></th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="(c, ci) in room.checks" :key="c.id">
+                  <td>{{ c.name }}</td>
+                  <td v-for="(u, ui) in room.intake" :key="u.unit.id" :data-cell="`${ui}-${ci}`">
+                    <ResultCell
+                      :result="pressed[u.unit.id + c.mark] ?? cell(u, c.mark)?.result"
+                      :assumed="!pressed[u.unit.id + c.mark] && cell(u, c.mark)?.assumed"
+                      :label="`${u.unit.name}, ${c.name}`"
+                      :disabled="!writes"
+                      @set="(r) => put(u, c.mark, r)"
+                      @move="(by) => move(ui, ci, by)"
+                    />
+                  </td>
+                </tr>
+                <tr v-if="writes">
+                  <td class="quiet">
+                    <span class="keys">p</span>
+                    <span class="keys">w</span>
+                    <span class="keys">l</span>
+                    <span class="keys">s</span>
+                    <span class="keys">d</span>
+                    and on to the next
+                  </td>
+                  <td v-for="u in room.intake" :key="u.unit.id">
+                    <ElButton size="small" :disabled="!room.checks.some((c) => !cell(u, c.mark))" @click="rest(u)">
+                      Assume the rest
+                    </ElButton>
+                  </td>
+                </tr>
+              </tbody>
+            </table>
+          </div>
+          <p class="quiet">What is assumed stays hollow and never counts as a pass.</p>
+        </section>
+      </div>
+      <div class="shelf">
+        <section>
+          <h2>Before opening</h2>
+          <ul class="plain">
+            <li v-for="g in room.gate" :key="g.text" class="gate">
+              <svg width="18" height="18" viewBox="0 0 18 18" role="img" :aria-label="g.met ? 'met' : 'not met'">
+                <rect x="2" y="2" width="14" height="14" />
+                <path v-if="g.met" d="M4.5 9.5 8 13l6-8" />
+              </svg>
+              {{ g.text }}
+            </li>
+          </ul>
+          <p v-if="differ" class="look">The units carry different builds: the same version can behave differently.</p>
+        </section>
+        <section id="units">
+          <h2>Phones of this study</h2>
+          <ul class="plain">
+            <li v-for="u in room.intake" :key="u.unit.id">
+              <div class="row">
+                <StickerTag :unit="u.unit" />
+                <ElButton v-if="writes" size="small" class="edit" :aria-label="`Change ${u.unit.name}`" @click="editing = u.unit">
+                  Change
+                </ElButton>
+              </div>
+              build
+              <b>{{ u.unit.build || 'not written down' }}</b>
+              <template v-if="u.unit.storage_gb">, {{ u.unit.storage_gb }} GB</template>
+              <div v-if="u.unit.state" class="quiet">{{ u.unit.state }}</div>
+            </li>
+          </ul>
+          <ElButton v-if="writes" type="primary" class="new" @click="editing = 'new'">Record a phone</ElButton>
+        </section>
+        <section>
+          <h2>The study</h2>
+          <p>{{ room.study.title }}{{ room.study.variant ? `, ${room.study.variant}` : '' }}</p>
+          <p v-if="room.study.orientation">Orientation: {{ room.study.orientation }}</p>
+          <p v-if="room.study.note" class="quiet note">{{ room.study.note }}</p>
+          <ElButton v-if="writes" size="small" @click="naming = true">Change</ElButton>
+        </section>
+      </div>
+    </template>
+    <UnitForm
+      v-if="editing"
+      :study="id"
+      :unit="editing === 'new' ? undefined : editing"
+      :count="room?.units.length ?? 0"
+      @close="editing = undefined"
+    />
+    <StudyForm v-if="naming && room" :study="room.study" @close="naming = false" />
+  </div>
+</template>
+
+<style scoped>
+td {
+  padding: 3px 8px 3px 0;
+  vertical-align: middle;
+}
+.gate {
+  display: flex;
+  gap: 10px;
+}
+.gate svg {
+  flex: none;
+  margin-top: 2px;
+}
+.gate rect,
+.gate path {
+  fill: none;
+  stroke: currentColor;
+  stroke-width: 1.3;
+}
+.gate path {
+  stroke: var(--pine);
+  stroke-width: 2.6;
+}
+.edit {
+  margin-left: auto;
+}
+.new {
+  margin-top: 12px;
+}
+.note {
+  white-space: pre-line;
+  overflow-wrap: anywhere;
+}
+</style>

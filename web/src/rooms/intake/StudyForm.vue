@@ -1,0 +1,45 @@
+<script setup lang="ts">
+import { ElButton, ElDialog, ElForm, ElFormItem, ElInput } from 'element-plus'
+import { reactive } from 'vue'
+
+import { api, take, type Schemas } from '../../api/client'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { fieldError, useForm } from '../../shared/save'
+
+const props = defineProps<{ study: Schemas['Study'] }>()
+const emit = defineEmits<{ close: [] }>()
+const { title, variant = '', orientation = '', note = '' } = props.study
+const facts = reactive({ title, variant, orientation, note })
+const { problem, busy, mine, theirs, send } = useForm(() => emit('close'))
+async function submit() {
+  await send((v, header) =>
+    take(
+      api.PUT('/api/studies/{id}', {
+        params: { path: { id: props.study.id }, header },
+        body: { version: v ?? props.study.version, ...facts },
+      }),
+    ),
+  )
+}
+</script>
+
+<template>
+  <ElDialog :model-value="true" title="The study" width="520" append-to-body @close="emit('close')">
+    <ElForm label-position="top" @submit.prevent="submit">
+      <ElFormItem label="Title" :error="fieldError(problem, 'title')">
+        <ElInput v-model="facts.title" maxlength="160" />
+      </ElFormItem>
+      <ElFormItem label="Region variant" :error="fieldError(problem, 'variant')">
+        <ElInput v-model="facts.variant" maxlength="80" />
+      </ElFormItem>
+      <ElFormItem label="Orientation: which face is up, which edge is away from you" :error="fieldError(problem, 'orientation')">
+        <ElInput v-model="facts.orientation" maxlength="160" />
+      </ElFormItem>
+      <ElFormItem label="Note" :error="fieldError(problem, 'note')">
+        <ElInput v-model="facts.note" name="note" type="textarea" :rows="4" />
+      </ElFormItem>
+      <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+      <ElButton type="primary" native-type="submit" :loading="busy">Save</ElButton>
+    </ElForm>
+  </ElDialog>
+</template>

@@ -1,0 +1,173 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { computed, reactive } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { api, newId, take } from '../../api/client'
+import AnswerLine from '../../shared/AnswerLine.vue'
+import CautionList from '../../shared/CautionList.vue'
+import EvidenceEye from '../../shared/EvidenceEye.vue'
+import { minutes, percent } from '../../shared/format'
+import PhoneMap from '../../shared/PhoneMap.vue'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { useSave } from '../../shared/save'
+import { useSession } from '../../shared/session'
+import VerdictMark from '../../shared/VerdictMark.vue'
+
+const route = useRoute()
+const router = useRouter()
+const path = { id: String(route.params.id), part: String(route.params.part) }
+const { data: job, error } = useQuery({
+  queryKey: ['job', path.id, path.part],
+  queryFn: () => take(api.GET('/api/models/{id}/parts/{part}', { params: { path } })),
+})
+const { may } = useSession()
+const tells = may('outcomes')
+const build = computed(() => job.value?.builds.at(-1))
+const facts = computed(() => {
+  const p = job.value?.part
+  if (!p) return []
+  return [
+    ['label', p.label],
+    ['chip mark', p.chip_mark],
+    ['connector code', p.connector_code],
+    ['also called', p.aliases?.join(', ')],
+    ['size', p.w_mm ? `${p.w_mm} × ${p.h_mm} mm` : ''],
+    ['mass', p.mass_g ? `${p.mass_g} g` : ''],
+    ['capacity', p.capacity_mah ? `${p.capacity_mah} mAh, ${p.energy_wh} Wh` : ''],
+    ['mount', p.mount],
+    ['belongs to', p.mate],
+    ['supply', p.supply],
+  ].filter(([, v]) => v)
+})
+const how = reactive({ minutes: 45, went: 'fine' as 'fine' | 'tab broke' | 'incident' | 'gave up', note: '' })
+const { problem, busy, save } = useSave()
+let id = newId()
+async function tell() {
+  const done = await save((_v, header) =>
+    take(api.POST('/api/models/{id}/parts/{part}/outcomes', { params: { path, header }, body: { id, ...how } })),
+  )
+  if (done) {
+    id = newId()
+    how.note = ''
+  }
+}
+</script>
+
+<template>
+  <div class="room">
+    <div v-if="error" class="answer wait" role="alert">{{ error.message }}</div>
+    <AnswerLine v-else class="answer" :sentence="job?.answer" />
+    <template v-if="job">
+      <div class="stage">
+        <section id="way">
+          <h2>{{ job.model.maker }} {{ job.model.name }}, {{ job.part.name }}</h2>
+          <PhoneMap
+            :model="job.model"
+            :parts="job.parts"
+            :selected="job.part.id"
+            :order="job.way?.out"
+            compact
+            @select="(p) => router.push({ name: 'job', params: { id: path.id, part: p } })"
+          />
+          <template v-if="job.way && !job.way.blocked">
+            <p>
+              <b class="fig">{{ job.way.steps.length }}</b>
+              steps,
+              <b class="fig">{{ job.way.depth }}</b>
+              deep,
+              <b class="fig">{{ job.way.screws }}</b>
+              screws, with {{ job.way.tools.join(', ') }}.
+              <template v-if="!job.way.measured">All times are predicted.</template>
+              <template v-else>{{ job.way.measured }} of {{ job.way.steps.length }} steps were timed.</template>
+            </p>
+            <p v-for="s in job.way.survival.slice(0, 3)" :key="s.part" class="quiet">
+              {{ s.part }} comes through unhurt in {{ percent(s.p) }}
+            </p>
+            <RouterLink :to="{ name: 'ways', params: { id: path.id }, query: { part: path.part } }">
+              The way, step by step
+            </RouterLink>
+          </template>
+        </section>
+      </div>
+      <div class="shelf">
+        <section id="losses">
+          <h2>Replaced by another of the same model{{ build ? `, build ${build.build}` : '' }}</h2>
+          <ul v-if="build && (build.losses.length || build.works.length)" class="plain">
+            <li v-for="l in build.losses" :key="l.check" class="loss">
+              <EvidenceEye :state="l.verdict.eye" />
+              <span>
+                {{ l.check }}:
+                <VerdictMark :mark="l.verdict.mark" />
+                <small v-if="l.verdict.p !== undefined" class="quiet">&nbsp;suspected {{ percent(l.verdict.p) }}</small>
+              </span>
+            </li>
+            <li v-if="build.works.length" class="loss">
+              <EvidenceEye state="half" />
+              <span>{{ build.works.length }} other checks passed with it</span>
+            </li>
+          </ul>
+          <p v-else class="quiet row">
+            <EvidenceEye state="shut" />
+            Untested: nobody has swapped this part yet.
+          </p>
+          <p v-if="build?.untested" class="quiet">{{ build.untested }} checks untested.</p>
+        </section>
+        <section>
+          <h2>Take care</h2>
+          <CautionList :cautions="job.hazards" :notice="job.notice" />
+        </section>
+        <section>
+          <h2>The part</h2>
+          <table>
+            <tbody>
+              <tr v-for="[k, v] in facts" :key="k">
+                <td class="quiet">{{ k }}</td>
+                <td>{{ v }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </section>
+        <section>
+          <h2>How it went</h2>
+          <ul class="plain">
+            <li v-for="o in job.outcomes" :key="o.id">
+              <b class="fig">{{ minutes(o.minutes) }}</b>
+              , {{ o.went }}
+              <span class="quiet">{{ o.who }}</span>
+              <br v-if="o.note" />
+              {{ o.note }}
+            </li>
+          </ul>
+          <p v-if="!job.outcomes.length" class="quiet">Nobody has told yet.</p>
+          <form v-if="tells" class="tell" @submit.prevent="tell">
+            <ElInputNumber v-model="how.minutes" :min="1" :max="1440" aria-label="Minutes from closed to closed and tested" />
+            <ElSelect v-model="how.went" :teleported="false" aria-label="How it went">
+              <ElOption v-for="w in ['fine', 'tab broke', 'incident', 'gave up']" :key="w" :value="w" :label="w" />
+            </ElSelect>
+            <ElInput v-model="how.note" aria-label="Note" placeholder="Note" maxlength="1000" />
+            <ElButton native-type="submit" type="primary" :loading="busy">Tell</ElButton>
+          </form>
+          <ProblemNote :problem="problem" />
+        </section>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.wait {
+  padding: 24px 0;
+}
+.loss {
+  display: flex;
+  gap: 10px;
+}
+.tell {
+  display: grid;
+  grid-template-columns: 150px 1fr;
+  gap: 8px;
+  margin-top: 10px;
+}
+</style>

@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus'
+import { computed } from 'vue'
+
+import type { Schemas } from '../../api/client'
+import DriveMark from '../../shared/DriveMark.vue'
+import { clock } from '../../shared/format'
+
+const props = defineProps<{
+  log: Schemas['LogEntry'][]
+  steps: Map<string, Schemas['PlanStep']>
+  parts: Schemas['Part'][]
+  writes: boolean
+}>()
+defineEmits<{ edit: [entry: Schemas['LogEntry']]; step: [step: Schemas['PlanStep']]; back: [step: string] }>()
+const rows = computed(() => props.log.map((entry, i) => ({ entry, n: i + 1, step: props.steps.get(entry.step_id) })).reverse())
+const names = (ids: string[] = []) =>
+  ids.map((p) => props.parts.find((x) => x.id === p)?.name ?? 'a part that is gone').join(', ')
+const marks = (s: Schemas['PlanStep']) =>
+  (s.after ?? []).map((alt) => alt.map((a) => props.steps.get(a)?.mark ?? '?').join(' + ')).join(', or ')
+const isOut = (e: Schemas['LogEntry']) => {
+  const last = props.log.findLast((x) => x.step_id === e.step_id)
+  return !e.back && last?.id === e.id
+}
+</script>
+
+<template>
+  <p v-if="!log.length" class="quiet">
+    Nothing logged on this phone. Tap a tile when the plan knows the step, or describe a new one.
+  </p>
+  <div v-else class="scroll" tabindex="0" role="region" aria-label="Log">
+    <table>
+      <thead>
+        <tr>
+          <th class="num">No.</th>
+          <th>What</th>
+          <th>Tool</th>
+          <th>Needed first</th>
+          <th class="num">Time</th>
+          <th v-if="writes"><span class="hidden">Change</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="r in rows" :key="r.entry.id" :class="{ back: r.entry.back }">
+          <td class="num">{{ r.n }}</td>
+          <td>
+            <template v-if="r.step">
+              <b>{{ r.entry.back ? 'put back:' : r.step.verb }}</b>
+              {{ r.step.what }}
+              <DriveMark :drive="r.step.drive" :length="r.step.length_mm" />
+              <span v-if="(r.step.count ?? 0) > 1" class="fig">×{{ r.step.count }}</span>
+              <small v-if="r.step.frees?.length && !r.entry.back">frees {{ names(r.step.frees) }}</small>
+              <small v-if="r.entry.note" class="note">{{ r.entry.note }}</small>
+            </template>
+          </td>
+          <td>{{ r.step?.tool || 'by hand' }}</td>
+          <td class="quiet">{{ r.step ? marks(r.step) || 'nothing' : '' }}</td>
+          <td class="num">{{ r.entry.seconds ? clock(r.entry.seconds) : '—' }}</td>
+          <td v-if="writes" class="acts">
+            <ElButton size="small" :aria-label="`Note and time of entry ${r.n}`" @click="$emit('edit', r.entry)">note</ElButton>
+            <ElButton v-if="r.step" size="small" :aria-label="`Change the step of entry ${r.n}`" @click="$emit('step', r.step)">
+              step
+            </ElButton>
+            <ElButton
+              v-if="isOut(r.entry)"
+              size="small"
+              :aria-label="`Put back what entry ${r.n} took out`"
+              @click="$emit('back', r.entry.step_id)"
+            >
+              put back
+            </ElButton>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+small {
+  display: block;
+  color: var(--quiet);
+}
+.note {
+  overflow-wrap: anywhere;
+  max-width: 40ch;
+}
+.back td {
+  background: var(--pine-wash);
+}
+.acts {
+  white-space: nowrap;
+}
+.acts .el-button {
+  padding: 4px 7px;
+  margin-right: 3px;
+}
+</style>

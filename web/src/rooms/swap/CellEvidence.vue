@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus'
+import { computed } from 'vue'
+
+import type { Schemas } from '../../api/client'
+import EvidenceEye from '../../shared/EvidenceEye.vue'
+import { percent } from '../../shared/format'
+import VerdictMark from '../../shared/VerdictMark.vue'
+
+const props = defineProps<{ verdict: Schemas['Verdict']; room: Schemas['Swap'] }>()
+defineEmits<{ close: [] }>()
+const check = computed(() => props.room.checks.find((c) => c.mark === props.verdict.check)?.name ?? props.verdict.check)
+const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.title ?? ''
+</script>
+
+<template>
+  <section class="evidence" aria-live="polite">
+    <h2>{{ verdict.slot }}, {{ verdict.state }}: {{ check }}</h2>
+    <p class="row">
+      <EvidenceEye :state="verdict.eye" :size="30" />
+      <VerdictMark :mark="verdict.mark" />
+      <span v-if="verdict.p !== undefined">
+        costs the function with
+        <span class="fig">{{ percent(verdict.p) }}</span>
+      </span>
+    </p>
+    <ul class="plain">
+      <li v-for="t in verdict.for" :key="t">
+        <b>{{ t }}</b>
+        lost with it: {{ title(t) }}
+      </li>
+      <li v-for="t in verdict.against" :key="t">
+        <b>{{ t }}</b>
+        passed with it: {{ title(t) }}
+      </li>
+    </ul>
+    <p v-if="verdict.missing.length" class="quiet">Still missing for a full eye: {{ verdict.missing.join('; ') }}.</p>
+    <ElButton size="small" @click="$emit('close')">Close</ElButton>
+  </section>
+</template>
+
+<style scoped>
+.evidence {
+  border: 1px solid var(--ink);
+  padding: 12px 14px;
+}
+</style>

@@ -1,0 +1,259 @@
+<script setup lang="ts">
+import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber } from 'element-plus'
+import { computed, reactive, ref } from 'vue'
+
+import { api, newId, take, type Schemas } from '../../api/client'
+import PhoneMap from '../../shared/PhoneMap.vue'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import ResultCell from '../../shared/ResultCell.vue'
+import { fieldError, useForm } from '../../shared/save'
+import StickerTag from '../../shared/StickerTag.vue'
+
+/** One trial: whose board it is, which piece sits in which slot, and what the checks showed. */
+const props = defineProps<{ room: Schemas['Swap']; trial?: Schemas['TrialView']; start?: Schemas['NextSwap'] }>()
+const emit = defineEmits<{ close: [] }>()
+type Piece = Schemas['Piece']
+const old = props.trial
+const board = ref(old?.board_unit_id ?? props.start?.board_unit_id ?? props.room.units[0]!.id)
+const unit = computed(() => props.room.units.find((u) => u.id === board.value)!)
+const other = computed(() => props.room.units.find((u) => u.id !== board.value))
+const facts = reactive({ build: old?.build ?? '', minutes: old?.minutes ?? 0, note: old?.note ?? '' })
+const results = reactive<Record<string, string>>({ ...(old?.results ?? {}) })
+const pieces = reactive<Record<string, string>>({})
+for (const p of old?.pieces ?? [])
+  pieces[p.part_id] = p.origin === 'unit' || !p.origin ? `unit ${p.unit_id}` : p.origin === 'copy' ? `copy ${p.lot}` : p.origin
+for (const id of props.start?.part_ids ?? []) pieces[id] = `unit ${props.start!.from_unit_id}`
+
+const all = computed(() => props.room.slots.every((s) => pieces[s.id] === `unit ${other.value?.id}`))
+function exchangeAll() {
+  for (const s of props.room.slots) {
+    if (all.value) delete pieces[s.id]
+    else pieces[s.id] = `unit ${other.value?.id}`
+  }
+}
+function toggle(id: string) {
+  if (!props.room.slots.some((s) => s.id === id)) return
+  if (pieces[id]) delete pieces[id]
+  else if (other.value) pieces[id] = `unit ${other.value.id}`
+}
+function choose(id: string, origin: string) {
+  if (origin) pieces[id] = origin
+  else delete pieces[id]
+}
+function turn(id: string) {
+  board.value = id
+  for (const k of Object.keys(pieces)) if (pieces[k]?.startsWith('unit')) pieces[k] = `unit ${other.value?.id}`
+}
+const lot = ref('lot-1')
+const worn = computed(() => {
+  const marks: Record<string, { colour: string; label: string }> = {}
+  for (const [id, origin] of Object.entries(pieces)) {
+    const u = props.room.units.find((x) => origin === `unit ${x.id}`)
+    marks[id] = u ? { colour: u.colour, label: `from ${u.name}` } : { colour: 'grey', label: origin }
+  }
+  return marks
+})
+const off = computed(() => Object.entries(pieces).flatMap(([id, o]) => (o === 'off' ? [id] : [])))
+const untested = computed(() => props.room.checks.filter((c) => !results[c.mark]).length)
+function move(i: number, by: number) {
+  document.querySelector<HTMLElement>(`[data-check="${i + by}"] button`)?.focus()
+}
+const id = newId()
+const { problem, busy, mine, theirs, send } = useForm(() => emit('close'))
+async function submit() {
+  const list: Piece[] = Object.entries(pieces).map(([part_id, origin]) => {
+    const [kind, what] = origin.split(' ', 2)
+    if (kind === 'unit') return { part_id, origin: 'unit', unit_id: what }
+    return kind === 'copy' ? { part_id, origin: 'copy', lot: what } : { part_id, origin: kind as 'off' | 'unknown' }
+  })
+  const body = { ...facts, board_unit_id: board.value, pieces: list, results }
+  await send((v, header) =>
+    old
+      ? take(
+          api.PUT('/api/trials/{id}', {
+            params: { path: { id: old.id }, header },
+            body: { version: v ?? old.version, ...body },
+          }),
+        )
+      : take(
+          api.POST('/api/studies/{id}/trials', {
+            params: { path: { id: props.room.study.id }, header },
+            body: { id, ...body },
+          }),
+        ),
+  )
+}
+</script>
+
+<template>
+  <ElDialog
+    :model-value="true"
+    :title="old ? `Trial ${old.mark}` : 'A trial, board first'"
+    width="1080"
+    top="4vh"
+    append-to-body
+    @close="emit('close')"
+  >
+    <ElForm label-position="top" @submit.prevent="submit">
+      <div class="row heads">
+        <span>The board is</span>
+        <button
+          v-for="u in room.units"
+          :key="u.id"
+          type="button"
+          class="board"
+          :class="[u.colour, { here: u.id === board }]"
+          :aria-pressed="u.id === board"
+          @click="turn(u.id)"
+        >
+          <StickerTag :unit="u" />
+        </button>
+        <span class="quiet">
+          build {{ facts.build || unit.build || 'not recorded' }}.
+          {{ Object.keys(pieces).length === 1 ? '1 piece is' : `${Object.keys(pieces).length} pieces are` }} not its own.
+        </span>
+      </div>
+      <div class="two">
+        <div>
+          <PhoneMap
+            :model="room.model"
+            :parts="room.slots"
+            :worn="worn"
+            :out="off"
+            label="Slots of this board"
+            compact
+            @select="toggle"
+          />
+          <p class="quiet">Choose a slot on the plan to put {{ other?.name ?? 'another' }}'s piece there, or set it here:</p>
+          <ElButton v-if="other" @click="exchangeAll">
+            {{ all ? 'Every piece its own' : `Board exchange: every piece ${other.name}'s` }}
+          </ElButton>
+          <div class="slots">
+            <label v-for="s in room.slots" :key="s.id">
+              <span>{{ s.name }}</span>
+              <select :value="pieces[s.id] ?? ''" @change="(e) => choose(s.id, (e.target as HTMLSelectElement).value)">
+                <option value="">own</option>
+                <option v-for="u in room.units.filter((x) => x.id !== board)" :key="u.id" :value="`unit ${u.id}`">
+                  {{ u.name }}'s
+                </option>
+                <option value="off">left off</option>
+                <option :value="`copy ${lot}`">a copy</option>
+                <option value="unknown">origin unknown</option>
+              </select>
+            </label>
+          </div>
+          <ElFormItem
+            v-if="Object.values(pieces).some((p) => p.startsWith('copy'))"
+            label="Delivery of the copy"
+            :error="fieldError(problem, 'pieces')"
+          >
+            <ElInput v-model="lot" maxlength="40" />
+          </ElFormItem>
+        </div>
+        <div>
+          <h3>
+            What the checks showed
+            <span class="quiet">{{ untested }} untested</span>
+          </h3>
+          <table>
+            <tbody>
+              <tr v-for="(c, i) in room.checks" :key="c.id">
+                <td>{{ c.name }}</td>
+                <td :data-check="i">
+                  <ResultCell
+                    :result="results[c.mark]"
+                    :label="c.name"
+                    type="button"
+                    @set="(r) => (results[c.mark] = r)"
+                    @move="(by) => move(i, by)"
+                  />
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <div class="row times">
+            <ElFormItem label="Bench minutes" :error="fieldError(problem, 'minutes')">
+              <ElInputNumber v-model="facts.minutes" aria-label="Bench minutes" />
+            </ElFormItem>
+            <ElFormItem label="Build, if not the unit's" :error="fieldError(problem, 'build')">
+              <ElInput v-model="facts.build" maxlength="40" />
+            </ElFormItem>
+          </div>
+          <ElFormItem label="Note" :error="fieldError(problem, 'note')">
+            <ElInput v-model="facts.note" name="note" type="textarea" :rows="2" />
+          </ElFormItem>
+        </div>
+      </div>
+      <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+      <ElButton type="primary" native-type="submit" :loading="busy">{{ old ? 'Save the trial' : 'Record the trial' }}</ElButton>
+      <span v-if="untested" class="quiet left">{{ untested }} cells stay untested and will be shown so.</span>
+    </ElForm>
+  </ElDialog>
+</template>
+
+<style scoped>
+.heads {
+  margin-bottom: 12px;
+}
+.board {
+  font: inherit;
+  color: inherit;
+  background: var(--sheet);
+  border: 1px solid var(--strong-line);
+  border-radius: 2px;
+  padding: 6px 14px;
+  cursor: pointer;
+}
+.board.here {
+  border: 3px solid var(--sticker);
+  background: var(--wash);
+}
+.two {
+  display: grid;
+  grid-template-columns: 1.15fr 1fr;
+  gap: 28px;
+}
+.slots {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 4px 16px;
+  margin-top: 10px;
+}
+.slots label {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  align-items: center;
+  font-size: 14px;
+}
+select {
+  font: inherit;
+  color: var(--ink);
+  background: var(--sheet);
+  border: 1px solid var(--strong-line);
+  border-radius: 2px;
+  padding: 3px;
+  max-width: 120px;
+}
+td {
+  padding: 2px 6px 2px 0;
+  font-size: 14px;
+  vertical-align: middle;
+}
+h3 {
+  font-size: 15px;
+  margin-bottom: 6px;
+}
+.times {
+  margin-top: 12px;
+}
+.left {
+  margin-left: 12px;
+}
+@media (max-width: 900px) {
+  .two,
+  .slots {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

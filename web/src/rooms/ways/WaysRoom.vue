@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { ElOption, ElSelect } from 'element-plus'
+import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
+
+import { api, take } from '../../api/client'
+import AnswerLine from '../../shared/AnswerLine.vue'
+import CautionList from '../../shared/CautionList.vue'
+import { clock, figure, minutes, percent } from '../../shared/format'
+import PhoneMap from '../../shared/PhoneMap.vue'
+import WaySteps from './WaySteps.vue'
+
+const route = useRoute()
+const id = String(route.params.id)
+type Minimise = 'attended_seconds' | 'elapsed_seconds' | 'depth' | 'risk'
+const minimise = ref<Minimise>('attended_seconds')
+const { data: room, error } = useQuery({
+  queryKey: computed(() => ['ways', id, minimise.value]),
+  queryFn: () => take(api.GET('/api/models/{id}/ways', { params: { path: { id }, query: { minimise: minimise.value } } })),
+  placeholderData: keepPreviousData,
+})
+const chosen = ref(String(route.query.part ?? ''))
+const way = computed(() => room.value?.ways.find((w) => w.part_id === chosen.value) ?? room.value?.ways[0])
+const cautions = computed(() => {
+  const all = (way.value?.steps ?? []).flatMap((s) => s.cautions)
+  return all.filter((c, i) => all.findIndex((o) => o.id === c.id) === i)
+})
+const units: Record<Minimise, (v: number) => string> = {
+  attended_seconds: clock,
+  elapsed_seconds: clock,
+  depth: (v) => figure(v),
+  risk: (v) => `${percent(1 - Math.exp(-v))} to hurt something`,
+}
+</script>
+
+<template>
+  <div class="room">
+    <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
+    <AnswerLine v-else class="answer" :sentence="way?.answer ?? room?.answer" />
+    <template v-if="room">
+      <div class="stage">
+        <section>
+          <div class="row pick">
+            <label>
+              <span class="hidden">Part</span>
+              <ElSelect
+                :teleported="false"
+                :model-value="way?.part_id"
+                aria-label="Part"
+                filterable
+                default-first-option
+                style="width: 230px"
+                @update:model-value="(v: string) => (chosen = v)"
+              >
+                <ElOption v-for="w in room.ways" :key="w.part_id" :value="w.part_id" :label="w.part" />
+              </ElSelect>
+            </label>
+            <ElSelect v-model="minimise" :teleported="false" aria-label="What to keep small" style="width: 200px">
+              <ElOption value="attended_seconds" label="least hands-on time" />
+              <ElOption value="elapsed_seconds" label="least time on the clock" />
+              <ElOption value="depth" label="fewest operations" />
+              <ElOption value="risk" label="least risk" />
+            </ElSelect>
+            <span v-if="way && !way.blocked" :class="way.proven ? 'quiet' : 'look'">
+              {{ way.proven ? 'proven best' : `not proven: at least ${units[minimise](way.bound)}` }}
+            </span>
+          </div>
+          <PhoneMap
+            :model="room.model"
+            :parts="room.parts"
+            :selected="way?.part_id"
+            :order="way?.out"
+            depth
+            @select="(p) => (chosen = p)"
+          />
+        </section>
+      </div>
+      <div v-if="way" class="shelf">
+        <p v-if="way.blocked" class="danger" role="alert">{{ way.blocked }}</p>
+        <template v-else>
+          <section id="steps">
+            <h2>The way to the {{ way.part }}</h2>
+            <WaySteps :way="way" />
+          </section>
+          <section id="risk">
+            <h2>Take care</h2>
+            <CautionList :cautions="cautions" :notice="room.notice" />
+            <p v-for="s in way.survival" :key="s.part">
+              {{ s.part }} unhurt
+              <span class="fig">{{ percent(s.p) }}</span>
+              <span class="quiet">house odds, no incidents counted yet</span>
+            </p>
+          </section>
+        </template>
+      </div>
+      <section class="wide">
+        <h2>Every part</h2>
+        <div class="scroll" tabindex="0" role="region" aria-label="Every part">
+          <table id="time">
+            <thead>
+              <tr>
+                <th>Part</th>
+                <th class="num">Steps</th>
+                <th class="num">Depth</th>
+                <th class="num">Screws</th>
+                <th class="num">Changes</th>
+                <th class="num">Flips</th>
+                <th class="num">Hands on</th>
+                <th class="num">In</th>
+                <th class="num">Closed, tested</th>
+                <th>Times</th>
+              </tr>
+            </thead>
+            <tbody id="tools">
+              <tr v-for="w in room.ways" :key="w.part_id" :class="{ here: w.part_id === way?.part_id }">
+                <td>
+                  <button class="bare link" @click="chosen = w.part_id">{{ w.part }}</button>
+                </td>
+                <template v-if="!w.blocked">
+                  <td class="num">{{ w.steps.length }}</td>
+                  <td class="num">{{ w.depth }}</td>
+                  <td class="num">{{ w.screws }}</td>
+                  <td class="num">{{ w.tool_changes }}</td>
+                  <td class="num">{{ w.flips }}</td>
+                  <td class="num">{{ minutes(w.attended_minutes) }}</td>
+                  <td class="num">{{ minutes(w.elapsed_minutes) }}</td>
+                  <td class="num">{{ minutes(w.closed_minutes) }}</td>
+                  <td class="quiet">{{ w.measured ? `${w.measured} of ${w.steps.length} timed` : 'predicted' }}</td>
+                </template>
+                <td v-else colspan="9" class="danger">no way: its prerequisites can never be met</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <p v-if="room.missing.length" class="quiet">Without a way: {{ room.missing.join(', ') }}</p>
+      </section>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.pick {
+  margin-bottom: 10px;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+tr.here td {
+  background: var(--wash);
+}
+</style>

@@ -1,0 +1,63 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+declare module 'vue-router' {
+  interface RouteMeta {
+    title: string
+    study?: boolean
+  }
+}
+
+export const router = createRouter({
+  history: createWebHistory(),
+  scrollBehavior: (to) => (to.hash ? { el: to.hash } : { top: 0 }),
+  routes: [
+    { path: '/', name: 'find', meta: { title: 'Find' }, component: () => import('./rooms/find/FindRoom.vue') },
+    {
+      path: '/models/:id/parts/:part',
+      name: 'job',
+      meta: { title: 'Job card' },
+      component: () => import('./rooms/job/JobRoom.vue'),
+    },
+    { path: '/models/:id/ways', name: 'ways', meta: { title: 'Ways' }, component: () => import('./rooms/ways/WaysRoom.vue') },
+    {
+      path: '/models/:id/score',
+      name: 'score',
+      meta: { title: 'Score' },
+      component: () => import('./rooms/score/ScoreRoom.vue'),
+    },
+    {
+      path: '/studies/:id/intake',
+      name: 'intake',
+      meta: { title: 'Intake', study: true },
+      component: () => import('./rooms/intake/IntakeRoom.vue'),
+    },
+    {
+      path: '/studies/:id/strip',
+      name: 'strip',
+      meta: { title: 'Strip-down', study: true },
+      component: () => import('./rooms/strip/StripRoom.vue'),
+    },
+    {
+      path: '/studies/:id/swap',
+      name: 'swap',
+      meta: { title: 'Swap tests', study: true },
+      component: () => import('./rooms/swap/SwapRoom.vue'),
+    },
+    {
+      path: '/studies/:id/handover',
+      name: 'handover',
+      meta: { title: 'Hand-over', study: true },
+      component: () => import('./rooms/handover/HandoverRoom.vue'),
+    },
+    {
+      path: '/:rest(.*)*',
+      name: 'nowhere',
+      meta: { title: 'Nothing here' },
+      component: () => import('./rooms/find/NowhereRoom.vue'),
+    },
+  ],
+})
+
+router.afterEach((to) => {
+  document.title = `${to.meta.title} · Wary Owl`
+})

@@ -1,0 +1,64 @@
+<script setup lang="ts">
+import type { Schemas } from '../api/client'
+import { fact } from './format'
+
+/** The sentence that opens a room; every figure in it leads to its working. */
+defineProps<{ sentence?: Schemas['Fragment'][] }>()
+
+function show(working: string) {
+  const place = document.querySelector(working)
+  if (!(place instanceof HTMLElement)) return
+  place.scrollIntoView({ behavior: 'smooth', block: 'center' })
+  place.setAttribute('tabindex', '-1')
+  place.focus({ preventScroll: true })
+}
+</script>
+
+<template>
+  <h1 class="answer" aria-live="polite">
+    <template v-if="sentence">
+      <template v-for="(f, i) in sentence" :key="i">
+        <template v-if="!f.fact">{{ f.text }}</template>
+        <button
+          v-else-if="f.fact.working?.startsWith('#')"
+          class="bare fact"
+          :class="{ fig: f.fact.value !== undefined }"
+          @click="show(f.fact.working)"
+        >
+          {{ fact(f.fact) }}
+        </button>
+        <b v-else :class="{ fig: f.fact.value !== undefined }">{{ fact(f.fact) }}</b>
+      </template>
+    </template>
+    <span v-else class="quiet">Reading …</span>
+  </h1>
+</template>
+
+<style scoped>
+.answer {
+  font-size: 23px;
+  line-height: 1.3;
+  padding: 18px 0 14px;
+  border-bottom: 1px solid var(--line);
+  margin-bottom: 18px;
+  font-weight: 400;
+  min-height: 64px;
+}
+.fact {
+  font-weight: 600;
+  border-bottom: 2px solid var(--pine);
+  white-space: nowrap;
+}
+.fact.fig {
+  font-weight: 400;
+  font-size: 22px;
+}
+b {
+  font-weight: 600;
+}
+@media (max-width: 600px) {
+  .answer {
+    font-size: 19px;
+  }
+}
+</style>

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
+import { watchEffect } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { useSaved } from './saved'
+import { useSession } from './session'
+
+defineProps<{ study?: string }>()
+const emit = defineEmits<{ help: [] }>()
+const theme = useLocalStorage<'day' | 'night'>('waryowl-theme', 'day')
+watchEffect(() => (document.documentElement.dataset.theme = theme.value))
+const saved = useSaved()
+const { me, signOut } = useSession()
+const router = useRouter()
+async function leave() {
+  await signOut()
+  await router.push('/')
+}
+</script>
+
+<template>
+  <nav class="brow no-print" aria-label="Wary Owl">
+    <RouterLink to="/" class="mark" aria-label="Wary Owl, to the first page">
+      <svg width="44" height="20" viewBox="0 0 44 20" aria-hidden="true">
+        <path class="lid" d="M1 10q9-11 18 0-9 10-18 0zM25 10q9-11 18 0-9 10-18 0z" />
+        <circle cx="10" cy="10" r="4" />
+        <circle cx="34" cy="10" r="4" />
+        <path class="beak" d="m20 12 2 5 2-5z" />
+      </svg>
+      Wary Owl
+    </RouterLink>
+    <span class="study">{{ study }}</span>
+    <div class="tools">
+      <RouterLink v-if="me?.who" to="/?find" class="find">
+        Find
+        <span class="keys">/</span>
+      </RouterLink>
+      <span class="saved" :class="{ look: saved.waiting }" role="status">
+        {{ saved.waiting ? `${saved.waiting} waiting` : 'all saved' }}
+      </span>
+      <button class="bare" @click="theme = theme === 'day' ? 'night' : 'day'">{{ theme === 'day' ? 'Night' : 'Day' }}</button>
+      <button class="bare" aria-label="Keys" @click="emit('help')"><span class="keys">?</span></button>
+      <template v-if="me?.who">
+        <span class="who">{{ me.who.display }}</span>
+        <button class="bare link" @click="leave">Sign out</button>
+      </template>
+    </div>
+  </nav>
+</template>
+
+<style scoped>
+.brow {
+  height: 48px;
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  padding: 0 20px;
+  border-bottom: 1px solid var(--ink);
+  background: var(--ground);
+  position: sticky;
+  top: 0;
+  z-index: 20;
+}
+.mark {
+  display: flex;
+  gap: 9px;
+  align-items: center;
+  font-weight: 600;
+  font-size: 18px;
+  color: var(--ink);
+  text-decoration: none;
+  white-space: nowrap;
+}
+.lid {
+  fill: none;
+  stroke: var(--pine);
+  stroke-width: 2;
+}
+circle {
+  fill: var(--pine);
+}
+.beak {
+  fill: var(--amber-fill);
+}
+.study {
+  flex: 1;
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  color: var(--quiet);
+}
+.tools {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+  white-space: nowrap;
+}
+.saved {
+  color: var(--quiet);
+  font-size: 14px;
+}
+.find {
+  color: var(--ink);
+}
+@media (max-width: 760px) {
+  .study,
+  .who,
+  .find .keys {
+    display: none;
+  }
+  .brow {
+    padding: 0 12px;
+    gap: 8px;
+    justify-content: space-between;
+  }
+  .tools {
+    gap: 10px;
+    font-size: 14px;
+  }
+}
+@media (max-width: 430px) {
+  .saved:not(.look) {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,307 @@
+<script setup lang="ts">
+import { computed, ref, useId } from 'vue'
+
+import type { Schemas } from '../api/client'
+
+/**
+ * A true-scale plan of a phone in millimetres: body and opened lid with the hinge between, parts by layer, keep-out zones
+ * with their depth. `order` numbers the parts of a way, `out` are lifted off, `worn` says whose sticker a piece wears.
+ */
+const props = defineProps<{
+  model: Schemas['Model']
+  parts: Schemas['Part'][]
+  selected?: string
+  order?: string[]
+  out?: string[]
+  worn?: Record<string, { colour: string; label: string }>
+  depth?: boolean
+  label?: string
+  compact?: boolean
+}>()
+const emit = defineEmits<{ select: [id: string] }>()
+const uid = useId()
+
+const families = ['PW', 'OP', 'SC', 'SO', 'BD', 'RF', 'BT', 'FR', 'SE'] as const
+const hatch: Record<string, string> = {
+  PW: 'M0 4h8',
+  OP: 'M0 8 8 0',
+  SC: '',
+  SO: 'M4 0v8',
+  BD: 'M0 4h8M4 0v8',
+  RF: 'M0 0l8 8',
+  BT: 'M2 2h2M6 6h2',
+  FR: '',
+  SE: 'M0 8 8 0M0 0l8 8',
+}
+const gap = 14
+const width = computed(() => props.model.width_mm || 74)
+const height = computed(() => props.model.height_mm || 150)
+const drawn = computed(() => props.parts.filter((p) => p.w_mm && p.h_mm))
+const unplaced = computed(() => props.parts.filter((p) => !(p.w_mm && p.h_mm)))
+const hasLid = computed(() => drawn.value.some((p) => p.pane === 'lid'))
+const top = computed(() => Math.max(0, ...drawn.value.map((p) => p.layer ?? 0)))
+const lifted = ref(0)
+const visible = computed(() => top.value - lifted.value)
+const shown = computed(() =>
+  drawn.value
+    .filter((p) => (p.layer ?? 0) <= visible.value)
+    .sort((a, b) => (a.layer ?? 0) - (b.layer ?? 0) || b.w_mm! * b.h_mm! - a.w_mm! * a.h_mm!),
+)
+const left = (p: Schemas['Part']) => (p.x_mm ?? 0) + (p.pane === 'lid' ? 0 : offset.value)
+const offset = computed(() => (hasLid.value ? width.value + gap : 0))
+const view = computed(() => `-7 -8 ${offset.value + width.value + 14} ${height.value + 15}`)
+const number = (id: string) => (props.order?.indexOf(id) ?? -1) + 1
+const dim = (id: string) => props.order !== undefined && props.order.length > 0 && !props.order.includes(id)
+const fits = (p: Schemas['Part']) => p.w_mm! > p.name.length * 1.65 && p.h_mm! > 4.5
+const tall = (p: Schemas['Part']) => !fits(p) && p.h_mm! > p.name.length * 1.65 && p.w_mm! > 4.5
+const words = (p: Schemas['Part']) =>
+  [
+    p.name,
+    props.out?.includes(p.id) ? 'out' : '',
+    number(p.id) ? `number ${number(p.id)} on the way` : '',
+    props.worn?.[p.id]?.label ?? '',
+    `${p.w_mm} by ${p.h_mm} mm, layer ${p.layer ?? 0}`,
+  ]
+    .filter(Boolean)
+    .join(', ')
+function zone(k: Schemas['KeepOut']) {
+  const x0 = hasLid.value ? offset.value : 0
+  const long = k.to_mm - k.from_mm
+  if (k.edge === 'top') return { x: x0 + k.from_mm, y: 0, w: long, h: k.depth_mm }
+  if (k.edge === 'bottom') return { x: x0 + k.from_mm, y: height.value - k.depth_mm, w: long, h: k.depth_mm }
+  if (k.edge === 'left') return { x: x0, y: k.from_mm, w: k.depth_mm, h: long }
+  return { x: x0 + width.value - k.depth_mm, y: k.from_mm, w: k.depth_mm, h: long }
+}
+</script>
+
+<template>
+  <figure class="map" :class="{ compact }">
+    <svg :viewBox="view" role="group" :aria-label="label ?? `Plan of ${model.name}, ${width} by ${height} mm`">
+      <defs>
+        <pattern
+          v-for="f in families"
+          :id="`${uid}${f}`"
+          :key="f"
+          width="8"
+          height="8"
+          patternUnits="userSpaceOnUse"
+          patternTransform="scale(0.4)"
+        >
+          <rect width="8" height="8" :class="['tint', f]" />
+          <path :d="hatch[f]" class="hatch" />
+        </pattern>
+        <pattern :id="`${uid}keep`" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45) scale(0.6)">
+          <path d="M0 0v4" class="keep" />
+        </pattern>
+      </defs>
+      <g v-if="hasLid">
+        <text class="pane" x="0" y="-3">lid, opened</text>
+        <rect class="shell" x="0" y="0" :width="width" :height="height" rx="7" />
+        <path class="hinge" :d="`M${width + gap / 2} 6V${height - 6}`" />
+      </g>
+      <text class="pane" :x="offset" y="-3">body</text>
+      <rect class="shell" :x="offset" y="0" :width="width" :height="height" rx="7" />
+      <g
+        v-for="p in shown"
+        :key="p.id"
+        class="part"
+        :class="{ chosen: p.id === selected, out: out?.includes(p.id), dim: dim(p.id), worn: worn?.[p.id] }"
+        role="button"
+        tabindex="0"
+        :aria-label="words(p)"
+        :aria-pressed="p.id === selected"
+        @click="emit('select', p.id)"
+        @keydown.enter.prevent="emit('select', p.id)"
+        @keydown.space.prevent="emit('select', p.id)"
+      >
+        <title>{{ words(p) }}</title>
+        <rect :x="left(p)" :y="p.y_mm ?? 0" :width="p.w_mm" :height="p.h_mm" rx="1.2" :fill="`url(#${uid}${p.family})`" />
+        <rect
+          v-if="worn?.[p.id]"
+          :x="left(p)"
+          :y="p.y_mm ?? 0"
+          :width="Math.min(3, p.w_mm! / 2)"
+          :height="p.h_mm"
+          :class="['flag', worn[p.id]!.colour]"
+        />
+        <text
+          v-if="fits(p)"
+          :x="left(p) + p.w_mm! / 2"
+          :y="(p.y_mm ?? 0) + Math.min(p.h_mm! / 2 + 1.2, p.h_mm! > 120 ? p.h_mm! - 4 : 999)"
+        >
+          {{ p.name }}
+        </text>
+        <text
+          v-else-if="tall(p)"
+          :transform="`translate(${left(p) + p.w_mm! / 2 + 1.1} ${(p.y_mm ?? 0) + p.h_mm! / 2}) rotate(-90)`"
+        >
+          {{ p.name }}
+        </text>
+        <text v-else-if="p.w_mm! > 5 && p.h_mm! > 3.6" :x="left(p) + p.w_mm! / 2" :y="(p.y_mm ?? 0) + p.h_mm! / 2 + 1.2">
+          {{ p.family }}
+        </text>
+        <g v-if="number(p.id)" :transform="`translate(${left(p) + 0.6} ${(p.y_mm ?? 0) + 0.6})`">
+          <circle r="3.6" class="badge" />
+          <text class="count" y="1.5">{{ number(p.id) }}</text>
+        </g>
+      </g>
+      <g v-for="(k, i) in model.keep_outs ?? []" :key="i" class="zone">
+        <title>{{ `Keep out: pick no deeper than ${k.depth_mm} mm${k.why ? `, ${k.why}` : ''}` }}</title>
+        <rect v-bind="{ x: zone(k).x, y: zone(k).y, width: zone(k).w, height: zone(k).h }" :fill="`url(#${uid}keep)`" />
+        <text
+          class="depth"
+          :x="k.edge === 'left' ? zone(k).x - 1 : zone(k).x + zone(k).w / 2"
+          :y="k.edge === 'top' ? -1 : zone(k).y + zone(k).h / 2"
+        >
+          {{ k.depth_mm }}
+        </text>
+      </g>
+    </svg>
+    <figcaption class="no-print">
+      <label v-if="depth" class="slider">
+        <span>Lift layers off</span>
+        <input v-model.number="lifted" type="range" min="0" :max="top" step="1" />
+        <span class="fig">{{ lifted }} of {{ top }}</span>
+      </label>
+      <span v-if="!drawn.length" class="quiet">
+        No positions yet: give parts a place and a size in mm, and the plan draws itself.
+      </span>
+      <span v-else-if="unplaced.length" class="quiet">Not placed yet: {{ unplaced.map((p) => p.name).join(', ') }}</span>
+    </figcaption>
+  </figure>
+</template>
+
+<style scoped>
+.map {
+  margin: 0;
+}
+svg {
+  display: block;
+  width: 100%;
+  max-height: 560px;
+}
+.compact svg {
+  max-height: 430px;
+}
+.shell {
+  fill: var(--sheet);
+  stroke: var(--ink);
+  stroke-width: 0.6;
+}
+.hinge {
+  stroke: var(--strong-line);
+  stroke-width: 0.6;
+  stroke-dasharray: 3 1.4;
+}
+.part rect {
+  stroke: var(--ink);
+  stroke-width: 0.3;
+}
+.part {
+  cursor: pointer;
+}
+.part text {
+  font: 3.2px var(--text);
+  fill: var(--ink);
+  text-anchor: middle;
+  paint-order: stroke;
+  stroke: var(--sheet);
+  stroke-width: 0.7px;
+  pointer-events: none;
+}
+.part.chosen > rect:first-of-type {
+  stroke: var(--pine);
+  stroke-width: 1.4;
+}
+.part.dim {
+  opacity: 0.4;
+}
+.part.out > rect:first-of-type {
+  fill: var(--sheet);
+  stroke-dasharray: 1.4 1;
+  stroke: var(--quiet);
+}
+.part:focus-visible {
+  outline: none;
+}
+.part:focus-visible > rect:first-of-type {
+  stroke: var(--amber-fill);
+  stroke-width: 1.6;
+}
+.flag {
+  fill: var(--sticker);
+}
+.badge {
+  fill: var(--pine);
+}
+.part text.count {
+  fill: var(--on-pine);
+  stroke: none;
+  font: 600 4px var(--mono);
+}
+.pane {
+  font: 3.4px var(--text);
+  fill: var(--quiet);
+}
+.keep {
+  stroke: var(--brick);
+  stroke-width: 1.4;
+}
+.zone {
+  pointer-events: none;
+}
+.depth {
+  font: 3px var(--mono);
+  fill: var(--brick);
+  text-anchor: end;
+}
+.hatch {
+  stroke: var(--ink);
+  stroke-width: 0.7;
+  opacity: 0.35;
+  fill: none;
+}
+.tint.PW {
+  fill: #cfe0d2;
+}
+.tint.OP {
+  fill: #d4d9ea;
+}
+.tint.SC {
+  fill: #e3e7e4;
+}
+.tint.SO {
+  fill: #ecdcc6;
+}
+.tint.BD {
+  fill: #c8dcdc;
+}
+.tint.RF {
+  fill: #e6d5dd;
+}
+.tint.BT {
+  fill: #e7e2c4;
+}
+.tint.FR {
+  fill: #dedbd2;
+}
+.tint.SE {
+  fill: #dcd3e6;
+}
+:root[data-theme='night'] .tint {
+  filter: invert(1) hue-rotate(180deg) brightness(1.35);
+}
+figcaption {
+  font-size: 14px;
+  padding-top: 6px;
+}
+.slider {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.slider input {
+  accent-color: var(--pine);
+  width: 180px;
+}
+</style>

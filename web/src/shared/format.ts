@@ -1,0 +1,35 @@
+import type { Schemas } from '../api/client'
+
+const whole = new Intl.NumberFormat(undefined, { maximumFractionDigits: 0 })
+const fine = new Intl.NumberFormat(undefined, { maximumSignificantDigits: 2 })
+const one = new Intl.NumberFormat(undefined, { minimumFractionDigits: 1, maximumFractionDigits: 1 })
+
+/** A figure as people read it: minutes and counts whole, points and bits with one decimal. */
+export function figure(value: number, unit = ''): string {
+  if (unit === 'points' || unit === 'bits') return one.format(value)
+  if (value !== 0 && Math.abs(value) < 10 && !Number.isInteger(value)) return fine.format(value)
+  return whole.format(value)
+}
+
+export function fact(f: Schemas['Fact']): string {
+  if (f.name) return f.name
+  const low = figure(f.value ?? 0, f.unit)
+  const range = f.high === undefined ? low : `${low}–${figure(f.high, f.unit)}`
+  if (!f.unit || f.unit === 'points') return range
+  return f.unit === '%' ? `${range}\u202f%` : `${range}\u00a0${f.unit}`
+}
+
+/** A range, or one figure where both ends read the same. */
+export function range(low: number, high: number, unit = 'points'): string {
+  const [a, b] = [figure(low, unit), figure(high, unit)]
+  return a === b ? a : `${a}–${b}`
+}
+
+export const percent = (p: number) => (p < 0.005 ? '<1' : p > 0.995 ? '>99' : whole.format(100 * p)) + '\u202f%'
+export const minutes = (m: number) => figure(m) + '\u00a0min'
+
+/** Seconds as m:ss. */
+export function clock(seconds: number): string {
+  const s = Math.round(seconds)
+  return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`
+}

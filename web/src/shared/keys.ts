@@ -1,0 +1,19 @@
+/** Whether a key press belongs to a field or an open dialog rather than to the room. */
+export function typing(e: KeyboardEvent): boolean {
+  const t = e.target as HTMLElement | null
+  if (document.querySelector('.el-overlay:not([style*="display: none"]) .el-dialog')) return true
+  return Boolean(
+    t &&
+    (t.isContentEditable ||
+      (/^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName) &&
+        (t as HTMLInputElement).type !== 'range' &&
+        !(t as HTMLInputElement).readOnly)),
+  )
+}
+
+let pressed = 0
+/** Remembers that g was pressed: the next key names a room. */
+export const startJump = () => (pressed = Date.now())
+/** Whether the next key names a room; asking does not use it up, `endJump` does. */
+export const jumping = () => Date.now() - pressed < 1500
+export const endJump = () => (pressed = 0)

@@ -1,0 +1,8 @@
+import { defineStore } from 'pinia'
+import { ref } from 'vue'
+
+/** What is on its way to the server, for the brow: waiting counts changes without an answer yet. */
+export const useSaved = defineStore('saved', () => {
+  const waiting = ref(0)
+  return { waiting }
+})

@@ -1,0 +1,23 @@
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
+
+import { api, take, type Schemas } from '../api/client'
+
+/** Who is signed in and what they may write. */
+export function useSession() {
+  const client = useQueryClient()
+  const { data, isPending, error } = useQuery({
+    queryKey: ['session'],
+    queryFn: () => take(api.GET('/api/session')),
+    staleTime: 60_000,
+  })
+  const may = (resource: 'models' | 'studies' | 'outcomes') => computed(() => data.value?.rights.includes(resource) ?? false)
+  function become(me: Schemas['Me']) {
+    client.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' }) // nothing of the last person stays
+    client.setQueryData(['session'], me)
+  }
+  const signIn = async (name: string, password: string) =>
+    become(await take(api.POST('/api/session', { body: { name, password } })))
+  const signOut = async () => become(await take(api.DELETE('/api/session')))
+  return { me: data, isPending, error, may, signIn, signOut }
+}
