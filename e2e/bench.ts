@@ -62,3 +62,9 @@ export async function tabTo(page: Page, wanted: Locator, most = 80) {
   }
   throw new Error(`Tab did not reach ${wanted}`)
 }
+
+/** Opens the first page, whose field has the focus before anything is typed. */
+export async function home(page: Page) {
+  await page.goto('/')
+  await expect(page.locator('#find')).toBeFocused()
+}

@@ -1,4 +1,4 @@
-import { answer, choose, clean, expect, signIn, test } from './bench'
+import { answer, choose, clean, expect, home, signIn, test } from './bench'
 
 test('a part is found by name, alias, label and connector code', async ({ page }) => {
   await signIn(page, 'technician')
@@ -21,7 +21,7 @@ test('a part is found by name, alias, label and connector code', async ({ page }
 
 test('the job card answers whether to take the job, and a technician tells how it went', async ({ page }) => {
   await signIn(page, 'technician')
-  await page.goto('/')
+  await home(page)
   await page.keyboard.type('PB-4417')
   await expect(answer(page)).toContainText('1 match')
   await page.keyboard.press('ArrowDown')
@@ -46,7 +46,7 @@ test('the job card answers whether to take the job, and a technician tells how i
 
 test('another part is chosen on the map, by mouse and by key', async ({ page }) => {
   await signIn(page, 'buyer')
-  await page.goto('/')
+  await home(page)
   await page.keyboard.type('PB-4417')
   await page.getByRole('link', { name: /battery/ }).click()
   await page.getByRole('button', { name: /^loudspeaker/ }).click()

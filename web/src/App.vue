@@ -9,7 +9,7 @@ import { api, take } from './api/client'
 import SignIn from './rooms/signin/SignIn.vue'
 import BrowBar from './shared/BrowBar.vue'
 import TrailBar from './shared/TrailBar.vue'
-import { endJump, jumping, startJump, typing } from './shared/keys'
+import { endJump, jumping, keepKey, startJump, startSeek, typing } from './shared/keys'
 import { useSession } from './shared/session'
 
 const route = useRoute()
@@ -27,10 +27,12 @@ const help = ref(false)
 const jumps: Record<string, string> = { i: 'intake', s: 'strip', w: 'ways', x: 'swap', c: 'score', h: 'handover' }
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || !me.value?.who) return
+  if (keepKey(e)) return
   if (e.key === '/') {
     e.preventDefault()
-    if (route.name !== 'find') void router.push('/?find')
-    else document.querySelector<HTMLInputElement>('#find')?.focus()
+    if (route.name === 'find') return document.querySelector<HTMLInputElement>('#find')?.focus()
+    startSeek()
+    void router.push('/?find')
   } else if (e.key === '?') {
     help.value = true
   } else if (e.key === 'g') {

@@ -1,5 +1,7 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
+import FindRoom from './rooms/find/FindRoom.vue'
+
 declare module 'vue-router' {
   interface RouteMeta {
     title: string
@@ -11,7 +13,7 @@ export const router = createRouter({
   history: createWebHistory(),
   scrollBehavior: (to) => (to.hash ? { el: to.hash } : { top: 0 }),
   routes: [
-    { path: '/', name: 'find', meta: { title: 'Find' }, component: () => import('./rooms/find/FindRoom.vue') },
+    { path: '/', name: 'find', meta: { title: 'Find' }, component: FindRoom },
     {
       path: '/models/:id/parts/:part',
       name: 'job',

@@ -17,3 +17,20 @@ export const startJump = () => (pressed = Date.now())
 /** Whether the next key names a room; asking does not use it up, `endJump` does. */
 export const jumping = () => Date.now() - pressed < 1500
 export const endJump = () => (pressed = 0)
+
+let seeking: string | undefined
+/** Find was asked for: what is typed before its field has the focus is kept for it. */
+export const startSeek = () => (seeking ??= '')
+/** Keeps a key that was typed on the way to the find field; false when nobody is on that way. */
+export function keepKey(e: KeyboardEvent): boolean {
+  if (seeking === undefined || e.key.length !== 1) return false
+  seeking += e.key
+  e.preventDefault()
+  return true
+}
+/** What was typed on the way; the field has the focus now. */
+export function endSeek(): string {
+  const typed = seeking ?? ''
+  seeking = undefined
+  return typed
+}

@@ -8,7 +8,7 @@ import { useRoute } from 'vue-router'
 import { api, once, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
-import { typing } from '../../shared/keys'
+import { endSeek, typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSave } from '../../shared/save'
 import { useSession } from '../../shared/session'
@@ -28,7 +28,11 @@ const entries = { front: 'opens from the front', back: 'opens from the back', du
 const { data: studies } = useQuery({ queryKey: ['studies'], queryFn: () => take(api.GET('/api/studies')) })
 
 const route = useRoute()
-const focus = () => nextTick(() => document.querySelector<HTMLInputElement>('#find')?.focus())
+const focus = () =>
+  nextTick(() => {
+    document.querySelector<HTMLInputElement>('#find')?.focus()
+    query.value += endSeek()
+  })
 onMounted(focus)
 watch(() => route.fullPath, focus)
 
