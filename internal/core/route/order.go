@@ -3,6 +3,7 @@ package route
 import (
 	"container/heap"
 	"math"
+	"slices"
 )
 
 // cursor is the state of the hands between two steps. open is used by depth alone.
@@ -93,51 +94,65 @@ func (q *queue) Pop() any {
 // job is one complete selection in local numbers.
 type job struct {
 	*plan
-	need []int
-	pre  []bits
-	base float64
+	need   []int
+	pre    []bits
+	chains *chains
+	base   float64
 }
 
 // order finds the cheapest order of a complete selection that beats limit. It returns nil when there is none (a cycle,
 // or nothing cheaper); low is a true lower bound for this selection, at least limit when the search was finished.
-func (p *plan) order(s *selection, limit float64, effort int) (seq []int, cost, low float64, used int) {
-	j := job{plan: p, need: s.need, pre: make([]bits, len(s.need))}
+func (p *plan) order(s *selection, limit float64, effort int, wide bool) (seq []int, cost, low float64, used int) {
+	follow, waiting, topo, ok := link(s.need, s.pre, len(p.steps))
+	if !ok {
+		return nil, 0, math.Inf(1), 0
+	}
+	j := job{plan: p, need: s.need}
+	for _, i := range s.need {
+		j.base += p.cost[i]
+	}
+	first, cost := j.greedy(follow, waiting)
+	low = p.lower(s.need)
+	used = 1
+	if p.timed() {
+		j.chains = p.newChains(s.need, follow, topo)
+		low = math.Max(low, p.forced(s))
+		if wide && low < limit && cost > low+tolerance(low) {
+			used += beamWidth * p.charge(len(s.need))
+			if seq, c := j.beam(follow, waiting, j.chains, beamWidth); c < cost {
+				first, cost = seq, c
+			}
+		}
+	}
+	// By risk the order costs nothing; beyond 256 steps the best order found stands with its bound.
+	if p.in.Minimise == Risk || cost <= low+tolerance(low) || low >= limit || len(s.need) > 256 {
+		return first, cost, low, used
+	}
 	local := map[int]int{}
 	for k, i := range s.need {
 		local[i] = k
-		j.base += p.cost[i]
 	}
-	first, cost := j.greedy(s, local)
-	if first == nil {
-		return nil, 0, math.Inf(1), 0
-	}
-	low = p.lower(s.need)
-	// By risk the order costs nothing; beyond 256 steps the greedy order stands with its bound.
-	if p.in.Minimise == Risk || cost <= low+tolerance(low) || len(s.need) > 256 {
-		return first, cost, low, 1
-	}
+	j.pre = make([]bits, len(s.need))
 	for k, alt := range s.pre {
 		for _, i := range alt {
 			j.pre[k].add(local[i])
 		}
 	}
-	better, bcost, low, used := j.astar(math.Min(limit, cost), effort)
+	better, bcost, bound, steps := j.astar(math.Min(limit, cost), max(0, effort-used)/p.charge(len(s.need)))
+	used += steps * p.charge(len(s.need))
+	low = math.Max(low, bound)
 	if better != nil {
 		return better, bcost, low, used
 	}
 	return first, cost, low, used
 }
 
+// charge is what one expansion among n steps counts as effort: large plans cost more per expansion, in time and memory.
+func (p *plan) charge(n int) int { return 1 + n*n/2048 }
+
 // greedy takes every step that needs no change, else the ready step whose change is cheapest (ties by id).
-func (j *job) greedy(s *selection, local map[int]int) ([]int, float64) {
-	waiting := make([]int, len(j.need))
-	follow := make([][]int, len(j.need))
-	for k, alt := range s.pre {
-		waiting[k] = len(alt)
-		for _, i := range alt {
-			follow[local[i]] = append(follow[local[i]], k)
-		}
-	}
+func (j *job) greedy(follow [][]int, waiting []int) ([]int, float64) {
+	waiting = slices.Clone(waiting)
 	var ready, seq []int
 	for k := range j.need {
 		if waiting[k] == 0 {
@@ -167,9 +182,6 @@ func (j *job) greedy(s *selection, local map[int]int) ([]int, float64) {
 			}
 		}
 	}
-	if len(seq) < len(j.need) {
-		return nil, 0 // a cycle within this selection
-	}
 	return seq, total
 }
 
@@ -177,7 +189,7 @@ func (j *job) greedy(s *selection, local map[int]int) ([]int, float64) {
 func (j *job) astar(limit float64, effort int) (seq []int, cost, low float64, used int) {
 	root := &node{spot: spot{at: j.start()}}
 	j.absorb(root)
-	root.f = j.base + j.ahead(root.at, j.left(root.done))
+	root.f = j.base + j.rest(root)
 	open, best := &queue{root}, map[spot]float64{root.spot: 0}
 	n := 0
 	for open.Len() > 0 {
@@ -216,7 +228,7 @@ func (j *job) astar(limit float64, effort int) (seq []int, cost, low float64, us
 				continue
 			}
 			best[y.spot] = y.g
-			y.f = math.Max(x.f, j.base+y.g+j.ahead(y.at, j.left(y.done)))
+			y.f = math.Max(x.f, j.base+y.g+j.rest(y))
 			n++
 			y.seq = n
 			heap.Push(open, y)
@@ -243,14 +255,30 @@ func (j *job) absorb(x *node) {
 	}
 }
 
-func (j *job) left(done bits) []int {
-	var left []int
+// rest bounds the cost of the changes still ahead.
+func (j *job) rest(x *node) float64 {
+	if j.chains == nil {
+		var left []int
+		for k, i := range j.need {
+			if !x.done.has(k) {
+				left = append(left, i)
+			}
+		}
+		return j.ahead(x.at, left)
+	}
+	tools := uint64(0)
 	for k, i := range j.need {
-		if !done.has(k) {
-			left = append(left, i)
+		if !x.done.has(k) {
+			tools |= mask(j.tool[i])
 		}
 	}
-	return left
+	return j.chains.beyond(j.plan, x.at, func(yield func(int) bool) {
+		for k := range j.need {
+			if !x.done.has(k) && x.done.covers(j.pre[k]) && !yield(k) {
+				return
+			}
+		}
+	}, tools)
 }
 
 func (j *job) path(x *node) []int {

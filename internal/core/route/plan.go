@@ -18,9 +18,11 @@ type plan struct {
 	done   []bool
 	tool   []int // number of the tool, 0 by hand
 	side   []int // 0 any, 1 front, 2 back
+	tools  int   // how many numbers tools have, hand included
 	hand   int   // tool in hand at the start
 	up     int   // side up at the start
 	cost   []float64
+	must   [][]int // see musts
 	freeby map[string][]int
 	freed  map[string]bool // by the steps already done
 }
@@ -81,7 +83,9 @@ func newPlan(in Input) (*plan, error) {
 		}
 		p.cost = append(p.cost, p.own(s))
 	}
+	p.tools = len(tools)
 	p.alternatives()
+	p.musts()
 	if len(in.Goal) == 0 {
 		return nil, fault.New("goal", "nothing", "at least one part that a step frees")
 	}

@@ -25,7 +25,7 @@ const (
 )
 
 // DefaultEffort is the number of expansions that a search may use when Input.Effort is 0.
-const DefaultEffort = 200_000
+const DefaultEffort = 140_000
 
 // Step is one action of the plan.
 type Step struct {
@@ -50,7 +50,7 @@ type Input struct {
 	Done              []string `json:"done,omitempty" nullable:"false" doc:"steps already carried out; not repeated, not counted"`
 	ToolInHand        string   `json:"tool_in_hand,omitempty"`
 	SideUp            string   `json:"side_up,omitempty" enum:"front,back"`
-	Effort            int      `json:"effort,omitempty" minimum:"1" doc:"expansions the search may use; 200000 by default"`
+	Effort            int      `json:"effort,omitempty" minimum:"1" doc:"expansions the search may use; 140000 by default"`
 }
 
 // Output is the way. Objective and Bound are in the unit of Minimise. Depth counts operations that finish with the

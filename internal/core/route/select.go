@@ -1,6 +1,7 @@
 package route
 
 import (
+	"cmp"
 	"container/heap"
 	"math"
 	"slices"
@@ -33,38 +34,81 @@ func (f *frontier) Pop() any {
 	return x
 }
 
-// search enumerates selections, the one with the best bound first, and orders each by A*. It returns the best legal
-// sequence and a true lower bound of the objective.
+// least is how many selections are opened even when the effort is spent, so that a bound is more than nothing.
+const least = 40
+
+// search enumerates selections, the one with the best bound first, and orders each. It returns the best legal sequence and a
+// true lower bound of the objective. The first selection is found by diving along the best bounds, so that there is an answer
+// however early the effort ends.
 func (p *plan) search() (best []int, bound float64) {
 	value := math.Inf(1)
 	effort := p.in.Effort
-	open := &frontier{{in: make([]bool, len(p.steps))}}
-	seq := 0
+	root := &selection{in: make([]bool, len(p.steps))}
+	open := &frontier{root}
+	seq, tight, grown := 0, 0, 0
+	try := func(s *selection) (low float64) {
+		order, cost, low, used := p.order(s, value, effort, best == nil || len(s.need) > 256)
+		effort -= used
+		if order != nil && cost < value {
+			best, value = order, cost
+		}
+		return low
+	}
+	grow := func(s *selection) (children []*selection, complete bool) {
+		effort -= p.charge(len(s.need))
+		grown++
+		children, complete = p.decide(s)
+		for _, c := range children {
+			c.bound = math.Max(s.bound, p.lower(c.need))
+			seq++
+			c.seq = seq
+		}
+		return children, complete
+	}
+	if p.choices() {
+		for dive := root.clone(); ; {
+			children, complete := grow(dive)
+			if complete {
+				try(dive)
+				break
+			}
+			dive = slices.MinFunc(children, func(a, b *selection) int { return cmp.Or(cmp.Compare(a.bound, b.bound), a.seq-b.seq) })
+		}
+	}
 	for open.Len() > 0 {
 		s := heap.Pop(open).(*selection)
 		if s.bound >= value-tolerance(value) {
 			return best, value
 		}
-		if effort <= 0 && best != nil {
-			return best, math.Min(value, s.bound)
+		if effort <= 0 && best != nil && grown >= least {
+			// What is left is bounded by its chains, as far as the rest of a small allowance goes.
+			low := math.Inf(1)
+			for *open = append(*open, s); open.Len() > 0 && tight < 64; tight++ {
+				low = math.Min(low, math.Max((*open)[open.Len()-1].bound, p.forced((*open)[open.Len()-1])))
+				*open = (*open)[:open.Len()-1]
+			}
+			for _, o := range *open {
+				low = math.Min(low, o.bound)
+			}
+			return best, math.Min(value, low)
 		}
-		effort--
-		children, complete := p.decide(s)
+		if f := p.forced(s); f > s.bound+tolerance(s.bound) { // back into the queue at its better place
+			if s.bound = f; f < value-tolerance(value) {
+				heap.Push(open, s)
+			}
+			effort -= p.charge(len(s.need))
+			continue
+		}
+		children, complete := grow(s)
 		for _, c := range children {
-			if c.bound = p.lower(c.need); c.bound < value-tolerance(value) {
-				seq++
-				c.seq = seq
+			if c.bound < value-tolerance(value) {
 				heap.Push(open, c)
 			}
 		}
 		if !complete {
 			continue
 		}
-		order, cost, low, used := p.order(s, value, effort)
-		effort -= used
-		if order != nil && cost < value {
-			best, value = order, cost
-		}
+		low := try(s)
 		if low < value-tolerance(value) { // out of effort within this selection
 			if open.Len() > 0 {
 				low = math.Min(low, (*open)[0].bound)
@@ -75,6 +119,12 @@ func (p *plan) search() (best []int, bound float64) {
 		}
 	}
 	return best, value
+}
+
+// choices says whether anything is to be decided at all.
+func (p *plan) choices() bool {
+	return slices.ContainsFunc(p.after, func(alts [][]int) bool { return len(alts) > 1 }) ||
+		slices.ContainsFunc(p.in.Goal, func(part string) bool { return len(p.freeby[part]) > 1 })
 }
 
 // decide takes forced decisions until a real one comes up and returns a child for each of its options; complete says
@@ -90,12 +140,12 @@ func (p *plan) decide(s *selection) (children []*selection, complete bool) {
 				continue
 			}
 			if len(options) == 1 {
-				s.add(options)
+				p.add(s, options)
 				continue
 			}
 			for _, i := range options {
 				c := s.clone()
-				c.add([]int{i})
+				p.add(c, []int{i})
 				children = append(children, c)
 			}
 			return children, false
@@ -108,13 +158,13 @@ func (p *plan) decide(s *selection) (children []*selection, complete bool) {
 			}
 			if len(alts) == 1 {
 				s.pre = append(s.pre, alts[0])
-				s.add(alts[0])
+				p.add(s, alts[0])
 				continue
 			}
 			for _, alt := range alts {
 				c := s.clone()
 				c.pre = append(c.pre, alt)
-				c.add(alt)
+				p.add(c, alt)
 				children = append(children, c)
 			}
 			return children, false
@@ -128,11 +178,68 @@ func (s *selection) clone() *selection {
 	return &selection{need: slices.Clone(s.need), pre: slices.Clone(s.pre), in: slices.Clone(s.in), goals: s.goals, next: s.next}
 }
 
-func (s *selection) add(steps []int) {
+// add puts steps into the selection with everything that they need whatever is chosen.
+func (p *plan) add(s *selection, steps []int) {
 	for _, i := range steps {
 		if !s.in[i] {
-			s.in[i] = true
-			s.need = append(s.need, i)
+			for _, k := range p.must[i] {
+				if !s.in[k] {
+					s.in[k] = true
+					s.need = append(s.need, k)
+				}
+			}
+		}
+	}
+}
+
+// musts lists for each step the steps of all its derivations, itself included: M(v) = {v} ∪ ⋂ over its alternatives of ⋃ M(u),
+// taken down from "all steps" until it stands still. By induction over the height of a derivation it stays within each.
+func (p *plan) musts() {
+	words := (len(p.steps) + 63) / 64
+	set := make([][]uint64, len(p.steps))
+	for i := range set {
+		set[i] = make([]uint64, words)
+		for w := range words {
+			set[i][w] = ^uint64(0)
+		}
+	}
+	alt, all := make([]uint64, words), make([]uint64, words)
+	for changed := true; changed; {
+		changed = false
+		for i := range p.steps {
+			for w := range all {
+				all[w] = ^uint64(0)
+				if len(p.after[i]) == 0 {
+					all[w] = 0
+				}
+			}
+			for _, steps := range p.after[i] {
+				clear(alt)
+				for _, u := range steps {
+					for w := range alt {
+						alt[w] |= set[u][w]
+					}
+				}
+				for w := range all {
+					all[w] &= alt[w]
+				}
+			}
+			all[i>>6] |= 1 << (i & 63)
+			for w := range all {
+				if set[i][w] != all[w] {
+					set[i][w] = all[w]
+					changed = true
+				}
+			}
+		}
+	}
+	p.must = make([][]int, len(p.steps))
+	for i := range p.steps {
+		p.must[i] = []int{i}
+		for k := range p.steps {
+			if k != i && !p.done[k] && set[i][k>>6]&(1<<(k&63)) != 0 {
+				p.must[i] = append(p.must[i], k)
+			}
 		}
 	}
 }
