@@ -1,0 +1,179 @@
+// Package learn grows the plan of a model from runs: what a run disproves, what the positions of the parts suggest, and
+// where the plan leads nowhere.
+package learn
+
+import (
+	"cmp"
+	"slices"
+)
+
+// Step is a step of the plan with its alternatives.
+type Step struct {
+	ID    string
+	Side  string
+	After [][]string
+	Frees []string
+}
+
+// The kinds of lesson.
+const (
+	Removed     = "removed"     // a prerequisite that the run did without
+	Alternative = "alternative" // the run came from the other side
+)
+
+// Lesson is what a run teaches about one step: Kind is empty when the plan already allowed it.
+type Lesson struct {
+	Kind  string
+	After [][]string
+	Gone  []string // prerequisites that the run did without
+}
+
+// From compares a step with what was done on the phone when it was carried out (in order). When no alternative was met, the
+// prerequisites that were missing are disproved and removed from the alternative that lacked fewest. But when the phone had
+// been entered from a side from which none of that alternative's steps comes, the run is another way in: it becomes a further
+// alternative, after the previous act.
+func From(steps []Step, id string, done []string) Lesson {
+	byID := map[string]Step{}
+	for _, s := range steps {
+		byID[s.ID] = s
+	}
+	s := byID[id]
+	if len(s.After) == 0 {
+		return Lesson{}
+	}
+	best, missing := -1, []string{}
+	for a, alt := range s.After {
+		var lack []string
+		for _, u := range alt {
+			if !slices.Contains(done, u) {
+				lack = append(lack, u)
+			}
+		}
+		if len(lack) == 0 {
+			return Lesson{}
+		}
+		if best < 0 || len(lack) < len(missing) {
+			best, missing = a, lack
+		}
+	}
+	planned, entered := entry(byID, s.After[best]), sides(byID, done)
+	if len(done) > 0 && len(planned) > 0 && len(entered) > 0 && !slices.ContainsFunc(entered, func(side string) bool { return slices.Contains(planned, side) }) {
+		return Lesson{Alternative, append(slices.Clone(s.After), []string{done[len(done)-1]}), missing}
+	}
+	after := slices.Clone(s.After)
+	after[best] = slices.DeleteFunc(slices.Clone(after[best]), func(u string) bool { return slices.Contains(missing, u) })
+	if len(after[best]) == 0 {
+		after = nil
+	}
+	return Lesson{Removed, after, missing}
+}
+
+func sides(steps map[string]Step, ids []string) []string {
+	var found []string
+	for _, id := range ids {
+		if side := steps[id].Side; side != "" && side != "any" && !slices.Contains(found, side) {
+			found = append(found, side)
+		}
+	}
+	return found
+}
+
+// entry lists the sides of an alternative's steps and of all that come before them.
+func entry(steps map[string]Step, alt []string) []string {
+	seen := map[string]bool{}
+	var all []string
+	for todo := slices.Clone(alt); len(todo) > 0; todo = todo[1:] {
+		if seen[todo[0]] {
+			continue
+		}
+		seen[todo[0]] = true
+		all = append(all, todo[0])
+		for _, a := range steps[todo[0]].After {
+			todo = append(todo, a...)
+		}
+	}
+	return sides(steps, all)
+}
+
+// Part is where a part lies, mm; a greater layer lies above.
+type Part struct {
+	ID, Name, Pane string
+	X, Y, W, H     float64
+	Layer          int
+}
+
+// Cover says that one part seems to lie under another: Share of the lower one is covered.
+type Cover struct {
+	Under string  `json:"under"`
+	Over  string  `json:"over"`
+	Share float64 `json:"share"`
+}
+
+// least is from which share of the lower part an overlap counts (house).
+const least = 0.15
+
+// Covers lists the pairs that overlap on the same pane in different layers and whose order the plan does not know yet: some way
+// frees the lower part without the upper one coming first.
+func Covers(parts []Part, steps []Step) []Cover {
+	found := []Cover{}
+	for _, low := range parts {
+		for _, high := range parts {
+			if low.Layer >= high.Layer || low.Pane != high.Pane || low.W*low.H == 0 {
+				continue
+			}
+			w := min(low.X+low.W, high.X+high.W) - max(low.X, high.X)
+			h := min(low.Y+low.H, high.Y+high.H) - max(low.Y, high.Y)
+			if w <= 0 || h <= 0 || w*h < least*low.W*low.H || !frees(steps, low.ID) || !frees(steps, high.ID) || before(steps, high.ID, low.ID) {
+				continue
+			}
+			found = append(found, Cover{low.ID, high.ID, w * h / (low.W * low.H)})
+		}
+	}
+	slices.SortStableFunc(found, func(a, b Cover) int { return cmp.Compare(b.Share, a.Share) })
+	return found
+}
+
+func frees(steps []Step, part string) bool {
+	return slices.ContainsFunc(steps, func(s Step) bool { return slices.Contains(s.Frees, part) })
+}
+
+// before says whether first is out on every way that frees then: forward chaining without the steps that free first.
+func before(steps []Step, first, then string) bool {
+	done := map[string]bool{}
+	for again := true; again; {
+		again = false
+		for _, s := range steps {
+			if done[s.ID] || slices.Contains(s.Frees, first) {
+				continue
+			}
+			if len(s.After) == 0 || slices.ContainsFunc(s.After, func(alt []string) bool {
+				return !slices.ContainsFunc(alt, func(u string) bool { return !done[u] })
+			}) {
+				if slices.Contains(s.Frees, then) {
+					return false
+				}
+				done[s.ID], again = true, true
+			}
+		}
+	}
+	return true
+}
+
+// DeadEnds lists the steps that free nothing and on which nothing rests: an act without a purpose that the plan knows.
+func DeadEnds(steps []Step) []string {
+	needed := map[string]bool{}
+	for _, s := range steps {
+		for _, alt := range s.After {
+			for _, u := range alt {
+				needed[u] = true
+			}
+		}
+	}
+	ends := []string{}
+	for _, s := range steps {
+		if len(s.Frees) == 0 && !needed[s.ID] {
+			ends = append(ends, s.ID)
+		}
+	}
+	return ends
+}
