@@ -32,10 +32,32 @@ func TestBlend(t *testing.T) {
 func TestPredictGrowsWithTheCount(t *testing.T) {
 	one, _ := Predict("unfasten", 0)
 	four, certainty := Predict("unfasten", 4)
-	if four-one != 15 || certainty != "house" {
+	if math.Abs(four-one-3*12*10*TMU) > 1e-9 || certainty != "house" {
 		t.Errorf("three more screws took %g s more (%s)", four-one, certainty)
 	}
 	if Closed(600, 60, 120) != 600+480+180 {
 		t.Errorf("closed and tested: %g s", Closed(600, 60, 120))
+	}
+	for verb, p := range priors {
+		for _, sequence := range []string{p.once, p.each} {
+			if _, err := MOST(sequence); sequence != "" && err != nil {
+				t.Errorf("%s: %v", verb, err)
+			}
+		}
+		if s, _ := Predict(verb, 1); s < 1 || s > 120 {
+			t.Errorf("%s is predicted at %g s", verb, s)
+		}
+	}
+}
+
+// TestMOST: the worked example of a general move in the literature on basic MOST: 17 × 10 TMU = 170 TMU, 6.12 s.
+func TestMOST(t *testing.T) {
+	if s, err := MOST("A6 B6 G1 A1 B0 P3 A0"); err != nil || math.Abs(s-6.12) > 1e-9 {
+		t.Errorf("%g s, %v", s, err)
+	}
+	for _, bad := range []string{"", "A2", "Q1", "A", "A6,B6", "A-1"} {
+		if _, err := MOST(bad); err == nil {
+			t.Errorf("%q was read", bad)
+		}
 	}
 }
