@@ -42,8 +42,9 @@ func BenchmarkRooms(b *testing.B) {
 		{"find", func() error { _, err := s.Find(ctx, "drift battery"); return err }},
 		{"intake", func() error { _, err := s.Intake(ctx, id); return err }},
 		{"strip", func() error { _, err := s.Strip(ctx, id); return err }},
-		{"ways", func() error { _, err := s.Ways(ctx, model, "attended_seconds"); return err }},
+		{"ways", func() error { _, err := s.Ways(ctx, app.Actor{}, model, "attended_seconds", ""); return err }},
 		{"swap", func() error { _, err := s.Swap(ctx, id, ""); return err }},
+		{"closeup", func() error { _, err := s.Closeup(ctx, id, false); return err }},
 		{"score", func() error { _, err := s.Score(ctx, model); return err }},
 		{"handover", func() error { _, err := s.Handover(ctx, id); return err }},
 	} {

@@ -50,8 +50,8 @@ type study struct {
 	Units     []store.UnitFacts            `json:"units"`
 	Baselines map[string]map[string]string `json:"baselines"`
 	Log       []struct {
-		Unit, Step, Note string
-		Seconds          float64
+		Unit, Step, Line, Note string
+		Seconds                float64
 	} `json:"log"`
 	Trials []struct {
 		Board   string
@@ -250,7 +250,7 @@ func (l *loader) study(st study, k *loaded) {
 	}
 	for i, e := range st.Log {
 		what := fmt.Sprintf("%s log %d", st.Title, i)
-		_, err := l.AddLog(l.ctx, l.command(what), id, l.id(what), app.LogFacts{UnitID: units[e.Unit], StepID: k.steps[e.Step], Seconds: e.Seconds, Note: e.Note})
+		_, err := l.AddLog(l.ctx, l.command(what), id, l.id(what), app.LogFacts{UnitID: units[e.Unit], StepID: k.steps[e.Step], Line: e.Line, Seconds: e.Seconds, Note: e.Note})
 		l.try(err, what)
 	}
 	for i, t := range st.Trials {

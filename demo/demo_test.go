@@ -47,7 +47,7 @@ func TestTheDemoWorld(t *testing.T) {
 			dual++
 		}
 		for _, minimise := range []string{"attended_seconds", "elapsed_seconds", "depth", "risk"} {
-			ways, err := s.Ways(ctx, m.ID, minimise)
+			ways, err := s.Ways(ctx, app.Actor{}, m.ID, minimise, "")
 			if err != nil || len(ways.Ways) != len(sheet.Parts) || len(ways.Missing) > 0 {
 				t.Fatalf("%s by %s: %d ways of %d parts, %v", m.Name, minimise, len(ways.Ways), len(sheet.Parts), err)
 			}

@@ -146,7 +146,7 @@ func (s *Service) Job(ctx context.Context, model, part string) (Job, error) {
 	if !ok {
 		return Job{}, ErrNotFound
 	}
-	checks, err := store.List[store.Check](db, "position", "1 = 1")
+	checks, err := checksFor(db, k.Model)
 	if err != nil {
 		return Job{}, err
 	}
@@ -257,13 +257,32 @@ func (j *Job) sentence() answer.Sentence {
 	return append(s, answer.Text("."))
 }
 
-// AddOutcome records how a job on a part went.
+// AddOutcome records how a job on a part went. What it says of steps walked and parts hurt feeds times and odds.
 func (s *Service) AddOutcome(ctx context.Context, c Command, model, part, id string, f store.OutcomeFacts) (store.Outcome, error) {
 	return Do(ctx, s, c, 201, func(tx *store.Tx) (store.Outcome, error) {
 		o := store.Outcome{Row: store.Row{ID: id}, ModelID: model, PartID: part, AccountID: c.Actor.ID, OutcomeFacts: f}
-		p, err := store.Get[store.Part](tx.DB, part)
-		if err != nil || p.ModelID != model {
-			return o, fault.New("part_id", part, "a part of this model")
+		k, err := loadModel(tx.DB, model)
+		if err != nil {
+			return o, err
+		}
+		if err := belongs("part_id", part, k.part, "a part of this model"); err != nil {
+			return o, err
+		}
+		for i, id := range f.Steps {
+			if err := belongs(field("steps[%d]", i), id, k.step, "a step of this model's plan"); err != nil {
+				return o, err
+			}
+		}
+		if f.HurtPart != "" {
+			if err := belongs("hurt_part", f.HurtPart, k.part, "a part of this model"); err != nil {
+				return o, err
+			}
+			if err := belongs("hurt_step", f.HurtStep, k.step, "the step at which it was hurt"); err != nil {
+				return o, err
+			}
+		}
+		if f.Whole > f.Of {
+			return o, fault.New("whole", f.Whole, "no more tabs than there are")
 		}
 		return o, store.Create(tx, &o)
 	})

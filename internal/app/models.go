@@ -11,6 +11,7 @@ import (
 
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/hazard"
+	"waryowl/internal/core/risk"
 	"waryowl/internal/core/route"
 	"waryowl/internal/core/teardown"
 	"waryowl/internal/core/worktime"
@@ -31,6 +32,11 @@ type knowledge struct {
 	part  map[string]store.Part
 	step  map[string]store.PlanStep
 	runs  map[string][]float64 // measured seconds of a step, by its id
+	waits map[string][]float64 // waits that were needed, by the step's id
+
+	counts map[hazardKey]risk.Count
+	tabs   map[string]risk.Count // pull tabs that came out whole, by the step's id
+	photos map[string][]string   // where loadPhotos was called
 }
 
 // lockModel loads a model for a change of its parts or plan; others wait for the end of this transaction.
@@ -46,7 +52,7 @@ func loadModel(db *gorm.DB, id string) (*knowledge, error) {
 	if err != nil {
 		return nil, err
 	}
-	k := &knowledge{Model: *m, part: map[string]store.Part{}, step: map[string]store.PlanStep{}, runs: map[string][]float64{}}
+	k := &knowledge{Model: *m, part: map[string]store.Part{}, step: map[string]store.PlanStep{}, runs: map[string][]float64{}, waits: map[string][]float64{}, tabs: map[string]risk.Count{}}
 	if k.parts, err = store.List[store.Part](db, "layer DESC, name", "model_id = ?", id); err != nil {
 		return nil, err
 	}
@@ -61,10 +67,31 @@ func loadModel(db *gorm.DB, id string) (*knowledge, error) {
 		k.step[s.ID] = s
 		ids = append(ids, s.ID)
 	}
-	runs, err := store.List[store.LogEntry](db, "id", "step_id IN ? AND back = 0 AND seconds > 0", ids)
-	for _, r := range runs {
-		k.runs[r.StepID] = append(k.runs[r.StepID], r.Seconds)
+	runs, err := store.List[store.LogEntry](db, "seq", "step_id IN ? AND back = 0", ids)
+	if err != nil {
+		return nil, err
 	}
+	heat := map[[2]string]float64{} // of a unit at a step, until its gap opened
+	for _, r := range runs {
+		if r.Seconds > 0 && r.Kind == "step" {
+			k.runs[r.StepID] = append(k.runs[r.StepID], r.Seconds)
+		}
+		if r.Detail.Of > 0 {
+			k.tabs[r.StepID] = risk.Count{K: k.tabs[r.StepID].K + r.Detail.Whole, N: k.tabs[r.StepID].N + r.Detail.Of}
+		}
+		key := [2]string{r.UnitID, r.StepID}
+		switch h := r.Detail.Heat; {
+		case h != nil:
+			heat[key] += h.Seconds
+			if h.Result == "gap" && heat[key] > 0 {
+				k.waits[r.StepID] = append(k.waits[r.StepID], heat[key])
+			}
+		case r.Detail.Wait > 0:
+			k.waits[r.StepID] = append(k.waits[r.StepID], r.Detail.Wait)
+		}
+	}
+	outcomes, err := store.List[store.Outcome](db, "id", "model_id = ?", id)
+	k.count(runs, outcomes)
 	return k, err
 }
 
@@ -101,12 +128,25 @@ func (k *knowledge) estimate(s store.PlanStep) worktime.Estimate {
 	return e
 }
 
+// wait is a step's typical wait: the plan's figure, pulled toward what was needed.
+func (k *knowledge) wait(s store.PlanStep) worktime.Estimate {
+	nominal := s.WaitSeconds
+	if n := k.waits[s.ID]; nominal == 0 && len(n) > 0 {
+		nominal = n[0]
+	}
+	e, err := worktime.Blend(nominal, k.waits[s.ID])
+	if err != nil {
+		return worktime.Estimate{Seconds: s.WaitSeconds}
+	}
+	return e
+}
+
 // routeSteps turns the plan into the steps of the route engine; ids stay those of the rows.
 func (k *knowledge) routeSteps() []route.Step {
 	steps := []route.Step{}
 	for _, s := range k.steps {
 		steps = append(steps, route.Step{ID: s.ID, Do: s.Verb, Tool: s.Tool, Side: s.Side, Seconds: k.estimate(s).Seconds,
-			WaitSeconds: s.WaitSeconds, After: s.After, Frees: s.Frees, Risk: s.Risk})
+			WaitSeconds: k.wait(s).Seconds, After: s.After, Frees: s.Frees, Risk: k.hazardsOf(s)})
 	}
 	return steps
 }

@@ -8,7 +8,6 @@ import (
 
 	"gorm.io/gorm"
 
-	"waryowl/internal/core/answer"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/ledger"
 	"waryowl/internal/store"
@@ -24,6 +23,7 @@ type bench struct {
 	baselines []store.Baseline
 	log       []store.LogEntry
 	trials    []store.Trial
+	ahead     *knowledge // the predecessor, where guesses are wanted
 }
 
 // lockStudy loads a study for a change; others who change it, or its model's plan, wait for the end of this transaction.
@@ -55,7 +55,7 @@ func loadStudy(db *gorm.DB, id string) (*bench, error) {
 		b.unit[u.ID] = u
 		ids = append(ids, u.ID)
 	}
-	if b.checks, err = store.List[store.Check](db, "position", "1 = 1"); err != nil {
+	if b.checks, err = checksFor(db, b.know.Model); err != nil {
 		return nil, err
 	}
 	if b.baselines, err = store.List[store.Baseline](db, "id", "unit_id IN ?", ids); err != nil {
@@ -72,7 +72,8 @@ func loadStudy(db *gorm.DB, id string) (*bench, error) {
 func (b *bench) untested(unit string) int {
 	n := len(b.checks)
 	for _, l := range b.baselines {
-		if l.UnitID == unit && !l.Assumed && l.Result != "skipped" {
+		known := slices.ContainsFunc(b.checks, func(c store.Check) bool { return c.Mark == l.CheckMark })
+		if known && l.UnitID == unit && !l.Assumed && l.Result != "skipped" {
 			n--
 		}
 	}
@@ -238,22 +239,8 @@ type UnitIntake struct {
 	Unit     store.Unit       `json:"unit"`
 	Baseline []store.Baseline `json:"baseline" nullable:"false"`
 	Untested int              `json:"untested"`
-}
-
-// Intake is the room of intake.
-type Intake struct {
-	StudyCard
-	Answer answer.Sentence `json:"answer" nullable:"false"`
-	Open   bool            `json:"open" doc:"may the phones be opened?"`
-	Gate   []GateTick      `json:"gate" nullable:"false"`
-	Checks []store.Check   `json:"checks" nullable:"false"`
-	Intake []UnitIntake    `json:"intake" nullable:"false"`
-}
-
-// GateTick is one condition before opening.
-type GateTick struct {
-	Text string `json:"text"`
-	Met  bool   `json:"met"`
+	Gate     []GateTick       `json:"gate" nullable:"false"`
+	Advice   string           `json:"advice" doc:"pry on or reheat"`
 }
 
 // Intake shows units, builds and baselines, and says whether the phones may be opened.
@@ -262,46 +249,7 @@ func (s *Service) Intake(ctx context.Context, id string) (Intake, error) {
 	if err != nil {
 		return Intake{}, err
 	}
-	v := Intake{StudyCard: b.card(), Checks: b.checks, Intake: []UnitIntake{}, Gate: []GateTick{}}
-	builds := map[string]bool{}
-	var reasons answer.Sentence
-	for _, u := range b.units {
-		ui := UnitIntake{u, []store.Baseline{}, b.untested(u.ID)}
-		for _, l := range b.baselines {
-			if l.UnitID == u.ID {
-				ui.Baseline = append(ui.Baseline, l)
-			}
-		}
-		if ui.Untested > 0 {
-			reasons = append(reasons, answer.Text(u.Name+" has "), answer.Number(float64(ui.Untested), "", "#baseline"),
-				answer.Text(fmt.Sprintf(" of %d checks untested; ", len(b.checks))))
-		}
-		builds[u.Build] = true
-		v.Intake = append(v.Intake, ui)
-	}
-	tested := len(b.units) > 0 && len(reasons) == 0
-	v.Gate = append(v.Gate, GateTick{"Two units of the model: one alone cannot tell a broken part from a refused one", len(b.units) >= 2},
-		GateTick{"Every check run on every unit before opening", tested},
-		GateTick{"Software build of every unit written down", len(b.units) > 0 && !builds[""]})
-	v.Open = !slices.ContainsFunc(v.Gate, func(g GateTick) bool { return !g.Met })
-	if len(b.units) < 2 {
-		reasons = append(reasons, answer.Number(float64(len(b.units)), "", "#units"), answer.Text(" of 2 units recorded; "))
-	}
-	if builds[""] {
-		reasons = append(reasons, answer.Text("a build is not written down; "))
-	}
-	if v.Open {
-		v.Answer = answer.Sentence{answer.Text("You may open: "), answer.Number(float64(len(b.units)), "units", "#units"), answer.Text(" with a full baseline")}
-		if len(builds) > 1 {
-			v.Answer = append(v.Answer, answer.Text(", but on different builds: what they show is not comparable at once"))
-		}
-		v.Answer = append(v.Answer, answer.Text("."))
-		return v, nil
-	}
-	last := &reasons[len(reasons)-1]
-	last.Text = strings.TrimSuffix(last.Text, "; ") + "."
-	v.Answer = append(answer.Sentence{answer.Text("Do not open yet: ")}, reasons...)
-	return v, nil
+	return b.intake(), nil
 }
 
 // AddUnit records a phone of the study. Sticker names are unique within it.
@@ -342,11 +290,16 @@ func freeSticker(tx *store.Tx, study, self string, f store.UnitFacts) error {
 // SetBaseline stores a unit's result for a check. saw is the version on the page, 0 when the cell was empty.
 func (s *Service) SetBaseline(ctx context.Context, c Command, unit, check string, saw int, result string, assumed bool) (store.Baseline, error) {
 	return Do(ctx, s, c, 200, func(tx *store.Tx) (store.Baseline, error) {
-		if _, err := store.Get[store.Unit](tx.DB, unit); err != nil {
+		u, err := store.Get[store.Unit](tx.DB, unit)
+		if err != nil {
 			return store.Baseline{}, err
 		}
-		if checks, err := store.List[store.Check](tx.DB, "id", "mark = ?", check); err != nil || len(checks) == 0 {
-			return store.Baseline{}, fault.New("check", check, "the short name of a check in the catalogue")
+		b, err := loadStudy(tx.DB, u.StudyID)
+		if err != nil {
+			return store.Baseline{}, err
+		}
+		if !slices.ContainsFunc(b.checks, func(c store.Check) bool { return c.Mark == check }) {
+			return store.Baseline{}, fault.New("check", check, "the short name of a check of this model")
 		}
 		have, err := store.List[store.Baseline](tx.DB, "id", "unit_id = ? AND check_mark = ?", unit, check)
 		if err != nil {

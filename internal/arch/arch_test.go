@@ -13,8 +13,9 @@ import (
 var allowed = map[string][]string{
 	"internal/core":     {"internal/core"},
 	"internal/store":    {"internal/core", "internal/store"},
-	"internal/app":      {"internal/core", "internal/store", "internal/app"},
-	"internal/server":   {"internal/core", "internal/store", "internal/app", "internal/server", "web"},
+	"internal/app":      {"internal/core", "internal/store", "internal/app", "internal/picture"},
+	"internal/picture":  {"internal/core", "internal/picture"},
+	"internal/server":   {"internal/core", "internal/store", "internal/app", "internal/server", "internal/picture", "web"},
 	"internal/contract": {"internal/core", "internal/contract"},
 	"internal/mariadb":  {"internal/mariadb"},
 	"demo":              {"internal/app", "internal/store", "demo"},

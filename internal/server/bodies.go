@@ -27,11 +27,23 @@ type BaselineCell struct {
 	Assumed bool   `json:"assumed,omitempty" doc:"rest as expected: never counts as a pass"`
 }
 
-// LogChange corrects the seconds and the note of an entry.
+// LogChange corrects an entry.
 type LogChange struct {
-	Version int     `json:"version" minimum:"1"`
-	Seconds float64 `json:"seconds" minimum:"0" maximum:"86400"`
-	Note    string  `json:"note" maxLength:"4000"`
+	Version int `json:"version" minimum:"1"`
+	app.LogCorrection
+}
+
+// PhotoChange replaces the facts.
+type PhotoChange struct {
+	Version int `json:"version" minimum:"1"`
+	store.PhotoFacts
+}
+
+// ClosingChange replaces the state of a closing; Version is 0 while nothing was stored.
+type ClosingChange struct {
+	Version  int  `json:"version" minimum:"0"`
+	FromPlan bool `json:"from_plan,omitempty" doc:"a phone built of loose parts"`
+	store.ClosingFacts
 }
 
 // NewModel records a model.

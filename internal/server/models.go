@@ -41,8 +41,28 @@ func (s *server) modelRoutes() {
 	handle(s, "GET", "/api/models/{id}/ways", "get-ways", "The way to every part", read(app.Models), 200, func(ctx context.Context, in *struct {
 		ByID
 		Minimise string `query:"minimise" enum:"attended_seconds,depth,elapsed_seconds,risk" default:"attended_seconds"`
+		Entry    string `query:"entry" enum:"front,back" doc:"side to go in from; either by default"`
 	}) (app.Ways, error) {
-		return s.App.Ways(ctx, in.ID, in.Minimise)
+		return s.App.Ways(ctx, actor(ctx), in.ID, in.Minimise, in.Entry)
+	})
+	handle(s, "GET", "/api/models/{id}/parts/{part}/against/{other}", "compare-way", "The way to a part against another model's", read(app.Models), 200, func(ctx context.Context, in *struct {
+		JobPath
+		Other string `path:"other" format:"uuid"`
+	}) (app.WayDifference, error) {
+		return s.App.CompareWay(ctx, in.ByID.ID, in.Part, in.Other)
+	})
+	handle(s, "GET", "/api/models/{id}/harvest", "get-harvest", "Which parts of a donor pay for their minutes", read(app.Models), 200, func(ctx context.Context, in *struct {
+		ByID
+		Hourly int `query:"hourly" minimum:"0" maximum:"10000000" default:"4500" doc:"cost of an hour, minor units"`
+	}) (app.Harvest, error) {
+		return s.App.Harvest(ctx, in.ID, in.Hourly)
+	})
+	handle(s, "POST", "/api/models/{id}/plan", "import-plan", "Import a plan into a model without one: all or nothing", write(app.Models), 201, func(ctx context.Context, in *struct {
+		Change
+		ByID
+		RawBody []byte `contentType:"application/json"`
+	}) (app.Imported, error) {
+		return s.App.ImportPlan(ctx, in.command(ctx, "plan of "+in.ID, in.RawBody), in.ID, in.RawBody)
 	})
 	handle(s, "GET", "/api/models/{id}/score", "get-score", "The scorecard", read(app.Models), 200, func(ctx context.Context, in *ByID) (app.ScoreRoom, error) {
 		return s.App.Score(ctx, in.ID)

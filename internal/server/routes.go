@@ -57,8 +57,13 @@ type Change struct {
 func (c Change) command(ctx context.Context, address string, body any) app.Command {
 	text, _ := json.Marshal(body)
 	sum := sha256.Sum256(append([]byte(address+"\n"), text...))
+	return app.Command{Actor: actor(ctx), Key: c.Key, Hash: hex.EncodeToString(sum[:]), Happened: c.Happened}
+}
+
+// actor is who is signed in.
+func actor(ctx context.Context) app.Actor {
 	who, _ := ctx.Value(actorKey{}).(app.Actor)
-	return app.Command{Actor: who, Key: c.Key, Hash: hex.EncodeToString(sum[:]), Happened: c.Happened}
+	return who
 }
 
 type body[T any] struct{ Body T }

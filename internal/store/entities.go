@@ -33,7 +33,13 @@ type ModelFacts struct {
 	HeightMM    float64   `json:"height_mm,omitempty" minimum:"0" maximum:"400" gorm:"column:height_mm"`
 	ThicknessMM float64   `json:"thickness_mm,omitempty" minimum:"0" maximum:"50" gorm:"column:thickness_mm"`
 	MassG       float64   `json:"mass_g,omitempty" minimum:"0" maximum:"5000" gorm:"column:mass_g"`
-	KeepOuts    []KeepOut `json:"keep_outs,omitempty" nullable:"false" maxItems:"40" gorm:"serializer:json"`
+	KeepOuts    []KeepOut `json:"keep_outs,omitempty" nullable:"false" maxItems:"40" gorm:"serializer:json" doc:"how deep a pick may go, per stretch of rim"`
+
+	Family       string        `json:"family,omitempty" maxLength:"80" doc:"models of one build"`
+	Polarity     string        `json:"polarity,omitempty" maxLength:"120" doc:"of the electric release: plus on which tab, minus on which"`
+	Opening      Opening       `json:"opening,omitempty" gorm:"serializer:json"`
+	VariantNotes []VariantNote `json:"variant_notes,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json"`
+	CheckChanges []CheckChange `json:"check_changes,omitempty" nullable:"false" maxItems:"80" gorm:"serializer:json"`
 }
 
 // Model is a phone model.
@@ -64,6 +70,18 @@ type PartFacts struct {
 	Mate          string   `json:"mate,omitempty" maxLength:"80" doc:"part that belongs to it by serial"`
 	Slot          bool     `json:"slot,omitempty" doc:"takes part in swap tests"`
 	Supply        string   `json:"supply,omitempty" enum:"in stock,to order,none" doc:"can it be had?"`
+
+	ThicknessMM  float64    `json:"thickness_mm,omitempty" minimum:"0" maximum:"50" gorm:"column:thickness_mm"`
+	ResolutionMP float64    `json:"resolution_mp,omitempty" minimum:"0" maximum:"1000" gorm:"column:resolution_mp"`
+	Cells        int        `json:"cells,omitempty" minimum:"0" maximum:"8" doc:"cells in series"`
+	RidesOn      string     `json:"rides_on,omitempty" maxLength:"80" doc:"part whose cable it shares"`
+	Inside       string     `json:"inside,omitempty" maxLength:"80" doc:"part that holds it: a lens in a camera block"`
+	CoveredBy    string     `json:"covered_by,omitempty" maxLength:"160"`
+	Shape        string     `json:"condition,omitempty" maxLength:"200" gorm:"column:shape" doc:"condition in words"`
+	Source       string     `json:"source,omitempty" enum:"measured,observed once,inferred by look,rumour,third party,interested party"`
+	WorthMinor   int        `json:"worth_minor,omitempty" minimum:"0" maximum:"100000000" doc:"what a donor's piece is worth, minor units"`
+	Currency     string     `json:"currency,omitempty" pattern:"^([A-Z]{3})?$" doc:"ISO 4217"`
+	Measures     []Measured `json:"measures,omitempty" nullable:"false" maxItems:"40" gorm:"serializer:json"`
 }
 
 // Part is one part of a model.
@@ -90,6 +108,9 @@ type StepFacts struct {
 	After       [][]string         `json:"after,omitempty" nullable:"false" maxItems:"8" gorm:"column:after_steps;serializer:json"`
 	Frees       []string           `json:"frees,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json"`
 	Risk        map[string]float64 `json:"risk,omitempty" gorm:"serializer:json"`
+	Method      string             `json:"method,omitempty" maxLength:"40" doc:"solvent, plate, air, press …: odds are never pooled across methods"`
+	Consumable  string             `json:"consumable,omitempty" maxLength:"80" doc:"what closing needs anew"`
+	Fastener    Fastener           `json:"fastener,omitempty" gorm:"serializer:json"`
 }
 
 // PlanStep is one step of a model's plan; Mark is its short name within the model (s1, s2 …).
@@ -106,6 +127,9 @@ type StudyFacts struct {
 	Variant     string `json:"variant,omitempty" maxLength:"80"`
 	Orientation string `json:"orientation,omitempty" maxLength:"160" doc:"which face is up, which edge is away from you"`
 	Note        string `json:"note,omitempty" maxLength:"4000"`
+
+	Missing    Missing      `json:"missing,omitempty" gorm:"serializer:json"`
+	Hypotheses []Hypothesis `json:"hypotheses,omitempty" nullable:"false" maxItems:"60" gorm:"serializer:json"`
 }
 
 // Study is one teardown of a model.
@@ -123,6 +147,13 @@ type UnitFacts struct {
 	Build     string `json:"build,omitempty" maxLength:"40" doc:"software build"`
 	StorageGB int    `json:"storage_gb,omitempty" minimum:"0" maximum:"65536" gorm:"column:storage_gb"`
 	State     string `json:"state,omitempty" maxLength:"200" doc:"condition in words"`
+
+	Role    string   `json:"role,omitempty" enum:"specimen,donor,control"`
+	Aliases []string `json:"aliases,omitempty" nullable:"false" maxItems:"10" gorm:"serializer:json"`
+	Box     []string `json:"box,omitempty" nullable:"false" maxItems:"30" gorm:"serializer:json" doc:"what was in the box"`
+	MassG   float64  `json:"mass_g,omitempty" minimum:"0" maximum:"5000" gorm:"column:mass_g"`
+	Gate    Gate     `json:"gate,omitempty" gorm:"serializer:json"`
+	Entry   Entry    `json:"entry,omitempty" gorm:"column:entry_facts;serializer:json"`
 }
 
 // Unit is one phone of a study.
@@ -140,6 +171,8 @@ type Check struct {
 	Family   string  `json:"family"`
 	Seconds  float64 `json:"seconds"`
 	Position int     `json:"position"`
+	Group    string  `json:"group" gorm:"column:group_name"`
+	Depth    string  `json:"depth" doc:"how deep it looks: preview, photo, saved video …"`
 }
 
 // Baseline is a unit's result for a check before it was opened. Assumed ("rest as expected") never counts as a pass.
@@ -163,6 +196,7 @@ type LogEntry struct {
 	NewStep bool    `json:"new_step"`
 	Seconds float64 `json:"seconds"`
 	Note    string  `json:"note"`
+	LogHead
 }
 
 // Piece is what sits in a slot that is not the board's own: a piece of a unit, or of another origin.
@@ -196,6 +230,13 @@ type OutcomeFacts struct {
 	Minutes float64 `json:"minutes" minimum:"0.5" maximum:"1440" doc:"from closed to closed and tested"`
 	Went    string  `json:"went" enum:"fine,tab broke,incident,gave up"`
 	Note    string  `json:"note,omitempty" maxLength:"1000"`
+
+	Steps     []string `json:"steps,omitempty" nullable:"false" maxItems:"300" gorm:"column:steps_walked;serializer:json" doc:"ids of the steps walked"`
+	HurtPart  string   `json:"hurt_part,omitempty" maxLength:"36" doc:"id of the part that was hurt"`
+	HurtStep  string   `json:"hurt_step,omitempty" maxLength:"36" doc:"id of the step at which"`
+	Whole     int      `json:"whole,omitempty" minimum:"0" maximum:"50" doc:"tabs that came out whole"`
+	Of        int      `json:"of,omitempty" minimum:"0" maximum:"50" gorm:"column:of_tabs"`
+	Predicted float64  `json:"predicted,omitempty" minimum:"0" maximum:"1440" doc:"minutes that the way promised"`
 }
 
 // Outcome is how one job on a part went.

@@ -24,8 +24,8 @@ func (s Step) battery() bool {
 
 func (s Step) connector() bool { return s.Verb == "disconnect" }
 
-// Gate is what must be seen before a line covers it. Kind is connector, coax, cable, lens or dust.
-type Gate struct {
+// LayerGate is what must be seen before a line covers it. Kind is connector, coax, cable, lens or dust.
+type LayerGate struct {
 	Key  string `json:"key"`
 	Kind string `json:"kind"`
 	Text string `json:"text"`
@@ -34,12 +34,12 @@ type Gate struct {
 
 // Line is one line of the closing list.
 type Line struct {
-	StepID     string   `json:"step_id"`
-	Text       string   `json:"text"`
-	Gates      []Gate   `json:"gates" nullable:"false" doc:"to be ticked before this line"`
-	Consumable string   `json:"consumable,omitempty"`
-	Frees      []string `json:"frees" nullable:"false"`
-	Screws     int      `json:"screws"`
+	StepID     string      `json:"step_id"`
+	Text       string      `json:"text"`
+	Gates      []LayerGate `json:"gates" nullable:"false" doc:"to be ticked before this line"`
+	Consumable string      `json:"consumable,omitempty"`
+	Frees      []string    `json:"frees" nullable:"false"`
+	Screws     int         `json:"screws"`
 }
 
 var back = map[string]string{"unfasten": "fasten", "bracket": "bracket on:", "disconnect": "connect", "peel": "lay down", "cut": "glue", "heat": "", "solvent": "",
@@ -111,7 +111,7 @@ func List(done []Step) (lines []Line, conflict string) {
 		if s.Verb == "heat" || s.Verb == "solvent" {
 			continue
 		}
-		l := Line{StepID: s.ID, Text: strings.TrimSpace(back[s.Verb] + " " + s.What), Gates: []Gate{}, Consumable: s.Tape, Frees: append([]string{}, s.Frees...)}
+		l := Line{StepID: s.ID, Text: strings.TrimSpace(back[s.Verb] + " " + s.What), Gates: []LayerGate{}, Consumable: s.Tape, Frees: append([]string{}, s.Frees...)}
 		if s.Joint == "screw" || s.Joint == "post" {
 			l.Screws = max(1, s.Count)
 		}
@@ -134,15 +134,15 @@ func List(done []Step) (lines []Line, conflict string) {
 			if o.Joint == "coax" {
 				kind = "coax"
 			}
-			l.Gates = append(l.Gates, Gate{"seat " + o.ID, kind, "seated: " + o.What, max(1, o.Count)})
+			l.Gates = append(l.Gates, LayerGate{"seat " + o.ID, kind, "seated: " + o.What, max(1, o.Count)})
 		}
 		if covers && board && !gated[-1] {
 			gated[-1] = true
-			l.Gates = append(l.Gates, Gate{"cable", "cable", "no cable caught under the board", 1})
+			l.Gates = append(l.Gates, LayerGate{"cable", "cable", "no cable caught under the board", 1})
 		}
 		if covers && s.Verb != "unfasten" && lens && !gated[-2] && slices.ContainsFunc(s.Frees, func(p string) bool { return strings.Contains(p, "display") || strings.Contains(p, "glass") }) {
 			gated[-2] = true
-			l.Gates = append(l.Gates, Gate{"film", "lens", "films off the lenses", 1}, Gate{"dust", "dust", "lenses free of dust", 1})
+			l.Gates = append(l.Gates, LayerGate{"film", "lens", "films off the lenses", 1}, LayerGate{"dust", "dust", "lenses free of dust", 1})
 		}
 		lines = append(lines, l)
 	}

@@ -113,3 +113,17 @@ func After(s State, a Act) State {
 	}
 	return s
 }
+
+// Retest names the families whose checks a stop that was already done adds to the list before closing.
+func Retest(rule string) []string {
+	// One act that raises every stop shows each rule's families.
+	all := Check(State{Charge: -1, Swollen: true, WetUntil: 1}, Act{Verb: "disconnect", What: "lead"})
+	all = append(all, Check(State{Charge: -1, Swollen: true, WetUntil: 1, Tool: "tweezers"}, Act{Verb: "disconnect", What: "battery", Method: "voltage air"})...)
+	all = append(all, Check(State{Charge: -1, Swollen: true}, Act{Verb: "pry", What: "battery"})...)
+	for _, s := range all {
+		if s.Rule == rule {
+			return s.Retest
+		}
+	}
+	return nil
+}

@@ -63,3 +63,11 @@ func TestAfter(t *testing.T) {
 		}
 	}
 }
+
+func TestRetest(t *testing.T) {
+	for rule, want := range map[string]int{"power": 3, "metal": 2, "charged": 1, "flame": 0, "polarity": 1, "swollen": 1, "nonsense": 0} {
+		if got := Retest(rule); len(got) != want || rule != "nonsense" && got == nil {
+			t.Errorf("%s: %v", rule, got)
+		}
+	}
+}

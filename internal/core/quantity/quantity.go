@@ -96,8 +96,9 @@ const (
 
 // Pack is what is printed on a battery; Cells in series, 1 when 0.
 type Pack struct {
-	MAh, Wh float64
-	Cells   int
+	MAh   float64 `json:"mah"`
+	Wh    float64 `json:"wh"`
+	Cells int     `json:"cells"`
 }
 
 // Volts is the implied nominal voltage per cell, 1000·Wh/mAh/cells; 0 when a figure is missing.

@@ -34,8 +34,8 @@ var (
 	outcomes = map[string]string{"gave-up": "gave up", "destroyed": "destroyed", "not-tried": "not tried"}
 )
 
-// Part is one thing with several names.
-type Part struct {
+// Named is one thing with several names.
+type Named struct {
 	ID      string   `json:"id"`
 	Name    string   `json:"name"`
 	Aliases []string `json:"aliases"`
@@ -44,7 +44,7 @@ type Part struct {
 // Vocabulary is what the line may speak of: the phone in work and the parts and tools of its model.
 type Vocabulary struct {
 	Unit  string   `json:"unit"`
-	Parts []Part   `json:"parts"`
+	Parts []Named  `json:"parts"`
 	Tools []string `json:"tools"`
 }
 
@@ -449,7 +449,7 @@ func (r *reader) namedBy(word string) int {
 }
 
 // part finds the part whose name or alias is the longest run of words from token i on.
-func (r *reader) part(i int) (Part, int) {
+func (r *reader) part(i int) (Named, int) {
 	for n := min(5, len(r.list)-i); n > 0; n-- {
 		text := plain(rest(r.list[i : i+n]))
 		for _, p := range r.v.Parts {
@@ -460,10 +460,10 @@ func (r *reader) part(i int) (Part, int) {
 			}
 		}
 	}
-	return Part{}, 0
+	return Named{}, 0
 }
 
-func (r *reader) partAfter(words ...string) (Part, int) {
+func (r *reader) partAfter(words ...string) (Named, int) {
 	for n := len(words); n > 1; n-- {
 		text := plain(strings.Join(words[:n], " "))
 		for _, p := range r.v.Parts {
@@ -474,7 +474,7 @@ func (r *reader) partAfter(words ...string) (Part, int) {
 			}
 		}
 	}
-	return Part{}, 0
+	return Named{}, 0
 }
 
 func (r *reader) tool(i int) int {

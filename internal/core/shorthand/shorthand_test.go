@@ -5,7 +5,7 @@ import (
 	"testing"
 )
 
-var words = Vocabulary{Unit: "PINE", Tools: []string{"plastic pick", "tri-wing 0.6"}, Parts: []Part{
+var words = Vocabulary{Unit: "PINE", Tools: []string{"plastic pick", "tri-wing 0.6"}, Parts: []Named{
 	{"d", "display assembly", []string{"screen", "panel"}}, {"b", "battery", []string{"cell"}}, {"g", "rear glass", nil},
 	{"u", "upper bracket", nil}, {"f", "front camera", nil}, {"m", "microphone lead", nil}}}
 

@@ -92,6 +92,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/harvest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which parts of a donor pay for their minutes */
+        get: operations["get-harvest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/parts": {
         parameters: {
             query?: never;
@@ -126,6 +143,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/parts/{part}/against/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The way to a part against another model's */
+        get: operations["compare-way"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/parts/{part}/outcomes": {
         parameters: {
             query?: never;
@@ -137,6 +171,23 @@ export interface paths {
         put?: never;
         /** How a job went */
         post: operations["add-outcome"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Import a plan into a model without one: all or nothing */
+        post: operations["import-plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -187,6 +238,58 @@ export interface paths {
         get?: never;
         /** Change a part */
         put: operations["change-part"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Caption, subject and pins of a picture */
+        put: operations["change-photo"];
+        post?: never;
+        /** Take a picture away, with a way back */
+        delete: operations["delete-photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a picture back */
+        post: operations["restore-photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{id}/{size}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture as JPEG */
+        get: operations["get-photo"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -267,6 +370,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{id}/closeup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The room of closing */
+        get: operations["get-closeup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{id}/handover": {
         parameters: {
             query?: never;
@@ -312,6 +432,23 @@ export interface paths {
         put?: never;
         /** Log one act on a phone */
         post: operations["add-log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a picture */
+        post: operations["add-photo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -472,6 +609,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/units/{id}/closing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** The state of a phone's closing */
+        put: operations["set-closing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -527,8 +681,22 @@ export interface components {
             id: string;
             text: string;
         };
+        Ceiling: {
+            /** Format: double */
+            c: number;
+            certainty: string;
+            /**
+             * Format: double
+             * @description longest single round; 0: no limit known
+             */
+            seconds: number;
+            why: string;
+        };
         Check: {
+            /** @description how deep it looks: preview, photo, saved video … */
+            depth: string;
             family: string;
+            group: string;
             /** Format: uuid */
             id: string;
             mark: string;
@@ -539,6 +707,19 @@ export interface components {
             seconds: number;
             /** Format: int64 */
             version: number;
+        };
+        CheckChange: {
+            depth?: string;
+            /** @enum {string} */
+            family?: "PW" | "OP" | "SC" | "SO" | "BD" | "RF" | "BT" | "FR" | "SE";
+            group?: string;
+            mark: string;
+            /** @description empty: as in the catalogue */
+            name?: string;
+            /** @description this model has no such function */
+            off?: boolean;
+            /** Format: double */
+            seconds?: number;
         };
         CheckReport: {
             /** Format: double */
@@ -556,9 +737,120 @@ export interface components {
             /** Format: int64 */
             total: number;
         };
+        CloseLine: {
+            cautions: components["schemas"]["Caution"][];
+            consumable?: string;
+            /** @description put back */
+            done: boolean;
+            frees: string[];
+            /** @description to be ticked before this line */
+            gates: components["schemas"]["LayerGate"][];
+            mark: string;
+            /** @description all gates before it are ticked */
+            ready: boolean;
+            /** Format: int64 */
+            screws: number;
+            step_id: string;
+            text: string;
+        };
+        Closeup: {
+            closings: components["schemas"]["UnitClosing"][];
+            from_plan: boolean;
+            holes: components["schemas"]["HoleAlike"][];
+            mat: components["schemas"]["Mat"];
+            mixes: components["schemas"]["Mix"][];
+            model: components["schemas"]["Model"];
+            notice: string;
+            stages: components["schemas"]["Stage"][];
+            /** @description when the phone stays dark */
+            startup: string[];
+            study: components["schemas"]["Study"];
+        };
+        Closing: {
+            back?: {
+                [key: string]: number;
+            };
+            closed?: boolean;
+            declared?: {
+                [key: string]: components["schemas"]["Declared"];
+            };
+            /** @description the phone's state at the end */
+            end_state?: string;
+            /** Format: uuid */
+            id: string;
+            results?: {
+                [key: string]: string;
+            };
+            /** @enum {string} */
+            seal?: "new adhesive" | "glue over old" | "reused" | "none";
+            ticks?: string[];
+            unit_id: string;
+            /** Format: int64 */
+            version: number;
+        };
+        ClosingChange: {
+            back?: {
+                [key: string]: number;
+            };
+            closed?: boolean;
+            declared?: {
+                [key: string]: components["schemas"]["Declared"];
+            };
+            /** @description the phone's state at the end */
+            end_state?: string;
+            /** @description a phone built of loose parts */
+            from_plan?: boolean;
+            results?: {
+                [key: string]: string;
+            };
+            /** @enum {string} */
+            seal?: "new adhesive" | "glue over old" | "reused" | "none";
+            ticks?: string[];
+            /** Format: int64 */
+            version: number;
+        };
+        ClosingCheck: {
+            assumed: boolean;
+            baseline: string;
+            depth: string;
+            mark: string;
+            name: string;
+            result: string;
+            /** @description a power-on event or an incident asks for it */
+            retest: boolean;
+        };
+        Context: {
+            done: string[];
+            /** @description batteries on record, for comparison */
+            packs: components["schemas"]["Pack"][];
+            parts: components["schemas"]["Named"][];
+            /** Format: double */
+            second: number;
+            state: components["schemas"]["State"];
+            steps: components["schemas"]["Known"][];
+            tools: string[];
+            unit: string;
+        };
+        Correction: {
+            /** @enum {string} */
+            field: "capacity_mah" | "energy_wh";
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            volts: number;
+        };
         Credentials: {
             name: string;
             password: string;
+        };
+        Declared: {
+            /** Format: int64 */
+            left_off?: number;
+            /** Format: int64 */
+            lost?: number;
+            /** Format: int64 */
+            replaced?: number;
+            why?: string;
         };
         Dispute: {
             against: string[];
@@ -576,6 +868,34 @@ export interface components {
             p: number;
             trial: string;
         };
+        Entry: {
+            /** Format: double */
+            freed_percent?: number;
+            /** Format: double */
+            gap_mm?: number;
+            /** @description suction alone lifts */
+            suction_lifts?: boolean;
+        };
+        FaceHeat: {
+            face: string;
+            /** @description no further round until the method changes */
+            halt: boolean;
+            limit: components["schemas"]["Ceiling"];
+            /**
+             * Format: double
+             * @description under heat so far
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description length of the next round; 0: none
+             */
+            next_seconds: number;
+            /** Format: int64 */
+            rounds: number;
+            text: string;
+            warn: string[];
+        };
         Fact: {
             /**
              * Format: double
@@ -588,6 +908,24 @@ export interface components {
             /** Format: double */
             value?: number;
             working?: string;
+        };
+        Fastener: {
+            /** @description places on the plan */
+            at?: components["schemas"]["Point"][];
+            beneath?: string;
+            captive?: boolean;
+            /** @description screw that sits on this post */
+            carries?: string;
+            /** Format: double */
+            grip_mm?: number;
+            head?: string;
+            hidden_under?: string;
+            /** @enum {string} */
+            magnetic?: "yes" | "no";
+            /** Format: double */
+            safe_mm?: number;
+            /** @description parts that share it */
+            shared_by?: string;
         };
         Finding: {
             check: string;
@@ -605,9 +943,34 @@ export interface components {
             fact?: components["schemas"]["Fact"];
             text?: string;
         };
+        Gate: {
+            /** Format: double */
+            charge?: number;
+            /** @enum {string} */
+            data?: "backed up" | "erased" | "nothing on it";
+            /** @description in reach, or known to be missing */
+            guide?: boolean;
+            /**
+             * @description the liquid mark
+             * @enum {string}
+             */
+            liquid?: "white" | "red" | "not found";
+            /** @enum {string} */
+            lock?: "no lock" | "owner's lock" | "unknown";
+            /** @description switched off */
+            off?: boolean;
+            /** @description eyes, and a fire-safe box in reach */
+            protection?: boolean;
+            /** @enum {string} */
+            swelling?: "flat" | "swollen";
+            /** @description card tray out */
+            tray?: boolean;
+        };
         GateTick: {
             met: boolean;
+            stop?: boolean;
             text: string;
+            unit?: string;
         };
         Handover: {
             answer: components["schemas"]["Fragment"][];
@@ -642,17 +1005,123 @@ export interface components {
             /** @description the common jobs */
             ways: components["schemas"]["Way"][];
         };
+        Harvest: {
+            answer: components["schemas"]["Fragment"][];
+            /** Format: double */
+            bound_minor: number;
+            currency: string;
+            /** Format: int64 */
+            hourly_minor: number;
+            /** Format: double */
+            minutes: number;
+            /** @description prices in several currencies: only those of Currency count */
+            mixed: boolean;
+            /** Format: double */
+            net_minor: number;
+            /** @description those to take first, in the order in which they come out */
+            parts: components["schemas"]["HarvestPart"][];
+            proven: boolean;
+            unpriced: string[];
+        };
+        HarvestPart: {
+            part: string;
+            part_id: string;
+            /** Format: double */
+            survival: number;
+            take: boolean;
+            /** Format: int64 */
+            worth_minor: number;
+        };
+        HeatRound: {
+            /** @enum {string} */
+            face?: "front" | "back";
+            /** @description kind of mark: ripple, blotch … */
+            mark?: string;
+            /** Format: double */
+            measured_c?: number;
+            /** @enum {string} */
+            result?: "no gap" | "gap" | "mark";
+            /** Format: double */
+            seconds?: number;
+            /** Format: double */
+            set_c?: number;
+            source?: string;
+        };
+        HoleAlike: {
+            beneath?: string;
+            /** Format: int64 */
+            count: number;
+            /** Format: double */
+            diameter_mm: number;
+            drive: string;
+            /** Format: double */
+            grip_mm?: number;
+            id: string;
+            /** Format: double */
+            length_mm: number;
+            magnetic?: string;
+            name: string;
+            /** Format: int64 */
+            order: number;
+            place: string;
+            /** Format: double */
+            safe_mm?: number;
+            subs: components["schemas"]["Substitute"][];
+        };
+        Hypothesis: {
+            evidence?: string;
+            /** @enum {string} */
+            source: "measured" | "observed once" | "inferred by look" | "rumour" | "third party" | "interested party";
+            /** @enum {string} */
+            state: "open" | "confirmed" | "refuted";
+            text: string;
+        };
+        Imported: {
+            /** Format: int64 */
+            parts: number;
+            /** Format: int64 */
+            steps: number;
+        };
+        Incident: {
+            cause?: string;
+            evidence?: string;
+            kind: string;
+        };
         Intake: {
             answer: components["schemas"]["Fragment"][];
             checks: components["schemas"]["Check"][];
             gate: components["schemas"]["GateTick"][];
             intake: components["schemas"]["UnitIntake"][];
+            /**
+             * Format: double
+             * @description the workshop's charge limit, percent
+             */
+            limit: number;
             model: components["schemas"]["Model"];
+            /** @description what is odd: masses that differ, red liquid marks, what is missing */
+            notes: string[];
             /** @description may the phones be opened? */
             open: boolean;
             stages: components["schemas"]["Stage"][];
             study: components["schemas"]["Study"];
             units: components["schemas"]["Unit"][];
+        };
+        Item: {
+            /** Format: int64 */
+            in: number;
+            key: string;
+            /** @enum {string} */
+            kind: "screw" | "bracket" | "part";
+            /** Format: int64 */
+            left_off: number;
+            /** Format: int64 */
+            lost: number;
+            name: string;
+            /** Format: int64 */
+            out: number;
+            place: string;
+            /** Format: int64 */
+            replaced: number;
         };
         Job: {
             answer: components["schemas"]["Fragment"][];
@@ -680,6 +1149,27 @@ export interface components {
             to_mm: number;
             why?: string;
         };
+        Known: {
+            after: string[][];
+            /** Format: int64 */
+            count: number;
+            drive: string;
+            frees: string[];
+            id: string;
+            joint: string;
+            mark: string;
+            side: string;
+            tool: string;
+            verb: string;
+            what: string;
+        };
+        LayerGate: {
+            key: string;
+            kind: string;
+            /** Format: int64 */
+            n: number;
+            text: string;
+        };
         Line: {
             facts: string[];
             /** Format: double */
@@ -695,18 +1185,67 @@ export interface components {
             weight: number;
         };
         LogChange: {
+            cause?: string;
+            evidence?: string;
+            /** @description of a heat round: kind of mark */
+            mark?: string;
             note: string;
+            /** @description of an incident: what was hurt */
+            part_id?: string;
+            reason?: string;
+            /**
+             * @description of a heat round
+             * @enum {string}
+             */
+            result?: "no gap" | "gap" | "mark";
             /** Format: double */
             seconds: number;
             /** Format: int64 */
             version: number;
         };
+        LogDetail: {
+            /** @description the prerequisites before that */
+            before?: string[][];
+            /** Format: int64 */
+            count?: number;
+            /** @description done for nothing */
+            detour?: boolean;
+            /** Format: double */
+            diameter_mm?: number;
+            heat?: components["schemas"]["HeatRound"];
+            incident?: components["schemas"]["Incident"];
+            /** Format: double */
+            length_mm?: number;
+            /** @description what this entry taught the plan */
+            lesson?: string;
+            method?: string;
+            /** Format: int64 */
+            of?: number;
+            polarity?: string;
+            stops?: components["schemas"]["StopAnswer"][];
+            /** @description tool, tray, cycles, error code */
+            tool?: string;
+            /** Format: double */
+            wait?: number;
+            /** Format: int64 */
+            whole?: number;
+        };
         LogEntry: {
             back: boolean;
+            detail: components["schemas"]["LogDetail"];
+            /** Format: date-time */
+            happened_at: string;
             /** Format: uuid */
             id: string;
+            /** @enum {string} */
+            kind: "step" | "note" | "incident" | "measure" | "tool" | "stop";
+            line?: string;
             new_step: boolean;
             note: string;
+            /** @enum {string} */
+            outcome?: "done" | "gave up" | "destroyed" | "not tried";
+            part_id?: string;
+            reason?: string;
             /** Format: double */
             seconds: number;
             /** Format: int64 */
@@ -723,6 +1262,14 @@ export interface components {
             study_id: string;
             verdict: components["schemas"]["Verdict"];
         };
+        Mat: {
+            cells: number[];
+            /** Format: int64 */
+            columns: number;
+            fewest: boolean;
+            /** Format: int64 */
+            spacers: number;
+        };
         Match: {
             family: string;
             model: string;
@@ -737,25 +1284,61 @@ export interface components {
             rights: string[];
             who?: components["schemas"]["Actor"];
         };
+        Measured: {
+            instrument?: string;
+            /** @description thickness, mass, connector width … */
+            kind: string;
+            readings: number[];
+            /** Format: double */
+            resolution: number;
+            /** @enum {string} */
+            unit: "mm" | "g" | "mAh" | "Wh" | "V" | "MP" | "C" | "%";
+        };
+        Missing: {
+            adhesive?: boolean;
+            /** @description screw chart */
+            chart?: boolean;
+            guide?: boolean;
+            other?: string;
+            /** @description the common spares */
+            spares?: boolean;
+        };
+        Mix: {
+            /** @description false where a depth was not measured */
+            certain: boolean;
+            /** @enum {string} */
+            effect: "pierces" | "may pierce" | "will not hold";
+            from: string;
+            into: string;
+            text: string;
+        };
         Model: {
             aliases?: string[];
+            check_changes?: components["schemas"]["CheckChange"][];
             /**
              * @description side from which it opens
              * @enum {string}
              */
             entry: "front" | "back" | "dual";
+            /** @description models of one build */
+            family?: string;
             /** Format: double */
             height_mm?: number;
             /** Format: uuid */
             id: string;
+            /** @description how deep a pick may go, per stretch of rim */
             keep_outs?: components["schemas"]["KeepOut"][];
             maker: string;
             /** Format: double */
             mass_g?: number;
             name: string;
+            opening?: components["schemas"]["Opening"];
+            /** @description of the electric release: plus on which tab, minus on which */
+            polarity?: string;
             predecessor?: string;
             /** Format: double */
             thickness_mm?: number;
+            variant_notes?: components["schemas"]["VariantNote"][];
             /** @description region variants */
             variants?: string[];
             /** Format: int64 */
@@ -765,21 +1348,29 @@ export interface components {
         };
         ModelChange: {
             aliases?: string[];
+            check_changes?: components["schemas"]["CheckChange"][];
             /**
              * @description side from which it opens
              * @enum {string}
              */
             entry: "front" | "back" | "dual";
+            /** @description models of one build */
+            family?: string;
             /** Format: double */
             height_mm?: number;
+            /** @description how deep a pick may go, per stretch of rim */
             keep_outs?: components["schemas"]["KeepOut"][];
             maker: string;
             /** Format: double */
             mass_g?: number;
             name: string;
+            opening?: components["schemas"]["Opening"];
+            /** @description of the electric release: plus on which tab, minus on which */
+            polarity?: string;
             predecessor?: string;
             /** Format: double */
             thickness_mm?: number;
+            variant_notes?: components["schemas"]["VariantNote"][];
             /** @description region variants */
             variants?: string[];
             /** Format: int64 */
@@ -792,12 +1383,30 @@ export interface components {
             parts: components["schemas"]["Part"][];
             steps: components["schemas"]["PlanStep"][];
         };
+        Named: {
+            aliases: string[];
+            id: string;
+            name: string;
+        };
         NewLog: {
             /** @description put back instead of taken out */
             back?: boolean;
+            detail?: components["schemas"]["LogDetail"];
             /** Format: uuid */
             id: string;
+            /**
+             * @default step
+             * @enum {string}
+             */
+            kind: "step" | "note" | "incident" | "measure" | "tool" | "stop";
+            /** @description a line of the bench instead of all the others; stops and seconds may be added */
+            line?: string;
             note?: string;
+            /** @enum {string} */
+            outcome?: "done" | "gave up" | "destroyed" | "not tried";
+            part_id?: string;
+            /** @description why it was given up, destroyed or not tried */
+            reason?: string;
             /**
              * Format: double
              * @description measured; 0: not timed
@@ -812,29 +1421,41 @@ export interface components {
         };
         NewModel: {
             aliases?: string[];
+            check_changes?: components["schemas"]["CheckChange"][];
             /**
              * @description side from which it opens
              * @enum {string}
              */
             entry: "front" | "back" | "dual";
+            /** @description models of one build */
+            family?: string;
             /** Format: double */
             height_mm?: number;
             /** Format: uuid */
             id: string;
+            /** @description how deep a pick may go, per stretch of rim */
             keep_outs?: components["schemas"]["KeepOut"][];
             maker: string;
             /** Format: double */
             mass_g?: number;
             name: string;
+            opening?: components["schemas"]["Opening"];
+            /** @description of the electric release: plus on which tab, minus on which */
+            polarity?: string;
             predecessor?: string;
             /** Format: double */
             thickness_mm?: number;
+            variant_notes?: components["schemas"]["VariantNote"][];
             /** @description region variants */
             variants?: string[];
             /** Format: double */
             width_mm?: number;
         };
         NewOutcome: {
+            /** @description id of the part that was hurt */
+            hurt_part?: string;
+            /** @description id of the step at which */
+            hurt_step?: string;
             /** Format: uuid */
             id: string;
             /**
@@ -843,15 +1464,39 @@ export interface components {
              */
             minutes: number;
             note?: string;
+            /** Format: int64 */
+            of?: number;
+            /**
+             * Format: double
+             * @description minutes that the way promised
+             */
+            predicted?: number;
+            /** @description ids of the steps walked */
+            steps?: string[];
             /** @enum {string} */
             went: "fine" | "tab broke" | "incident" | "gave up";
+            /**
+             * Format: int64
+             * @description tabs that came out whole
+             */
+            whole?: number;
         };
         NewPart: {
             aliases?: string[];
             /** Format: double */
             capacity_mah?: number;
+            /**
+             * Format: int64
+             * @description cells in series
+             */
+            cells?: number;
             chip_mark?: string;
+            /** @description condition in words */
+            condition?: string;
             connector_code?: string;
+            covered_by?: string;
+            /** @description ISO 4217 */
+            currency?: string;
             /** Format: double */
             energy_wh?: number;
             /** @enum {string} */
@@ -860,6 +1505,8 @@ export interface components {
             h_mm?: number;
             /** Format: uuid */
             id: string;
+            /** @description part that holds it: a lens in a camera block */
+            inside?: string;
             label?: string;
             /**
              * Format: int64
@@ -870,6 +1517,7 @@ export interface components {
             mass_g?: number;
             /** @description part that belongs to it by serial */
             mate?: string;
+            measures?: components["schemas"]["Measured"][];
             /** @enum {string} */
             mount?: "plugged" | "soldered" | "glued" | "screwed" | "riveted";
             name: string;
@@ -878,23 +1526,38 @@ export interface components {
              * @enum {string}
              */
             pane?: "body" | "lid";
+            /** Format: double */
+            resolution_mp?: number;
+            /** @description part whose cable it shares */
+            rides_on?: string;
             /** @description takes part in swap tests */
             slot?: boolean;
+            /** @enum {string} */
+            source?: "measured" | "observed once" | "inferred by look" | "rumour" | "third party" | "interested party";
             /**
              * @description can it be had?
              * @enum {string}
              */
             supply?: "in stock" | "to order" | "none";
             /** Format: double */
+            thickness_mm?: number;
+            /** Format: double */
             w_mm?: number;
+            /**
+             * Format: int64
+             * @description what a donor's piece is worth, minor units
+             */
+            worth_minor?: number;
             /** Format: double */
             x_mm?: number;
             /** Format: double */
             y_mm?: number;
         };
         NewStudy: {
+            hypotheses?: components["schemas"]["Hypothesis"][];
             /** Format: uuid */
             id: string;
+            missing?: components["schemas"]["Missing"];
             /** Format: uuid */
             model_id: string;
             note?: string;
@@ -923,14 +1586,23 @@ export interface components {
             };
         };
         NewUnit: {
+            aliases?: string[];
+            /** @description what was in the box */
+            box?: string[];
             /** @description software build */
             build?: string;
             /** @enum {string} */
             colour: "green" | "amber" | "blue" | "red" | "violet" | "grey";
+            entry?: components["schemas"]["Entry"];
+            gate?: components["schemas"]["Gate"];
             /** Format: uuid */
             id: string;
+            /** Format: double */
+            mass_g?: number;
             /** @description name on the sticker */
             name: string;
+            /** @enum {string} */
+            role?: "specimen" | "donor" | "control";
             /** @enum {string} */
             shape: "circle" | "square" | "triangle" | "diamond";
             /** @description condition in words */
@@ -940,7 +1612,10 @@ export interface components {
         };
         NextStep: {
             cautions: components["schemas"]["Caution"][];
-            step_id: string;
+            facts?: components["schemas"]["StepFacts"];
+            /** @description model that the guess comes from */
+            from?: string;
+            step_id?: string;
         };
         NextSwap: {
             /** @description the minutes are assumed: no way is on record */
@@ -968,8 +1643,48 @@ export interface components {
              */
             false_pass: number;
         };
+        Odds: {
+            certainty: string;
+            /** Format: double */
+            high: number;
+            /** Format: int64 */
+            k: number;
+            /** Format: double */
+            low: number;
+            method: string;
+            /** Format: int64 */
+            n: number;
+            part: string;
+            side: string;
+            /**
+             * Format: double
+             * @description chance used for computing: counts with the plan's figure worth 20 attempts
+             */
+            used: number;
+        };
+        Opening: {
+            /**
+             * @description open like a book toward this side
+             * @enum {string}
+             */
+            cable_edge?: "top" | "right" | "bottom" | "left";
+            /**
+             * @description hooks: push toward the opposite edge
+             * @enum {string}
+             */
+            hinge_edge?: "top" | "right" | "bottom" | "left";
+            /**
+             * Format: double
+             * @description degrees before a cable tears
+             */
+            max_angle?: number;
+        };
         Outcome: {
             account_id: string;
+            /** @description id of the part that was hurt */
+            hurt_part?: string;
+            /** @description id of the step at which */
+            hurt_step?: string;
             /** Format: uuid */
             id: string;
             /**
@@ -979,14 +1694,32 @@ export interface components {
             minutes: number;
             model_id: string;
             note?: string;
+            /** Format: int64 */
+            of?: number;
             part_id: string;
+            /**
+             * Format: double
+             * @description minutes that the way promised
+             */
+            predicted?: number;
+            /** @description ids of the steps walked */
+            steps?: string[];
             /** Format: int64 */
             version: number;
             /** @enum {string} */
             went: "fine" | "tab broke" | "incident" | "gave up";
+            /**
+             * Format: int64
+             * @description tabs that came out whole
+             */
+            whole?: number;
         };
         OutcomeView: {
             account_id: string;
+            /** @description id of the part that was hurt */
+            hurt_part?: string;
+            /** @description id of the step at which */
+            hurt_step?: string;
             /** Format: uuid */
             id: string;
             /**
@@ -996,19 +1729,57 @@ export interface components {
             minutes: number;
             model_id: string;
             note?: string;
+            /** Format: int64 */
+            of?: number;
             part_id: string;
+            /**
+             * Format: double
+             * @description minutes that the way promised
+             */
+            predicted?: number;
+            /** @description ids of the steps walked */
+            steps?: string[];
             /** Format: int64 */
             version: number;
             /** @enum {string} */
             went: "fine" | "tab broke" | "incident" | "gave up";
             who: string;
+            /**
+             * Format: int64
+             * @description tabs that came out whole
+             */
+            whole?: number;
+        };
+        Pace: {
+            /** Format: int64 */
+            n: number;
+            /** Format: double */
+            ratio: number;
+        };
+        Pack: {
+            /** Format: int64 */
+            cells: number;
+            /** Format: double */
+            mah: number;
+            /** Format: double */
+            wh: number;
         };
         Part: {
             aliases?: string[];
             /** Format: double */
             capacity_mah?: number;
+            /**
+             * Format: int64
+             * @description cells in series
+             */
+            cells?: number;
             chip_mark?: string;
+            /** @description condition in words */
+            condition?: string;
             connector_code?: string;
+            covered_by?: string;
+            /** @description ISO 4217 */
+            currency?: string;
             /** Format: double */
             energy_wh?: number;
             /** @enum {string} */
@@ -1017,6 +1788,8 @@ export interface components {
             h_mm?: number;
             /** Format: uuid */
             id: string;
+            /** @description part that holds it: a lens in a camera block */
+            inside?: string;
             label?: string;
             /**
              * Format: int64
@@ -1027,6 +1800,7 @@ export interface components {
             mass_g?: number;
             /** @description part that belongs to it by serial */
             mate?: string;
+            measures?: components["schemas"]["Measured"][];
             model_id: string;
             /** @enum {string} */
             mount?: "plugged" | "soldered" | "glued" | "screwed" | "riveted";
@@ -1036,17 +1810,30 @@ export interface components {
              * @enum {string}
              */
             pane?: "body" | "lid";
+            /** Format: double */
+            resolution_mp?: number;
+            /** @description part whose cable it shares */
+            rides_on?: string;
             /** @description takes part in swap tests */
             slot?: boolean;
+            /** @enum {string} */
+            source?: "measured" | "observed once" | "inferred by look" | "rumour" | "third party" | "interested party";
             /**
              * @description can it be had?
              * @enum {string}
              */
             supply?: "in stock" | "to order" | "none";
+            /** Format: double */
+            thickness_mm?: number;
             /** Format: int64 */
             version: number;
             /** Format: double */
             w_mm?: number;
+            /**
+             * Format: int64
+             * @description what a donor's piece is worth, minor units
+             */
+            worth_minor?: number;
             /** Format: double */
             x_mm?: number;
             /** Format: double */
@@ -1056,14 +1843,26 @@ export interface components {
             aliases?: string[];
             /** Format: double */
             capacity_mah?: number;
+            /**
+             * Format: int64
+             * @description cells in series
+             */
+            cells?: number;
             chip_mark?: string;
+            /** @description condition in words */
+            condition?: string;
             connector_code?: string;
+            covered_by?: string;
+            /** @description ISO 4217 */
+            currency?: string;
             /** Format: double */
             energy_wh?: number;
             /** @enum {string} */
             family: "PW" | "OP" | "SC" | "SO" | "BD" | "RF" | "BT" | "FR" | "SE";
             /** Format: double */
             h_mm?: number;
+            /** @description part that holds it: a lens in a camera block */
+            inside?: string;
             label?: string;
             /**
              * Format: int64
@@ -1074,6 +1873,7 @@ export interface components {
             mass_g?: number;
             /** @description part that belongs to it by serial */
             mate?: string;
+            measures?: components["schemas"]["Measured"][];
             /** @enum {string} */
             mount?: "plugged" | "soldered" | "glued" | "screwed" | "riveted";
             name: string;
@@ -1082,21 +1882,74 @@ export interface components {
              * @enum {string}
              */
             pane?: "body" | "lid";
+            /** Format: double */
+            resolution_mp?: number;
+            /** @description part whose cable it shares */
+            rides_on?: string;
             /** @description takes part in swap tests */
             slot?: boolean;
+            /** @enum {string} */
+            source?: "measured" | "observed once" | "inferred by look" | "rumour" | "third party" | "interested party";
             /**
              * @description can it be had?
              * @enum {string}
              */
             supply?: "in stock" | "to order" | "none";
+            /** Format: double */
+            thickness_mm?: number;
             /** Format: int64 */
             version: number;
             /** Format: double */
             w_mm?: number;
+            /**
+             * Format: int64
+             * @description what a donor's piece is worth, minor units
+             */
+            worth_minor?: number;
             /** Format: double */
             x_mm?: number;
             /** Format: double */
             y_mm?: number;
+        };
+        PartDoubt: {
+            /** @description single digits that would fit */
+            fixes: components["schemas"]["Correction"][];
+            part: string;
+            part_id: string;
+            text: string;
+        };
+        Photo: {
+            /** Format: int64 */
+            bytes: number;
+            caption?: string;
+            entry_id?: string;
+            /** Format: int64 */
+            height: number;
+            /** Format: uuid */
+            id: string;
+            part_id?: string;
+            pins?: components["schemas"]["PhotoPin"][];
+            study_id: string;
+            unit_id: string;
+            /** Format: int64 */
+            version: number;
+            /** Format: int64 */
+            width: number;
+        };
+        PhotoChange: {
+            caption?: string;
+            entry_id?: string;
+            part_id?: string;
+            pins?: components["schemas"]["PhotoPin"][];
+            /** Format: int64 */
+            version: number;
+        };
+        PhotoPin: {
+            text: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         Piece: {
             /** @description delivery of a copy */
@@ -1111,14 +1964,26 @@ export interface components {
             /** @description unit that the piece was built into */
             unit_id?: string;
         };
+        PlanHint: {
+            after: string[][];
+            /** @enum {string} */
+            kind: "lies under" | "dead end" | "after the previous one" | "cycle";
+            step_id?: string;
+            text: string;
+            /** Format: int64 */
+            version?: number;
+        };
         PlanStep: {
             after?: string[][];
+            /** @description what closing needs anew */
+            consumable?: string;
             /** Format: int64 */
             count?: number;
             /** Format: double */
             diameter_mm?: number;
             /** @enum {string} */
             drive?: "five-lobe" | "tri-wing" | "cross" | "hexalobular" | "slot" | "post";
+            fastener?: components["schemas"]["Fastener"];
             frees?: string[];
             /** Format: uuid */
             id: string;
@@ -1127,6 +1992,8 @@ export interface components {
             /** Format: double */
             length_mm?: number;
             mark: string;
+            /** @description solvent, plate, air, press …: odds are never pooled across methods */
+            method?: string;
             model_id: string;
             risk?: {
                 [key: string]: number;
@@ -1149,6 +2016,12 @@ export interface components {
             /** @description what is acted on */
             what: string;
         };
+        Point: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         Problem: {
             current?: unknown;
             detail: string;
@@ -1161,6 +2034,25 @@ export interface components {
             location: string;
             message: string;
             value?: unknown;
+        };
+        School: {
+            caution: string;
+            certainty: string;
+            cons: string;
+            /** @enum {string} */
+            for: "opening" | "battery";
+            id: string;
+            /** @description for counting: never pooled with another */
+            method: string;
+            name: string;
+            pros: string;
+            /**
+             * Format: double
+             * @description nominal; what was needed is learned
+             */
+            seconds: number;
+            /** Format: double */
+            set_c?: number;
         };
         ScoreRoom: {
             answer: components["schemas"]["Fragment"][];
@@ -1185,19 +2077,37 @@ export interface components {
             missing?: string;
             title: string;
         };
+        State: {
+            battery_off: boolean;
+            /** Format: double */
+            charge: number;
+            /** Format: double */
+            limit: number;
+            /** @description declared for this model; empty: not declared */
+            polarity?: string;
+            swollen: boolean;
+            tool?: string;
+            /** Format: double */
+            wet_until: number;
+        };
         StepChange: {
             after?: string[][];
+            /** @description what closing needs anew */
+            consumable?: string;
             /** Format: int64 */
             count?: number;
             /** Format: double */
             diameter_mm?: number;
             /** @enum {string} */
             drive?: "five-lobe" | "tri-wing" | "cross" | "hexalobular" | "slot" | "post";
+            fastener?: components["schemas"]["Fastener"];
             frees?: string[];
             /** @enum {string} */
             joint?: "screw" | "post" | "adhesive" | "pull tab" | "connector" | "coax" | "latch" | "clip" | "bracket" | "tape" | "solder";
             /** Format: double */
             length_mm?: number;
+            /** @description solvent, plate, air, press …: odds are never pooled across methods */
+            method?: string;
             risk?: {
                 [key: string]: number;
             };
@@ -1221,17 +2131,22 @@ export interface components {
         };
         StepFacts: {
             after?: string[][];
+            /** @description what closing needs anew */
+            consumable?: string;
             /** Format: int64 */
             count?: number;
             /** Format: double */
             diameter_mm?: number;
             /** @enum {string} */
             drive?: "five-lobe" | "tri-wing" | "cross" | "hexalobular" | "slot" | "post";
+            fastener?: components["schemas"]["Fastener"];
             frees?: string[];
             /** @enum {string} */
             joint?: "screw" | "post" | "adhesive" | "pull tab" | "connector" | "coax" | "latch" | "clip" | "bracket" | "tape" | "solder";
             /** Format: double */
             length_mm?: number;
+            /** @description solvent, plate, air, press …: odds are never pooled across methods */
+            method?: string;
             risk?: {
                 [key: string]: number;
             };
@@ -1251,12 +2166,20 @@ export interface components {
             /** @description what is acted on */
             what: string;
         };
+        StopAnswer: {
+            answer: string;
+            rule: string;
+        };
         Strip: {
             answer: components["schemas"]["Fragment"][];
+            /** @description what the plan might learn */
+            hints: components["schemas"]["PlanHint"][];
             log: components["schemas"]["LogEntry"][];
             model: components["schemas"]["Model"];
             notice: string;
             parts: components["schemas"]["Part"][];
+            photos: components["schemas"]["Photo"][];
+            schools: components["schemas"]["School"][];
             stages: components["schemas"]["Stage"][];
             state: components["schemas"]["UnitState"][];
             steps: components["schemas"]["PlanStep"][];
@@ -1264,8 +2187,10 @@ export interface components {
             units: components["schemas"]["Unit"][];
         };
         Study: {
+            hypotheses?: components["schemas"]["Hypothesis"][];
             /** Format: uuid */
             id: string;
+            missing?: components["schemas"]["Missing"];
             model_id: string;
             note?: string;
             /** @description which face is up, which edge is away from you */
@@ -1282,6 +2207,8 @@ export interface components {
             units: components["schemas"]["Unit"][];
         };
         StudyChange: {
+            hypotheses?: components["schemas"]["Hypothesis"][];
+            missing?: components["schemas"]["Missing"];
             note?: string;
             /** @description which face is up, which edge is away from you */
             orientation?: string;
@@ -1289,6 +2216,10 @@ export interface components {
             variant?: string;
             /** Format: int64 */
             version: number;
+        };
+        Substitute: {
+            from: string;
+            text: string;
         };
         Survival: {
             /** Format: double */
@@ -1403,14 +2334,23 @@ export interface components {
             version: number;
         };
         Unit: {
+            aliases?: string[];
+            /** @description what was in the box */
+            box?: string[];
             /** @description software build */
             build?: string;
             /** @enum {string} */
             colour: "green" | "amber" | "blue" | "red" | "violet" | "grey";
+            entry?: components["schemas"]["Entry"];
+            gate?: components["schemas"]["Gate"];
             /** Format: uuid */
             id: string;
+            /** Format: double */
+            mass_g?: number;
             /** @description name on the sticker */
             name: string;
+            /** @enum {string} */
+            role?: "specimen" | "donor" | "control";
             /** @enum {string} */
             shape: "circle" | "square" | "triangle" | "diamond";
             /** @description condition in words */
@@ -1422,12 +2362,21 @@ export interface components {
             version: number;
         };
         UnitChange: {
+            aliases?: string[];
+            /** @description what was in the box */
+            box?: string[];
             /** @description software build */
             build?: string;
             /** @enum {string} */
             colour: "green" | "amber" | "blue" | "red" | "violet" | "grey";
+            entry?: components["schemas"]["Entry"];
+            gate?: components["schemas"]["Gate"];
+            /** Format: double */
+            mass_g?: number;
             /** @description name on the sticker */
             name: string;
+            /** @enum {string} */
+            role?: "specimen" | "donor" | "control";
             /** @enum {string} */
             shape: "circle" | "square" | "triangle" | "diamond";
             /** @description condition in words */
@@ -1437,20 +2386,55 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        UnitClosing: {
+            answer: components["schemas"]["Fragment"][];
+            checks: components["schemas"]["ClosingCheck"][];
+            closing: components["schemas"]["Closing"];
+            conflict?: string;
+            consumables: string[];
+            /** @description holes whose screw was lost */
+            empty: components["schemas"]["Item"][];
+            items: components["schemas"]["Item"][];
+            lines: components["schemas"]["CloseLine"][];
+            lost: string[];
+            /** @description may it be closed? */
+            may: boolean;
+            open: components["schemas"]["Item"][];
+            /** @description connectors seated, of how many */
+            seated: number[];
+            unit_id: string;
+            water: string;
+        };
         UnitIntake: {
+            /** @description pry on or reheat */
+            advice: string;
             baseline: components["schemas"]["Baseline"][];
+            gate: components["schemas"]["GateTick"][];
             unit: components["schemas"]["Unit"];
             /** Format: int64 */
             untested: number;
         };
         UnitState: {
             answer: components["schemas"]["Fragment"][];
+            /** @description what the bench line needs to read without a network */
+            bench: components["schemas"]["Context"];
+            doubts: components["schemas"]["PartDoubt"][];
+            heat: components["schemas"]["FaceHeat"][];
+            /** @description lost and not found again */
+            lost: string[];
             next: components["schemas"]["NextStep"][];
             /** @description ids of parts */
             out: string[];
+            /** @description checks that a power-on event or an incident calls for */
+            retest: string[];
             /** Format: int64 */
             screws: number;
             unit_id: string;
+        };
+        VariantNote: {
+            adds?: string[];
+            lacks?: string[];
+            variant: string;
         };
         Verdict: {
             /** @description trials that passed with it */
@@ -1480,6 +2464,7 @@ export interface components {
              * @description to closed and tested
              */
             closed_minutes: number;
+            consumables: string[];
             /** Format: int64 */
             depth: number;
             /** Format: double */
@@ -1487,6 +2472,8 @@ export interface components {
             family: string;
             /** Format: int64 */
             flips: number;
+            /** @description screws that hide, and under what */
+            hidden: string[];
             /**
              * Format: int64
              * @description steps with at least one timed run
@@ -1494,6 +2481,7 @@ export interface components {
             measured: number;
             /** Format: double */
             objective: number;
+            odds: components["schemas"]["Odds"][];
             /** @description parts that come out, by id, in order */
             out: string[];
             part: string;
@@ -1503,15 +2491,35 @@ export interface components {
             screws: number;
             steps: components["schemas"]["WayStep"][];
             survival: components["schemas"]["Survival"][];
+            /** @description pull tabs that came out whole, of all counted */
+            tabs?: string;
             /** Format: int64 */
             tool_changes: number;
+            tools: string[];
+            /** @description what must move to the new part */
+            travels: string[];
+        };
+        WayDifference: {
+            /** @description steps that only this model needs */
+            added: string[];
+            answer: components["schemas"]["Fragment"][];
+            /** @description steps that only the other model needs */
+            gone: string[];
+            mine?: components["schemas"]["Way"];
+            other: string;
+            theirs?: components["schemas"]["Way"];
+            /** @description tools that only this model needs */
             tools: string[];
         };
         WayStep: {
             cautions: components["schemas"]["Caution"][];
+            consumable?: string;
             /** Format: int64 */
             count?: number;
+            /** Format: double */
+            diameter_mm?: number;
             drive?: string;
+            fastener: components["schemas"]["Fastener"];
             /** @description ids of parts */
             frees: string[];
             id: string;
@@ -1519,6 +2527,9 @@ export interface components {
             /** Format: double */
             length_mm?: number;
             mark: string;
+            method?: string;
+            /** @description ids of pictures */
+            photos: string[];
             /** Format: int64 */
             runs: number;
             /** Format: double */
@@ -1526,15 +2537,25 @@ export interface components {
             side: string;
             tool?: string;
             verb: string;
+            /**
+             * Format: int64
+             * @description waits behind it that were needed
+             */
+            wait_runs?: number;
+            /** Format: double */
+            wait_seconds?: number;
             what: string;
         };
         Ways: {
             answer: components["schemas"]["Fragment"][];
+            /** @description front or back, or empty for either */
+            entry: string;
             minimise: string;
             /** @description parts without a way */
             missing: string[];
             model: components["schemas"]["Model"];
             notice: string;
+            pace: components["schemas"]["Pace"];
             parts: components["schemas"]["Part"][];
             ways: components["schemas"]["Way"][];
         };
@@ -2410,6 +3431,112 @@ export interface operations {
             };
         };
     };
+    "get-harvest": {
+        parameters: {
+            query?: {
+                /** @description cost of an hour, minor units */
+                hourly?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Harvest"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "add-part": {
         parameters: {
             query?: never;
@@ -2626,6 +3753,111 @@ export interface operations {
             };
         };
     };
+    "compare-way": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                part: string;
+                other: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayDifference"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "add-outcome": {
         parameters: {
             query?: never;
@@ -2654,6 +3886,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Outcome"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "import-plan": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
                 };
             };
             /** @description Bad Request */
@@ -2846,6 +4190,8 @@ export interface operations {
         parameters: {
             query?: {
                 minimise?: "attended_seconds" | "depth" | "elapsed_seconds" | "risk";
+                /** @description side to go in from; either by default */
+                entry?: "front" | "back";
             };
             header?: never;
             path: {
@@ -3023,6 +4369,419 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-photo": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotoChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-photo": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-photo": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                size: "full" | "thumb";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4015,6 +5774,112 @@ export interface operations {
             };
         };
     };
+    "get-closeup": {
+        parameters: {
+            query?: {
+                /** @description from the plan, for a phone built of loose parts */
+                plan?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Closeup"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-handover": {
         parameters: {
             query?: never;
@@ -4248,6 +6113,125 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-photo": {
+        parameters: {
+            query: {
+                /** @description id of the new row */
+                photo_id: string;
+                unit_id: string;
+                part_id?: string;
+                entry_id?: string;
+                caption?: string;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
                 };
             };
             /** @description Bad Request */
@@ -5351,6 +7335,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Baseline"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-closing": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClosingChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Closing"];
                 };
             };
             /** @description Bad Request */

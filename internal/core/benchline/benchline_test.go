@@ -1,0 +1,63 @@
+package benchline
+
+import (
+	"strings"
+	"testing"
+
+	"waryowl/internal/core/interlock"
+	"waryowl/internal/core/shorthand"
+)
+
+func phone() Context {
+	return Context{
+		Vocabulary: shorthand.Vocabulary{Unit: "PINE", Parts: []shorthand.Named{{ID: "b", Name: "battery"}, {ID: "d", Name: "display assembly", Aliases: []string{"panel"}}, {ID: "ub", Name: "upper bracket"}, {ID: "lb", Name: "lower bracket"}}},
+		State:      interlock.State{Charge: 10, Limit: 25},
+		Steps: []Known{
+			{ID: "1", Mark: "s1", Verb: "unfasten", What: "upper bracket", Drive: "tri-wing", Count: 5},
+			{ID: "2", Mark: "s2", Verb: "bracket", What: "upper bracket", Frees: []string{"ub"}, After: [][]string{{"1"}}},
+			{ID: "3", Mark: "s3", Verb: "disconnect", What: "battery connector", After: [][]string{{"2"}}},
+			{ID: "4", Mark: "s4", Verb: "disconnect", What: "display lead", After: [][]string{{"3"}}},
+			{ID: "5", Mark: "s5", Verb: "lift", What: "display assembly", Frees: []string{"d"}, After: [][]string{{"4"}}},
+			{ID: "6", Mark: "s6", Verb: "unfasten", What: "lower bracket", Drive: "tri-wing", Count: 4, After: [][]string{{"5"}}},
+			{ID: "7", Mark: "s7", Verb: "heat", What: "front rim"},
+		}}
+}
+
+func TestRead(t *testing.T) {
+	for _, c := range []struct {
+		name, pending, line string
+		step, stops, lacks  string
+	}{
+		{"by place", "", "u 5 tri-wing @upper-bracket", "s1", "", ""},
+		{"by drive and count alone, when it is next", "", "u 5 tri-wing", "s1", "", ""},
+		{"not by a count alone that is not next", "", "u 4 tri-wing", "", "", ""},
+		{"the other bracket", "", "u 4 tri-wing lower bracket", "s6", "", "s5"},
+		{"a lift frees the part whatever the plan calls it", "u 5 tri-wing @upper-bracket", "l upper bracket", "s2", "", ""},
+		{"a lead under power", "u 5 tri-wing @upper-bracket|b upper bracket", "d display lead", "s4", "power", "s3"},
+		{"the battery comes first", "u 5 tri-wing @upper-bracket|b upper bracket|d battery", "d display lead", "s4", "", ""},
+		{"by an alias", "d battery|d display lead", "l panel", "s5", "", ""},
+		{"what is done is not meant again", "d battery", "d battery", "", "", ""},
+		{"unless it is put back", "d battery", "+ d battery", "s3", "", ""},
+		{"heat comes in rounds", "h plate 80C 60s", "h plate 80C 75s", "s7", "", ""},
+		{"something new", "", "x graphite tape", "", "", ""},
+		{"a note", "", "? upper bracket sits tight", "", "", ""},
+		{"metal at the battery, by the tool in hand", "t tweezers", "d battery", "s3", "metal", "s2"},
+	} {
+		var pending []string
+		if c.pending != "" {
+			pending = strings.Split(c.pending, "|")
+		}
+		a := Read(phone(), pending, c.line)
+		rules := ""
+		for _, s := range a.Stops {
+			rules += s.Rule
+		}
+		mark, _, _ := strings.Cut(a.Step, " ")
+		if mark != c.step || rules != c.stops || strings.Join(a.Lacks, " ") != c.lacks {
+			t.Errorf("%s: step %q, stops %q, lacks %v", c.name, a.Step, rules, a.Lacks)
+		}
+		if !strings.HasPrefix(a.Echo, "PINE: ") {
+			t.Errorf("%s: the echo does not begin with the phone: %s", c.name, a.Echo)
+		}
+	}
+}

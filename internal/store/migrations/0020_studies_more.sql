@@ -1,0 +1,4 @@
+-- +goose Up
+ALTER TABLE studies
+  ADD COLUMN IF NOT EXISTS missing TEXT NULL,
+  ADD COLUMN IF NOT EXISTS hypotheses MEDIUMTEXT NULL;
