@@ -3,6 +3,7 @@ package app
 import (
 	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -262,6 +263,9 @@ func (s *Service) AddOutcome(ctx context.Context, c Command, model, part, id str
 	return Do(ctx, s, c, 201, func(tx *store.Tx) (store.Outcome, error) {
 		o := store.Outcome{Row: store.Row{ID: id}, ModelID: model, PartID: part, AccountID: c.Actor.ID, OutcomeFacts: f}
 		k, err := loadModel(tx.DB, model)
+		if errors.Is(err, ErrNotFound) {
+			return o, fault.New("model_id", model, "the id of a model")
+		}
 		if err != nil {
 			return o, err
 		}

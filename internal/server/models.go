@@ -60,7 +60,7 @@ func (s *server) modelRoutes() {
 	handle(s, "POST", "/api/models/{id}/plan", "import-plan", "Import a plan into a model without one: all or nothing", write(app.Models), 201, func(ctx context.Context, in *struct {
 		Change
 		ByID
-		RawBody []byte `contentType:"application/json"`
+		RawBody []byte `contentType:"application/octet-stream"`
 	}) (app.Imported, error) {
 		return s.App.ImportPlan(ctx, in.command(ctx, "plan of "+in.ID, in.RawBody), in.ID, in.RawBody)
 	})

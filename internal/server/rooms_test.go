@@ -25,7 +25,7 @@ func TestIntakeSaysWhetherToOpen(t *testing.T) {
 	b := p.bench()
 	room := func() reply { return p.must(200, "GET", "/api/studies/"+b.study+"/intake", nil) }
 	a := room()
-	want(t, "two untested units", sentence(a), "Do not open yet: PINE has 17.0 of 17 checks untested; AMBER has 17.0")
+	want(t, "two untested units", sentence(a), "Do not open yet: PINE has 46.0 of 46 checks untested; PINE: 9.0 ticks of the gate open; AMBER has 46.0")
 	put := func(unit, check string, version int, result string, assumed bool) reply {
 		return p.must(200, "PUT", "/api/units/"+unit+"/baseline/"+check, m{"version": version, "result": result, "assumed": assumed})
 	}
@@ -35,15 +35,21 @@ func TestIntakeSaysWhetherToOpen(t *testing.T) {
 			put(u, c.(map[string]any)["mark"].(string), 0, "pass", u == b.amber)
 		}
 	}
-	want(t, "assumed cells", sentence(room()), "Do not open yet: AMBER has 17.0 of 17 checks untested.")
+	gate := m{"off": true, "tray": true, "charge": 20, "swelling": "flat", "liquid": "white", "data": "erased", "lock": "no lock", "protection": true, "guide": true}
+	p.must(200, "PUT", "/api/units/"+b.pine, m{"version": 1, "name": "PINE", "colour": "green", "shape": "circle", "build": "4.1", "gate": gate})
+	p.must(200, "PUT", "/api/units/"+b.amber, m{"version": 1, "name": "AMBER", "colour": "amber", "shape": "square", "build": "4.1", "gate": gate})
+	want(t, "assumed cells", sentence(room()), "Do not open yet: AMBER has 46.0 of 46 checks untested.")
 	for _, c := range checks {
 		put(b.amber, c.(map[string]any)["mark"].(string), 1, "weak", false)
 	}
 	want(t, "everything tested", sentence(room()), "You may open: 2.0 units with a full baseline.")
-	p.must(200, "PUT", "/api/units/"+b.amber, m{"version": 1, "name": "AMBER", "colour": "amber", "shape": "square", "build": "4.2"})
+	p.must(200, "PUT", "/api/units/"+b.amber, m{"version": 2, "name": "AMBER", "colour": "amber", "shape": "square", "build": "4.2", "gate": gate})
 	want(t, "different builds", sentence(room()), "You may open", "different builds")
-	p.must(200, "PUT", "/api/units/"+b.amber, m{"version": 2, "name": "AMBER", "colour": "amber", "shape": "square"})
+	p.must(200, "PUT", "/api/units/"+b.amber, m{"version": 3, "name": "AMBER", "colour": "amber", "shape": "square", "gate": gate})
 	want(t, "a build missing", sentence(room()), "Do not open yet: a build is not written down.")
+	gate["swelling"], gate["charge"] = "swollen", 80
+	p.must(200, "PUT", "/api/units/"+b.amber, m{"version": 4, "name": "AMBER", "colour": "amber", "shape": "square", "build": "4.1", "gate": gate})
+	want(t, "a swollen cell", sentence(room()), "Do not open yet: AMBER has a swollen cell; AMBER: 2.0 ticks of the gate open.")
 	put(b.pine, "boot", 1, "skipped", false)
 	if a := room(); a.str("intake.0.untested") != "1" || a.str("gate.1.met") != "false" || a.str("stages.0.eye") != "half" {
 		t.Errorf("a skipped check counts as tested: %s", a.text)
@@ -73,7 +79,7 @@ func TestStripLearnsThePlan(t *testing.T) {
 	}
 	// By hand: (2·ln 20 + ln 45)/3 → 26.2 s for the rim, 6 s for its tool, 30 and 10 s: 72.2 s = 1.2 min.
 	way := ways()
-	want(t, "the way", sentence(way), "Battery: 3.0 steps, 1.0 tool, 1.2 min in", "battery hurt in 10.0 %")
+	want(t, "the way", sentence(way), "Battery: 3.0 steps, 1.0 tool, 1.2 min in", "battery hurt 0 of 1 by lift (0.0 %)")
 	if way.str("ways.0.measured") != "1" || way.str("ways.0.proven") != "true" || way.str("missing.0") != "sensor strip" {
 		t.Errorf("ways: %s", way.text)
 	}
@@ -115,7 +121,7 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 	p := w.as(app.Analyst)
 	b := p.bench()
 	swap := func() reply { return p.must(200, "GET", "/api/studies/"+b.study+"/swap", nil) }
-	want(t, "no trial", sentence(swap()), "0.0 of 17 checks settled: exchange the main boards first")
+	want(t, "no trial", sentence(swap()), "0.0 of 46 checks settled: exchange the main boards first")
 	piece := func(part, unit string) m { return m{"part_id": part, "origin": "unit", "unit_id": unit} }
 	ids := map[string]string{}
 	trial := func(name, board string, results m, pieces ...m) {
@@ -183,7 +189,7 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 	p.log(b, b.pine, m{"verb": "cut", "what": "battery pull tabs", "side": "any", "joint": "pull tab", "frees": []string{b.cell}, "seconds": 60, "wait_seconds": 60}, 0)
 	tech.must(201, "POST", job+"/outcomes", m{"id": store.NewID(), "minutes": 44, "went": "tab broke", "note": "third tab"})
 	a2 := tech.must(200, "GET", job, nil)
-	want(t, "job", sentence(a2), "Take it: 2.0 min in", "build 4.1 loses 1.0 function", "15.0 checks untested")
+	want(t, "job", sentence(a2), "Take it: 2.0 min in", "build 4.1 loses 1.0 function", "44.0 checks untested")
 	if a2.str("outcomes.0.who") != "technician" || a2.str("builds.0.losses.0.check") != "Battery health shown" || !strings.Contains(a2.str("hazards"), "lithium") {
 		t.Errorf("job card: %s", a2.text)
 	}

@@ -11,8 +11,8 @@ import (
 	"waryowl/internal/store"
 )
 
-// image is a picture as it is sent; its address never shows another one, so that a browser may keep it.
-type image struct {
+// photo is a picture as it is sent; its address never shows another one, so that a browser may keep it.
+type photo struct {
 	ContentType  string `header:"Content-Type"`
 	CacheControl string `header:"Cache-Control"`
 	Body         []byte
@@ -72,12 +72,12 @@ func (s *server) photoRoutes() {
 		func(ctx context.Context, in *struct {
 			ByID
 			Size string `path:"size" enum:"full,thumb"`
-		}) (*image, error) {
+		}) (*photo, error) {
 			file, err := s.App.PhotoBytes(ctx, in.ID, in.Size == "thumb")
 			if err != nil {
 				return nil, s.problem(ctx, err)
 			}
-			return &image{"image/jpeg", "private, max-age=31536000, immutable", file}, nil
+			return &photo{"image/jpeg", "private, max-age=31536000, immutable", file}, nil
 		})
 	handle(s, "PUT", "/api/photos/{id}", "change-photo", "Caption, subject and pins of a picture", write(app.Studies), http.StatusOK, func(ctx context.Context, in *newRow[PhotoChange]) (store.Photo, error) {
 		return s.App.ChangePhoto(ctx, in.command(ctx, "photo "+in.ID, in.Body), in.ID, in.Body.Version, in.Body.PhotoFacts)

@@ -3987,7 +3987,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": string;
+                "application/octet-stream": string;
             };
         };
         responses: {
