@@ -25,7 +25,12 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	cd web && $(NPM) ci
 	@touch $@
 
-web/dist/index.html: web/node_modules/.package-lock.json $(WEB_SOURCES)
+# The bench line as WebAssembly, with the loader that Go ships beside it.
+web/public/bench.wasm: $(shell find cmd/benchline internal/core -name '*.go' -not -name '*_test.go') go.mod
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o $@ ./cmd/benchline
+	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/public/wasm_exec.js
+
+web/dist/index.html: web/node_modules/.package-lock.json web/public/bench.wasm $(WEB_SOURCES)
 	cd web && npx --no-install vite build --logLevel warn
 	@touch $@
 

@@ -26,6 +26,8 @@ func Handler() (http.Handler, error) {
 		if err == nil && !info.IsDir() && name != "index.html" {
 			if strings.HasPrefix(name, "assets/") { // names carry a hash of the content
 				w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+			} else {
+				w.Header().Set("Cache-Control", "no-cache")
 			}
 			server.ServeHTTP(w, r)
 			return

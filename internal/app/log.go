@@ -24,7 +24,7 @@ type LogFacts struct {
 	Note    string           `json:"note,omitempty" maxLength:"4000"`
 	Line    string           `json:"line,omitempty" maxLength:"400" doc:"a line of the bench instead of all the others; stops and seconds may be added"`
 
-	Kind    string          `json:"kind,omitempty" enum:"step,note,incident,measure,tool,stop" default:"step"`
+	Kind    string          `json:"kind,omitempty" enum:"step,note,incident,measure,tool,stop"`
 	Outcome string          `json:"outcome,omitempty" enum:"done,gave up,destroyed,not tried"`
 	Reason  string          `json:"reason,omitempty" maxLength:"300" doc:"why it was given up, destroyed or not tried"`
 	PartID  string          `json:"part_id,omitempty" maxLength:"36"`

@@ -99,19 +99,9 @@ func (b *bench) state(u store.Unit) UnitState {
 			st.Screws += max(1, s.Count)
 		}
 	}
-	for _, s := range b.know.steps {
-		ready := len(s.After) == 0 || slices.ContainsFunc(s.After, func(alt []string) bool {
-			return !slices.ContainsFunc(alt, func(id string) bool { return !slices.Contains(done, id) })
-		})
-		again := slices.Contains(done, s.ID) || slices.ContainsFunc(s.Frees, func(id string) bool { return slices.Contains(out, id) })
-		if ready && !again {
-			st.Next = append(st.Next, NextStep{StepID: s.ID, Cautions: b.know.cautions(s)})
-		}
+	for _, id := range benchline.Next(st.Bench, nil) {
+		st.Next = append(st.Next, NextStep{StepID: id, Cautions: b.know.cautions(b.know.step[id])})
 	}
-	// What the last act opened comes first: it is the likeliest next.
-	slices.SortStableFunc(st.Next, func(a, c NextStep) int {
-		return b.recent(done, c.StepID) - b.recent(done, a.StepID)
-	})
 	st.Next = st.Next[:min(8, len(st.Next))]
 	if len(st.Next) == 0 {
 		st.Next = b.guesses(len(done))
@@ -135,17 +125,6 @@ func (b *bench) state(u store.Unit) UnitState {
 		st.Answer = append(st.Answer, answer.Text("."))
 	}
 	return st
-}
-
-// recent is the place in the log of the latest prerequisite of a step, from 1; 0 when it has none.
-func (b *bench) recent(done []string, step string) int {
-	last := 0
-	for _, alt := range b.know.step[step].After {
-		for _, id := range alt {
-			last = max(last, slices.Index(done, id)+1)
-		}
-	}
-	return last
 }
 
 // Strip shows what is out of each unit and what comes next.

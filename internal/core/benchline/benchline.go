@@ -54,7 +54,7 @@ type Answer struct {
 // Read reads a line after the pending ones, which were entered but have not reached the server.
 func Read(c Context, pending []string, line string) Answer {
 	for _, p := range pending {
-		c = c.After(Read(c, nil, p))
+		c = c.enter(p)
 	}
 	a := Answer{Reading: shorthand.Parse(line, c.Vocabulary), Lacks: []string{}, Suggest: shorthand.Suggest(line, c.Vocabulary)}
 	act := c.act(a)
@@ -93,6 +93,17 @@ func pack(f shorthand.Fact) quantity.Pack {
 func (c Context) act(a Answer) interlock.Act {
 	f := a.Fact
 	return interlock.Act{Verb: f.Verb, Back: f.Back, What: f.What, Part: f.Name, Tool: f.Tool, Method: f.Method, Joint: f.Joint, Polarity: f.Polarity, Second: c.Second}
+}
+
+// enter applies a waiting entry: a line, or "=ID" for a step that was chosen, "+=ID" for one that was put back.
+func (c Context) enter(entry string) Context {
+	id, chosen := strings.CutPrefix(strings.TrimPrefix(entry, "+"), "=")
+	k := slices.IndexFunc(c.Steps, func(s Known) bool { return s.ID == id })
+	if !chosen || k < 0 {
+		return c.After(Read(c, nil, entry))
+	}
+	s := c.Steps[k]
+	return c.After(Answer{StepID: id, Reading: shorthand.Reading{Fact: shorthand.Fact{Verb: s.Verb, Back: entry[0] == '+'}}})
 }
 
 // After is the phone once a line was logged.
@@ -197,4 +208,35 @@ func (c Context) Resolve(f shorthand.Fact) int {
 		}
 	}
 	return best
+}
+
+// Next lists the steps that can come next after the pending lines: their prerequisites are met, they are not done, and what
+// they free is still in place. What the last act opened comes first: it is the likeliest.
+func Next(c Context, pending []string) []string {
+	for _, p := range pending {
+		c = c.enter(p)
+	}
+	freed := map[string]bool{}
+	for _, s := range c.Steps {
+		if slices.Contains(c.Done, s.ID) {
+			for _, part := range s.Frees {
+				freed[part] = true
+			}
+		}
+	}
+	ready := []string{}
+	recent := map[string]int{}
+	for _, s := range c.Steps {
+		if slices.Contains(c.Done, s.ID) || slices.ContainsFunc(s.Frees, func(part string) bool { return freed[part] }) || len(c.lacks(s)) > 0 {
+			continue
+		}
+		ready = append(ready, s.ID)
+		for _, alt := range s.After {
+			for _, u := range alt {
+				recent[s.ID] = max(recent[s.ID], slices.Index(c.Done, u)+1)
+			}
+		}
+	}
+	slices.SortStableFunc(ready, func(a, b string) int { return recent[b] - recent[a] })
+	return ready
 }

@@ -61,3 +61,23 @@ func TestRead(t *testing.T) {
 		}
 	}
 }
+
+func TestNext(t *testing.T) {
+	for _, c := range []struct{ pending, want string }{
+		{"", "1 7"},
+		{"u 5 tri-wing @upper-bracket", "2 7"},
+		{"u 5 tri-wing @upper-bracket|h plate 80C 60s", "2"},
+		{"u 5 tri-wing @upper-bracket|b upper bracket|+ b upper bracket", "2 7"},
+		{"u 5 tri-wing @upper-bracket|b upper bracket|d battery gave up", "3 7"},
+		{"=1|=2", "3 7"},
+		{"=1|=2|+=2", "2 7"},
+	} {
+		var pending []string
+		if c.pending != "" {
+			pending = strings.Split(c.pending, "|")
+		}
+		if got := strings.Join(Next(phone(), pending), " "); got != c.want {
+			t.Errorf("after %q: %s, want %s", c.pending, got, c.want)
+		}
+	}
+}

@@ -1394,11 +1394,8 @@ export interface components {
             detail?: components["schemas"]["LogDetail"];
             /** Format: uuid */
             id: string;
-            /**
-             * @default step
-             * @enum {string}
-             */
-            kind: "step" | "note" | "incident" | "measure" | "tool" | "stop";
+            /** @enum {string} */
+            kind?: "step" | "note" | "incident" | "measure" | "tool" | "stop";
             /** @description a line of the bench instead of all the others; stops and seconds may be added */
             line?: string;
             note?: string;

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { watchEffect } from 'vue'
+import { computed, watchEffect } from 'vue'
 import { useRouter } from 'vue-router'
 
+import { useOutbox } from './bench/outbox'
 import { useSaved } from './saved'
 import { useSession } from './session'
 
@@ -11,6 +12,8 @@ const emit = defineEmits<{ help: [] }>()
 const theme = useLocalStorage<'day' | 'night'>('waryowl-theme', 'day')
 watchEffect(() => (document.documentElement.dataset.theme = theme.value))
 const saved = useSaved()
+const outbox = useOutbox()
+const waiting = computed(() => saved.waiting + outbox.waiting.length)
 const { me, signOut } = useSession()
 const router = useRouter()
 async function leave() {
@@ -36,8 +39,8 @@ async function leave() {
         Find
         <span class="keys">/</span>
       </RouterLink>
-      <span class="saved" :class="{ look: saved.waiting }" role="status">
-        {{ saved.waiting ? `${saved.waiting} waiting` : 'all saved' }}
+      <span class="saved" :class="{ look: waiting || outbox.tray.length }" role="status">
+        {{ waiting ? `${waiting} waiting` : outbox.tray.length ? `${outbox.tray.length} in the tray` : 'all saved' }}
       </span>
       <button class="bare" @click="theme = theme === 'day' ? 'night' : 'day'">{{ theme === 'day' ? 'Night' : 'Day' }}</button>
       <button class="bare" aria-label="Keys" @click="emit('help')"><span class="keys">?</span></button>

@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 
 import { api, take, type Schemas } from '../api/client'
+import { useOutbox } from './bench/outbox'
 
 /** Who is signed in and what they may write. */
 export function useSession() {
@@ -11,6 +12,12 @@ export function useSession() {
     queryFn: () => take(api.GET('/api/session')),
     staleTime: 60_000,
   })
+  const outbox = useOutbox()
+  watch(
+    () => data.value?.who?.id,
+    (id) => id && outbox.user !== id && outbox.start(id),
+    { immediate: true },
+  )
   const may = (resource: 'models' | 'studies' | 'outcomes') => computed(() => data.value?.rights.includes(resource) ?? false)
   function become(me: Schemas['Me']) {
     client.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' }) // nothing of the last person stays
@@ -18,6 +25,10 @@ export function useSession() {
   }
   const signIn = async (name: string, password: string) =>
     become(await take(api.POST('/api/session', { body: { name, password } })))
-  const signOut = async () => become(await take(api.DELETE('/api/session')))
+  async function signOut() {
+    become(await take(api.DELETE('/api/session')))
+    outbox.start('')
+    navigator.serviceWorker?.controller?.postMessage('forget')
+  }
   return { me: data, isPending, error, may, signIn, signOut }
 }

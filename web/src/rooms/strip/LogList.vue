@@ -18,9 +18,37 @@ const names = (ids: string[] = []) =>
   ids.map((p) => props.parts.find((x) => x.id === p)?.name ?? 'a part that is gone').join(', ')
 const marks = (s: Schemas['PlanStep']) =>
   (s.after ?? []).map((alt) => alt.map((a) => props.steps.get(a)?.mark ?? '?').join(' + ')).join(', or ')
+const moved = (e: Schemas['LogEntry']) => e.kind === 'step' && e.outcome !== 'gave up' && e.outcome !== 'not tried'
 const isOut = (e: Schemas['LogEntry']) => {
-  const last = props.log.findLast((x) => x.step_id === e.step_id)
-  return !e.back && last?.id === e.id
+  const last = props.log.findLast((x) => x.step_id === e.step_id && moved(x))
+  return moved(e) && !e.back && last?.id === e.id
+}
+/** What an entry says beyond its step. */
+function more(e: Schemas['LogEntry']): string[] {
+  const d = e.detail
+  const h = d.heat
+  return [
+    h &&
+      [
+        h.source,
+        h.set_c && `${h.set_c} °C`,
+        h.measured_c && `(${h.measured_c} °C read)`,
+        h.seconds && `${h.seconds} s`,
+        h.face,
+        h.result && `→ ${h.result}`,
+        h.mark,
+      ]
+        .filter(Boolean)
+        .join(' '),
+    d.of ? `${d.whole ?? 0} of ${d.of} whole` : '',
+    d.wait && !h ? `waited ${d.wait} s` : '',
+    d.polarity ?? '',
+    d.detour ? 'for nothing' : '',
+    e.outcome && e.outcome !== 'done' ? `${e.outcome}: ${e.reason}` : '',
+    d.incident?.cause ? `cause: ${d.incident.cause}` : '',
+    ...(d.stops ?? []).map((s) => `stop “${s.rule}”: ${s.answer}`),
+    d.lesson ? `the plan learned: ${d.lesson}` : '',
+  ].filter((t): t is string => Boolean(t))
 }
 </script>
 
@@ -44,7 +72,18 @@ const isOut = (e: Schemas['LogEntry']) => {
         <tr v-for="r in rows" :key="r.entry.id" :class="{ back: r.entry.back }">
           <td class="num">{{ r.n }}</td>
           <td>
-            <template v-if="r.step">
+            <template v-if="r.entry.kind !== 'step'">
+              <b :class="{ danger: r.entry.kind === 'incident' }">{{ r.entry.kind }}</b>
+              {{
+                r.entry.detail.incident?.kind.replace('-', ' ') ??
+                r.entry.detail.tool ??
+                (r.entry.kind === 'measure' ? r.entry.line : '')
+              }}
+              {{ r.entry.detail.count ? `×${r.entry.detail.count}` : '' }}
+              {{ names(r.entry.part_id ? [r.entry.part_id] : []) }}
+              <small v-if="r.entry.note" class="note">{{ r.entry.note }}</small>
+            </template>
+            <template v-else-if="r.step">
               <b>{{ r.entry.back ? 'put back:' : r.step.verb }}</b>
               {{ r.step.what }}
               <DriveMark :drive="r.step.drive" :length="r.step.length_mm" />
@@ -52,13 +91,19 @@ const isOut = (e: Schemas['LogEntry']) => {
               <small v-if="r.step.frees?.length && !r.entry.back">frees {{ names(r.step.frees) }}</small>
               <small v-if="r.entry.note" class="note">{{ r.entry.note }}</small>
             </template>
+            <small v-for="t in more(r.entry)" :key="t" class="note">{{ t }}</small>
           </td>
-          <td>{{ r.step?.tool || 'by hand' }}</td>
-          <td class="quiet">{{ r.step ? marks(r.step) || 'nothing' : '' }}</td>
+          <td>{{ r.entry.kind === 'step' ? r.step?.tool || 'by hand' : '' }}</td>
+          <td class="quiet">{{ r.entry.kind === 'step' && r.step ? marks(r.step) || 'nothing' : '' }}</td>
           <td class="num">{{ r.entry.seconds ? clock(r.entry.seconds) : '—' }}</td>
           <td v-if="writes" class="acts">
             <ElButton size="small" :aria-label="`Note and time of entry ${r.n}`" @click="$emit('edit', r.entry)">note</ElButton>
-            <ElButton v-if="r.step" size="small" :aria-label="`Change the step of entry ${r.n}`" @click="$emit('step', r.step)">
+            <ElButton
+              v-if="r.step && r.entry.kind === 'step'"
+              size="small"
+              :aria-label="`Change the step of entry ${r.n}`"
+              @click="$emit('step', r.step)"
+            >
               step
             </ElButton>
             <ElButton

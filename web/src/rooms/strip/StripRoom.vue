@@ -5,8 +5,14 @@ import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, newId, once, take, type Schemas } from '../../api/client'
+import { api, once, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
+import AskPanel from '../../shared/bench/AskPanel.vue'
+import BenchLine from '../../shared/bench/BenchLine.vue'
+import { useClocks } from '../../shared/bench/clocks'
+import type { LineAnswer, Stop } from '../../shared/bench/reader'
+import TrayPanel from '../../shared/bench/TrayPanel.vue'
+import { useBench, type LogBody } from '../../shared/bench/useBench'
 import CautionList from '../../shared/CautionList.vue'
 import { clock } from '../../shared/format'
 import { typing } from '../../shared/keys'
@@ -15,9 +21,12 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSave } from '../../shared/save'
 import { useSession } from '../../shared/session'
 import StickerTag from '../../shared/StickerTag.vue'
+import ClockShelf from './ClockShelf.vue'
 import EntryForm from './EntryForm.vue'
 import LogList from './LogList.vue'
 import PartForm from './PartForm.vue'
+import PhotoShelf from './PhotoShelf.vue'
+import PlanHints from './PlanHints.vue'
 import StepForm from './StepForm.vue'
 
 const id = String(useRoute().params.id)
@@ -44,33 +53,117 @@ useIntervalFn(() => (now.value = Date.now()), 250)
 const ticking = computed(() => (started.value ? Math.max(0, (now.value - started.value) / 1000) : 0))
 const startStop = () => (started.value = started.value ? undefined : Date.now())
 
+const bench = useBench(id, state, unit)
+const { queued, tray, next } = bench
+const clocks = useClocks(id)
 const { problem, mine, theirs, busy, save } = useSave()
 const undone = ref<Schemas['LogEntry']>()
-async function record(facts: { step_id: string; back?: boolean }) {
-  if (!unit.value || busy.value) return
-  const seconds = started.value ? Math.max(1, Math.round((Date.now() - started.value) / 1000)) : 0
-  const body = { id: newId(), unit_id: unit.value.id, seconds, ...facts }
-  const header = once()
-  if (await save(() => take(api.POST('/api/studies/{id}/log', { params: { path: { id }, header }, body })))) {
+const line = ref<InstanceType<typeof BenchLine>>()
+const photos = ref<InstanceType<typeof PhotoShelf>>()
+const secure = window.isSecureContext
+
+interface Question {
+  title: string
+  text?: string
+  answers: string[]
+  danger?: boolean
+  answer: (i: number) => unknown
+}
+const question = ref<Question>()
+async function answered(i: number) {
+  const q = question.value
+  question.value = undefined
+  await q?.answer(i)
+}
+
+/** Ten minutes without an entry: the first one asks which phone lies there. */
+const last = ref(Date.now())
+const pause = 10 * 60_000
+async function write(body: LogBody, text: string) {
+  if (!unit.value) return
+  const units = room.value?.units ?? []
+  const go = async () => {
+    const seconds = started.value ? Math.max(1, Math.round((Date.now() - started.value) / 1000)) : 0
+    last.value = Date.now()
+    await bench.log({ seconds, ...body }, text)
     if (started.value) started.value = Date.now()
   }
+  if (Date.now() - last.value < pause || units.length < 2) return go()
+  question.value = {
+    title: 'Which phone lies before you?',
+    text: `Nothing was logged for a while. The entry: ${text}`,
+    answers: units.map((u) => u.name),
+    answer: (i) => {
+      picked.value = units[i]!.id
+      return go()
+    },
+  }
+}
+const name = (s?: { verb: string; what: string }) => (s ? `${s.verb} ${s.what}` : 'step')
+async function tile(n: Schemas['NextStep']) {
+  if (n.facts) return write({ step: n.facts }, name(n.facts))
+  const step = steps.value.get(n.step_id!)
+  // A tile raises the same stops as the line that says it.
+  const stops =
+    bench.read.value && state.value
+      ? bench.read.value.read(state.value.bench, bench.pending.value, `${step?.verb} ${step?.what}`).stops
+      : []
+  const body = { step_id: n.step_id! }
+  if (stops.length) stop(stops, body, name(step))
+  else await write(body, name(step))
+}
+const record = (facts: { step_id: string; back?: boolean }) =>
+  write(facts, `${facts.back ? 'put back, ' : ''}${name(steps.value.get(facts.step_id))}`)
+
+/** A stop is answered with one key and recorded; "not yet" keeps the act out of the log. */
+function stop(stops: Stop[], body: LogBody, text: string, told: { rule: string; answer: string }[] = []) {
+  const s = stops[0]!
+  question.value = {
+    title: `Stop, ${unit.value!.name}: ${s.text}`,
+    text: `${s.do} (Your entry: ${text})`,
+    danger: true,
+    answers: ['not yet, stopped', 'already done', ...s.reasons],
+    answer: async (i) => {
+      if (i === 0)
+        return write(
+          { kind: 'stop', note: text, detail: { stops: [{ rule: s.rule, answer: 'not yet' }] } },
+          `stopped before: ${text}`,
+        )
+      const all = [...told, { rule: s.rule, answer: i === 1 ? 'already done' : s.reasons[i - 2]! }]
+      if (stops.length > 1) return stop(stops.slice(1), body, text, all)
+      await write({ ...body, detail: { stops: all } }, text)
+    },
+  }
+}
+const reasons = ['it would have broken', 'no tool for it', 'not needed here', 'no time']
+async function entered(text: string, a: LineAnswer | undefined) {
+  const body: LogBody = { line: text }
+  const echo = a?.echo.replace(`${unit.value!.name}: `, '') ?? text
+  const unfinished = a?.fact.outcome && a.fact.outcome !== 'done'
+  if (unfinished) {
+    question.value = {
+      title: `${a.fact.outcome}: why?`,
+      answers: reasons,
+      answer: (i) => write({ ...body, reason: reasons[i]! }, echo),
+    }
+  } else if (a?.stops.length) stop(a.stops, body, echo)
+  else await write(body, echo)
 }
 async function undo() {
-  const last = log.value.at(-1)
-  if (!last) return
-  undone.value = await save((v) =>
-    take(
-      api.DELETE('/api/log/{id}', { params: { path: { id: last.id }, query: { version: v ?? last.version }, header: once() } }),
-    ),
-  )
-  setTimeout(() => (undone.value = undefined), 10_000)
+  const entry = log.value.at(-1)
+  if ((await bench.undo(entry)) === 'sent') {
+    undone.value = entry
+    setTimeout(() => (undone.value = undefined), 10_000)
+  }
 }
 async function redo() {
-  const last = undone.value!
+  const entry = undone.value!
   undone.value = undefined
   await save(() =>
     take(
-      api.POST('/api/log/{id}/restore', { params: { path: { id: last.id }, query: { version: last.version }, header: once() } }),
+      api.POST('/api/log/{id}/restore', {
+        params: { path: { id: entry.id }, query: { version: entry.version + 1 }, header: once() },
+      }),
     ),
   )
 }
@@ -79,29 +172,40 @@ function flip() {
   picked.value = units[(units.findIndex((u) => u.id === unit.value?.id) + 1) % units.length]?.id ?? ''
   started.value = undefined
 }
-// Keys that come while an entry is on its way wait for it, and then speak of the tiles as they are after it.
-const keys: string[] = []
-let draining = false
-async function drain() {
-  if (draining) return
-  draining = true
-  for (let k = keys.shift(); k; k = keys.shift()) {
-    const tile = state.value?.next[Number(k) - 1]
-    if (k === 'u') await undo()
-    else if (tile) await record({ step_id: tile.step_id })
-    if (problem.value) keys.length = 0
+/** Silences the loudest clock and asks for its result; its line is logged on its own phone. */
+function silence() {
+  const c = clocks.loudest.value ?? clocks.running.value[0]
+  if (!c || question.value) return
+  clocks.silence(c.id)
+  const soak = c.task === 'soak'
+  question.value = {
+    title: `${c.name}: ${c.task}, ${c.face}, ${clock(clocks.ran(c))}. Result?`,
+    answers: soak ? ['no gap', 'gap', 'mark', 'goes on'] : ['done', 'did not let go', 'goes on'],
+    answer: async (i) => {
+      if (i === (soak ? 3 : 2)) return
+      const own = picked.value
+      picked.value = c.unit
+      const result = soak ? ['no gap', 'gap', 'mark'][i] : i ? 'gave up' : ''
+      const text = c.task === 'cure' ? c.line : `${c.line} ${clocks.ran(c)}s ${result}`.trim()
+      clocks.end(c.id)
+      await write({ line: text, seconds: 0, ...(i && !soak ? { reason: 'did not let go' } : {}) }, text)
+      picked.value = own || c.unit
+    },
   }
-  draining = false
 }
 useEventListener('keydown', (e: KeyboardEvent) => {
-  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey) return
+  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || question.value) return
   if (e.key === 'f') flip()
   if (!writes.value) return
-  if (/^[1-8u]$/.test(e.key)) {
-    keys.push(e.key)
-    void drain()
-  }
-  if (e.key === 't') startStop()
+  const chosen = /^[1-8]$/.test(e.key) ? next.value[Number(e.key) - 1] : undefined
+  if (chosen) void tile(chosen)
+  else if (e.key === 'u') void undo()
+  else if (e.key === '0') silence()
+  else if (e.key === 'c') void photos.value?.still()
+  else if (e.key === 'l' || e.key === ';') {
+    e.preventDefault()
+    line.value?.focus()
+  } else if (e.key === 't') startStop()
   else if (e.key === 'n' && unit.value) {
     e.preventDefault()
     adding.value = true
@@ -113,7 +217,7 @@ const open = (p: string) => {
 </script>
 
 <template>
-  <div class="room">
+  <div class="room bench" :class="{ flash: clocks.loudest.value && clocks.filming.value }">
     <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
     <AnswerLine v-else class="answer" :sentence="state?.answer ?? room?.answer" />
     <template v-if="room">
@@ -146,6 +250,12 @@ const open = (p: string) => {
         </section>
         <section id="log">
           <h2>Log of {{ unit?.name ?? 'no phone yet' }}</h2>
+          <ul v-if="queued.length" class="plain waiting">
+            <li v-for="q in queued" :key="q.seq">
+              {{ q.text }}
+              <span class="quiet">waiting</span>
+            </li>
+          </ul>
           <LogList
             :log="log"
             :steps="steps"
@@ -159,6 +269,7 @@ const open = (p: string) => {
       </div>
       <div class="shelf">
         <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+        <TrayPanel :tray="tray" />
         <p v-if="undone" class="undo" role="status">
           {{ unit?.name }}: taken back.
           <ElButton @click="redo">Bring it back</ElButton>
@@ -169,21 +280,16 @@ const open = (p: string) => {
         <section v-if="unit" id="next">
           <h2>Next on {{ unit.name }}</h2>
           <div class="pad">
-            <button
-              v-for="(n, i) in state?.next"
-              :key="n.step_id"
-              class="tile"
-              :disabled="!writes || busy"
-              @click="record({ step_id: n.step_id })"
-            >
+            <button v-for="(n, i) in next" :key="n.step_id ?? i" class="tile" :disabled="!writes" @click="tile(n)">
               <span class="keys">{{ i + 1 }}</span>
-              <b>{{ steps.get(n.step_id)?.verb }}</b>
-              {{ steps.get(n.step_id)?.what }}
-              <small>{{ steps.get(n.step_id)?.tool || 'by hand' }}</small>
+              <b>{{ (n.facts ?? steps.get(n.step_id!))?.verb }}</b>
+              {{ (n.facts ?? steps.get(n.step_id!))?.what }}
+              <small>{{ (n.facts ?? steps.get(n.step_id!))?.tool || 'by hand' }}</small>
+              <small v-if="n.from">as on {{ n.from }}</small>
               <small v-if="n.cautions.length" class="look">{{ n.cautions[0]!.text }}</small>
             </button>
           </div>
-          <p v-if="!state?.next.length" class="quiet">
+          <p v-if="!next.length" class="quiet">
             The plan knows nothing further. Describe what you do next, and the plan learns it.
           </p>
           <div v-if="writes" class="row">
@@ -191,22 +297,51 @@ const open = (p: string) => {
               A new step
               <span class="keys">n</span>
             </ElButton>
-            <ElButton :disabled="!log.length || busy" @click="undo">
+            <ElButton :disabled="(!log.length && !queued.length) || busy" @click="undo">
               Undo my last on {{ unit.name }}
               <span class="keys">u</span>
             </ElButton>
           </div>
         </section>
+        <ClockShelf v-if="unit && state" :state="state" :unit="unit" :schools="room.schools" :clocks="clocks" :writes="writes" />
+        <PhotoShelf
+          v-if="unit"
+          ref="photos"
+          :study="id"
+          :unit="unit"
+          :photos="room.photos"
+          :entry="log.at(-1)?.id"
+          :writes="writes"
+        />
         <section>
           <h2 id="mat">On the mat</h2>
+          <p v-for="d in state?.doubts" :key="d.text" class="look">
+            <b>{{ d.part }}:</b>
+            {{ d.text }}
+            <template v-if="d.fixes.length">
+              Perhaps
+              <span v-for="(x, i) in d.fixes" :key="i" class="fig">{{ i ? ', ' : '' }}{{ x.value }}</span>
+            </template>
+          </p>
+          <p v-if="state?.lost.length" class="look">Lost and not found: {{ state.lost.join(', ') }}</p>
+          <p v-if="state?.retest.length">
+            To test again before closing:
+            <b class="fig">{{ state.retest.length }}</b>
+            checks
+          </p>
           <p>
             <b class="fig">{{ state?.screws ?? 0 }}</b>
             screws,
             <b class="fig">{{ state?.out.length ?? 0 }}</b>
             parts of {{ unit?.name ?? 'no phone' }}
           </p>
-          <CautionList :cautions="state?.next[0]?.cautions ?? []" :notice="room.notice" />
+          <CautionList :cautions="next[0]?.cautions ?? []" :notice="room.notice" />
+          <p v-if="!secure" class="quiet">
+            This address is plain http: keeping the program for a bench without a network, one sender among several tabs, and the
+            camera need https or this very machine.
+          </p>
         </section>
+        <PlanHints :hints="room.hints" :steps="steps" :writes="writes" />
       </div>
     </template>
     <StepForm
@@ -220,7 +355,30 @@ const open = (p: string) => {
     />
     <StepForm v-if="step && room && unit" :study="id" :room="room" :unit="unit" :step="step" @close="step = undefined" />
     <PartForm v-if="part && room" :model="room.model.id" :part="part === 'new' ? undefined : part" @close="part = undefined" />
-    <EntryForm v-if="entry" :entry="entry" @close="entry = undefined" />
+    <EntryForm v-if="entry && room" :entry="entry" :parts="room.parts" @close="entry = undefined" />
+    <AskPanel
+      v-if="question"
+      :key="question.title"
+      :title="question.title"
+      :text="question.text"
+      :answers="question.answers"
+      :danger="question.danger"
+      @answer="answered"
+    />
+    <button v-if="clocks.loudest.value && !question" class="loud no-print" @click="silence">
+      <span class="keys">0</span>
+      {{ clocks.loudest.value.name }}: {{ clocks.loudest.value.task }} over
+    </button>
+    <BenchLine
+      v-if="writes && unit && state"
+      ref="line"
+      :unit="unit"
+      :context="state.bench"
+      :pending="bench.pending.value"
+      :reader="bench.read.value"
+      :missing="bench.noReader.value"
+      @log="entered"
+    />
   </div>
 </template>
 
@@ -279,6 +437,33 @@ const open = (p: string) => {
 }
 .tile .keys {
   margin: 0 6px 0 0;
+}
+.bench {
+  padding-bottom: 90px;
+}
+.flash {
+  animation: flash 0.6s steps(2) infinite;
+}
+@keyframes flash {
+  to {
+    box-shadow: inset 0 0 0 16px var(--amber-fill);
+  }
+}
+.loud {
+  position: fixed;
+  right: 20px;
+  bottom: 72px;
+  z-index: 16;
+  min-height: 88px;
+  padding: 0 30px;
+  font: 600 20px var(--text);
+  background: var(--brick);
+  color: var(--ground);
+  border: 0;
+  cursor: pointer;
+}
+.waiting li {
+  background: var(--amber-wash);
 }
 .undo {
   background: var(--amber-wash);

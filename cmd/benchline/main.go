@@ -1,0 +1,39 @@
+//go:build js && wasm
+
+// Command benchline is the bench line as WebAssembly: the same parser and the same stops as in the server, so that the line
+// reads and warns without a network. It puts one object, waryowlBench, into the page.
+package main
+
+import (
+	"encoding/json"
+	"syscall/js"
+
+	"waryowl/internal/core/benchline"
+)
+
+func main() {
+	js.Global().Set("waryowlBench", map[string]any{
+		// read(context, pending, line): the phone and the waiting lines as JSON; the answer as JSON.
+		"read": js.FuncOf(func(_ js.Value, args []js.Value) any {
+			c, pending := take(args)
+			return give(benchline.Read(c, pending, args[2].String()))
+		}),
+		// next(context, pending): ids of the steps that can come next.
+		"next": js.FuncOf(func(_ js.Value, args []js.Value) any {
+			c, pending := take(args)
+			return give(benchline.Next(c, pending))
+		}),
+	})
+	select {}
+}
+
+func take(args []js.Value) (c benchline.Context, pending []string) {
+	json.Unmarshal([]byte(args[0].String()), &c)
+	json.Unmarshal([]byte(args[1].String()), &pending)
+	return c, pending
+}
+
+func give(v any) string {
+	text, _ := json.Marshal(v)
+	return string(text)
+}

@@ -1,0 +1,65 @@
+import { useIntervalFn, useLocalStorage, useWakeLock } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+
+/** A running wait of one phone, by the wall clock, so that it survives a reload. */
+export interface Clock {
+  id: string
+  study: string
+  unit: string
+  name: string
+  task: 'soak' | 'dwell' | 'release' | 'cure'
+  face: string
+  /** The line that is logged when the clock is answered, without its seconds and result. */
+  line: string
+  started: number
+  seconds: number
+  silenced?: boolean
+}
+
+const clocks = useLocalStorage<Clock[]>('waryowl-clocks', [])
+export const filming = useLocalStorage('waryowl-filming', false)
+
+/** The clocks of a study. They warn ten seconds before their end, and stay until somebody answers. */
+export function useClocks(study: string) {
+  const now = ref(Date.now())
+  useIntervalFn(() => (now.value = Date.now()), 500)
+  const running = computed(() =>
+    clocks.value
+      .filter((c) => c.study === study)
+      .map((c) => ({ ...c, left: Math.round(c.seconds - (now.value - c.started) / 1000) }))
+      .sort((a, b) => a.left - b.left),
+  )
+  const loudest = computed(() => running.value.find((c) => c.left <= 0 && !c.silenced))
+  const wake = useWakeLock()
+  watch(
+    () => running.value.length > 0,
+    (some) => {
+      if (wake.isSupported.value) void (some ? wake.request('screen') : wake.release())
+    },
+    { immediate: true },
+  )
+  let audio: AudioContext | undefined
+  const beep = useIntervalFn(
+    () => {
+      if (!loudest.value || filming.value) return
+      audio ??= new AudioContext()
+      const tone = audio.createOscillator()
+      const volume = audio.createGain()
+      volume.gain.value = 0.08
+      tone.frequency.value = 880
+      tone.connect(volume).connect(audio.destination)
+      tone.start()
+      tone.stop(audio.currentTime + 0.18)
+    },
+    1500,
+    { immediate: true },
+  )
+  void beep
+  const start = (clock: Omit<Clock, 'id' | 'started' | 'study'>) =>
+    clocks.value.push({ ...clock, study, id: crypto.randomUUID?.() ?? String(Math.random()), started: Date.now() })
+  const silence = (id: string) => (clocks.value = clocks.value.map((c) => (c.id === id ? { ...c, silenced: true } : c)))
+  const end = (id: string) => (clocks.value = clocks.value.filter((c) => c.id !== id))
+  /** Seconds that a clock has really run. */
+  const ran = (c: Clock) => Math.max(1, Math.round((Date.now() - c.started) / 1000))
+  return { running, loudest, filming, start, silence, end, ran }
+}

@@ -1,0 +1,157 @@
+import { openDB, type IDBPDatabase } from 'idb'
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+
+import { once, type Problem } from '../../api/client'
+
+/** One change that waits in this browser until the server has taken it. */
+export interface Waiting {
+  seq?: number
+  user: string
+  study: string
+  unit: string
+  /** The row that it makes or changes: a conflict holds back only later entries of the same row. */
+  row: string
+  method: 'POST' | 'DELETE'
+  path: string
+  body?: Record<string, unknown>
+  header: ReturnType<typeof once>
+  /** The line of the bench, where it is one: the parser applies it before the server has it. */
+  line?: string
+  text: string
+  problem?: Problem
+}
+
+const channel = typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel('waryowl-outbox')
+let database: Promise<IDBPDatabase> | undefined
+const db = () =>
+  (database ??= openDB('waryowl', 1, {
+    upgrade: (d) => void d.createObjectStore('outbox', { keyPath: 'seq', autoIncrement: true }),
+  }))
+
+/**
+ * The queue of the bench. Entries are kept over a reload, belong to the user who made them, and are sent in their order by one
+ * tab; the key of each makes sending it again harmless. What the server refuses stays in a tray with both sides.
+ */
+export const useOutbox = defineStore('outbox', () => {
+  const all = ref<Waiting[]>([])
+  const user = ref('')
+  const listeners = new Set<() => unknown>()
+  const entries = computed(() => all.value.filter((e) => e.user === user.value))
+  const waiting = computed(() => entries.value.filter((e) => !e.problem))
+  const tray = computed(() => entries.value.filter((e) => e.problem))
+  const reached = ref(true)
+  let sending = false
+  let more = false
+  let wake: (() => void) | undefined
+
+  async function reload() {
+    all.value = (await (await db()).getAll('outbox')) as Waiting[]
+  }
+  async function changed() {
+    await reload()
+    channel?.postMessage('changed')
+  }
+  async function add(entry: Omit<Waiting, 'user' | 'header' | 'seq'>) {
+    const header = once()
+    await (await db()).add('outbox', JSON.parse(JSON.stringify({ ...entry, header, user: user.value })))
+    await changed()
+    void send()
+  }
+  async function drop(entry: Waiting) {
+    await (await db()).delete('outbox', entry.seq!)
+    await changed()
+  }
+  /** Takes an entry of the tray up again, as a change of its own. */
+  async function again(entry: Waiting, change: Partial<Waiting> = {}) {
+    await (await db()).put('outbox', JSON.parse(JSON.stringify({ ...entry, ...change, header: once(), problem: undefined })))
+    await changed()
+    void send()
+  }
+
+  /** Sends what can be sent; true when nothing more can be done now. */
+  async function round(): Promise<boolean> {
+    await reload()
+    const held = new Set(tray.value.map((e) => e.row))
+    const next = waiting.value.find((e) => !held.has(e.row))
+    if (!next) return true
+    let answer: Response
+    try {
+      answer = await fetch(next.path, {
+        method: next.method,
+        headers: { 'Content-Type': 'application/json', ...next.header },
+        body: next.body && JSON.stringify(next.body),
+      })
+    } catch {
+      reached.value = false
+      return false
+    }
+    if (answer.status >= 500) {
+      reached.value = false
+      return false
+    }
+    reached.value = true
+    if (answer.status === 401) return true // it keeps; who made it must sign in again
+    const d = await db()
+    if (answer.ok) {
+      // The room is read again before the entry goes: its tiles never fall back to what was before it.
+      if (waiting.value.length < 4) await told()
+      await d.delete('outbox', next.seq!)
+    } else {
+      const problem = (await answer
+        .json()
+        .catch(() => ({ title: answer.statusText, status: answer.status, detail: '' }))) as Problem
+      await d.put('outbox', JSON.parse(JSON.stringify({ ...next, problem })))
+    }
+    await changed()
+    return false
+  }
+  const told = () => Promise.allSettled([...listeners].map((l) => l()))
+  async function drain() {
+    for (let pause = 500; !(await round());) {
+      if (reached.value) {
+        pause = 500
+        continue
+      }
+      await new Promise<void>((done) => {
+        const timer = setTimeout(done, pause)
+        wake = () => {
+          clearTimeout(timer)
+          done()
+        }
+      })
+      pause = Math.min(8_000, pause * 2)
+    }
+  }
+  /** One tab sends; the others wait for its lock and find the queue empty. Without locks (plain http on a network) every tab may. */
+  async function send() {
+    more = sending
+    if (sending || !user.value) return
+    sending = true
+    try {
+      if (navigator.locks) await navigator.locks.request('waryowl-sender', drain)
+      else await drain()
+    } finally {
+      sending = false
+    }
+    if (more) void send()
+  }
+  function start(name: string) {
+    user.value = name
+    void reload().then(send)
+  }
+  channel?.addEventListener('message', () => {
+    void reload().then(() => {
+      for (const l of listeners) void l()
+    })
+  })
+  globalThis.addEventListener?.('online', () => {
+    wake?.()
+    void send()
+  })
+  const onSent = (l: () => unknown) => {
+    listeners.add(l)
+    return () => listeners.delete(l)
+  }
+  return { user, entries, waiting, tray, reached, add, drop, again, start, onSent }
+})

@@ -1,0 +1,69 @@
+import type { Schemas } from '../../api/client'
+
+export interface Trouble {
+  column: number
+  length: number
+  word: string
+  text: string
+  known: string[]
+}
+export interface Stop {
+  rule: string
+  text: string
+  do: string
+  reasons: string[]
+}
+/** A line as it would be logged, from the Go parser. */
+export interface LineAnswer {
+  fact: { verb: string; back?: boolean; outcome?: string; seconds?: number; method?: string; side?: string }
+  echo: string
+  troubles: Trouble[]
+  step_id: string
+  step: string
+  lacks: string[]
+  stops: Stop[]
+  suggest: string[]
+  doubt?: { text: string; corrections: { field: string; value: number }[] }
+}
+interface Bench {
+  read(context: string, pending: string, line: string): string
+  next(context: string, pending: string): string
+}
+declare global {
+  var waryowlBench: Bench | undefined
+  var Go: new () => { importObject: WebAssembly.Imports; run(i: WebAssembly.Instance): Promise<void> }
+}
+
+let loading: Promise<Bench> | undefined
+/** Loads the Go parser, once. */
+function load(): Promise<Bench> {
+  loading ??= (async () => {
+    await new Promise((done, failed) => {
+      const script = document.createElement('script')
+      script.src = '/wasm_exec.js'
+      script.onload = done
+      script.onerror = () => failed(new Error('The reader of the bench line could not be loaded.'))
+      document.head.append(script)
+    })
+    const go = new Go()
+    const { instance } = await WebAssembly.instantiateStreaming(fetch('/bench.wasm'), go.importObject)
+    void go.run(instance)
+    return globalThis.waryowlBench!
+  })().catch((error: unknown) => {
+    loading = undefined
+    throw error
+  })
+  return loading
+}
+
+type Context = Schemas['Context']
+export async function reader() {
+  const bench = await load()
+  const clock = (c: Context) => JSON.stringify({ ...c, second: Math.floor(Date.now() / 1000) })
+  return {
+    read: (c: Context, pending: string[], line: string) =>
+      JSON.parse(bench.read(clock(c), JSON.stringify(pending), line)) as LineAnswer,
+    next: (c: Context, pending: string[]) => JSON.parse(bench.next(clock(c), JSON.stringify(pending))) as string[],
+  }
+}
+export type Reader = Awaited<ReturnType<typeof reader>>

@@ -1,0 +1,71 @@
+import { computed, onMounted, onScopeDispose, ref, shallowRef, type Ref } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+
+import { newId, type Schemas } from '../../api/client'
+import { useOutbox } from './outbox'
+import { reader, type Reader } from './reader'
+
+export type LogBody = Omit<Schemas['NewLog'], 'id' | 'unit_id'>
+
+/** The bench of one phone: what waits in the queue, the reader of the line, and the steps that come next. */
+export function useBench(study: string, state: Ref<Schemas['UnitState'] | undefined>, unit: Ref<Schemas['Unit'] | undefined>) {
+  const outbox = useOutbox()
+  const client = useQueryClient()
+  const read = shallowRef<Reader>()
+  const noReader = ref('')
+  onMounted(async () => {
+    try {
+      read.value = await reader()
+    } catch (error) {
+      noReader.value = (error as Error).message
+    }
+  })
+  onScopeDispose(outbox.onSent(() => client.invalidateQueries()))
+
+  const queued = computed(() => outbox.waiting.filter((e) => e.study === study && e.unit === unit.value?.id))
+  const tray = computed(() => outbox.tray.filter((e) => e.study === study))
+  const pending = computed(() => queued.value.filter((e) => e.method === 'POST' && e.line).map((e) => e.line!))
+  /** The tiles: the server's, moved along by what waits. */
+  const next = computed<Schemas['NextStep'][]>(() => {
+    const known = state.value?.next ?? []
+    if (!state.value || !pending.value.length || !read.value) return known
+    return read.value
+      .next(state.value.bench, pending.value)
+      .slice(0, 8)
+      .map((id) => known.find((n) => n.step_id === id) ?? { step_id: id, cautions: [] })
+  })
+
+  async function log(body: LogBody, text: string) {
+    const id = newId()
+    const line = body.line ?? (body.step_id ? `${body.back ? '+' : ''}=${body.step_id}` : undefined)
+    await outbox.add({
+      study,
+      unit: unit.value!.id,
+      row: id,
+      method: 'POST',
+      path: `/api/studies/${study}/log`,
+      body: { id, unit_id: unit.value!.id, ...body },
+      line,
+      text: `${unit.value!.name}: ${text}`,
+    })
+  }
+  /** Takes back the last entry on this phone: out of the queue while it waits, else on the server. */
+  async function undo(last: Schemas['LogEntry'] | undefined): Promise<'dropped' | 'sent' | undefined> {
+    const waits = queued.value.findLast((e) => e.method === 'POST')
+    if (waits) {
+      await outbox.drop(waits)
+      return 'dropped'
+    }
+    if (!last || queued.value.some((e) => e.row === last.id)) return
+    await outbox.add({
+      study,
+      unit: last.unit_id,
+      row: last.id,
+      method: 'DELETE',
+      path: `/api/log/${last.id}?version=${last.version}`,
+      text: `${unit.value!.name}: taken back`,
+    })
+    return 'sent'
+  }
+  return { read, noReader, queued, tray, pending, next, log, undo }
+}
