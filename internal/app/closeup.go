@@ -67,7 +67,7 @@ type UnitClosing struct {
 // of loose parts.
 type Closeup struct {
 	StudyCard
-	Units    []UnitClosing `json:"closings" nullable:"false"`
+	Closings []UnitClosing `json:"closings" nullable:"false"`
 	FromPlan bool          `json:"from_plan"`
 	Holes    []HoleAlike   `json:"holes" nullable:"false"`
 	Mixes    []closeup.Mix `json:"mixes" nullable:"false"`
@@ -91,18 +91,16 @@ func (s *Service) Closeup(ctx context.Context, id string, plan bool) (Closeup, e
 	if err != nil {
 		return Closeup{}, err
 	}
-	v := Closeup{StudyCard: b.card(), Units: []UnitClosing{}, FromPlan: plan, Startup: startup, Notice: hazard.Notice}
+	v := Closeup{StudyCard: b.card(), Closings: []UnitClosing{}, FromPlan: plan, Startup: startup, Notice: hazard.Notice}
 	v.Holes, v.Mixes, v.Mat = b.know.mat()
 	for _, u := range b.units {
-		rows, err := store.List[store.Closing](db, "id", "unit_id = ?", u.ID)
-		if err != nil {
-			return Closeup{}, err
-		}
 		c := store.Closing{UnitID: u.ID}
-		if len(rows) > 0 {
-			c = rows[0]
+		for _, row := range b.closings {
+			if row.UnitID == u.ID {
+				c = row
+			}
 		}
-		v.Units = append(v.Units, b.closing(u, c, plan))
+		v.Closings = append(v.Closings, b.closing(u, c, plan))
 	}
 	return v, nil
 }

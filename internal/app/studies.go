@@ -23,6 +23,7 @@ type bench struct {
 	baselines []store.Baseline
 	log       []store.LogEntry
 	trials    []store.Trial
+	closings  []store.Closing
 	ahead     *knowledge // the predecessor, where guesses are wanted
 }
 
@@ -59,6 +60,9 @@ func loadStudy(db *gorm.DB, id string) (*bench, error) {
 		return nil, err
 	}
 	if b.baselines, err = store.List[store.Baseline](db, "id", "unit_id IN ?", ids); err != nil {
+		return nil, err
+	}
+	if b.closings, err = store.List[store.Closing](db, "id", "unit_id IN ?", ids); err != nil {
 		return nil, err
 	}
 	if b.log, err = store.List[store.LogEntry](db, "seq", "study_id = ?", id); err != nil {
@@ -131,6 +135,18 @@ func (b *bench) stages() []Stage {
 		empty += len(b.checks) - len(t.Results)
 	}
 	swap := first(need(len(b.trials) == 0, "the first trial"), need(empty > 0, fmt.Sprintf("%d untested cells", empty)))
+	closed, apart := 0, 0
+	for _, c := range b.closings {
+		if c.Closed {
+			closed++
+		}
+	}
+	for _, u := range b.units {
+		if len(b.done(u.ID)) > 0 {
+			apart++
+		}
+	}
+	closing := first(need(apart > closed, fmt.Sprintf("%d of %d phones not closed", apart-closed, apart)))
 	card := b.know.score()
 	score := first(need(len(freed) == 0, "ways"), need(card.High-card.Low > 0.5, fmt.Sprintf("facts worth %.1f points", card.High-card.Low)))
 	hand := first(need(intake != "", "intake"), need(len(b.log) == 0, "the strip-down"), need(swap != "", "swap tests"), need(score != "", "the score"))
@@ -139,6 +155,7 @@ func (b *bench) stages() []Stage {
 		{"strip", "Strip-down", eye(len(b.log) > 0, strip == ""), strip},
 		{"ways", "Ways", eye(len(freed) > 0, ways == ""), ways},
 		{"swap", "Swap tests", eye(len(b.trials) > 0, swap == ""), swap},
+		{"closeup", "Close-up", eye(closed > 0, len(b.units) > 0 && closed == len(b.units)), closing},
 		{"score", "Score", eye(len(freed) > 0, score == ""), score},
 		{"handover", "Hand-over", eye(len(b.log) > 0 || len(b.trials) > 0, hand == ""), hand},
 	}

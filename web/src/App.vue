@@ -24,7 +24,7 @@ const { data: card } = useQuery({
 })
 
 const help = ref(false)
-const jumps: Record<string, string> = { i: 'intake', s: 'strip', w: 'ways', x: 'swap', c: 'score', h: 'handover' }
+const jumps: Record<string, string> = { i: 'intake', s: 'strip', w: 'ways', x: 'swap', k: 'closeup', c: 'score', h: 'handover' }
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || !me.value?.who) return
   if (keepKey(e)) return
@@ -70,8 +70,8 @@ useEventListener('keydown', (e: KeyboardEvent) => {
           <td>find a phone, part or code</td>
         </tr>
         <tr>
-          <td class="num">g then i s w x c h</td>
-          <td>intake, strip-down, ways, swap tests, score, hand-over</td>
+          <td class="num">g then i s w x k c h</td>
+          <td>intake, strip-down, ways, swap tests, close-up, score, hand-over</td>
         </tr>
         <tr>
           <td class="num">1 … 8</td>
@@ -84,6 +84,18 @@ useEventListener('keydown', (e: KeyboardEvent) => {
         <tr>
           <td class="num">u</td>
           <td>strip-down: take my last entry on this phone back</td>
+        </tr>
+        <tr>
+          <td class="num">l or ;</td>
+          <td>strip-down: the bench line; Tab completes, ↑ earlier lines, Esc leaves</td>
+        </tr>
+        <tr>
+          <td class="num">0</td>
+          <td>strip-down: silence the loudest clock and say its result</td>
+        </tr>
+        <tr>
+          <td class="num">t c</td>
+          <td>strip-down: stopwatch; still from the camera</td>
         </tr>
         <tr>
           <td class="num">p w l s d</td>

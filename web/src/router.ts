@@ -46,6 +46,24 @@ export const router = createRouter({
       component: () => import('./rooms/swap/SwapRoom.vue'),
     },
     {
+      path: '/models/:id/follow/:part',
+      name: 'follow',
+      meta: { title: 'Follow' },
+      component: () => import('./rooms/ways/FollowRoom.vue'),
+    },
+    {
+      path: '/studies/:id/closeup',
+      name: 'closeup',
+      meta: { title: 'Close-up', study: true },
+      component: () => import('./rooms/closeup/CloseupRoom.vue'),
+    },
+    {
+      path: '/studies/:id/mat',
+      name: 'mat',
+      meta: { title: 'Screw mat', study: true },
+      component: () => import('./rooms/closeup/MatRoom.vue'),
+    },
+    {
       path: '/studies/:id/handover',
       name: 'handover',
       meta: { title: 'Hand-over', study: true },

@@ -416,6 +416,9 @@ func (r *reader) known(word, second, third string) int {
 		if f.Joint == "" {
 			f.Joint = joints[word]
 		}
+		if slices.Contains([]string{"lead", "leads", "tape", "clip", "clips"}, word) { // part of many names as well
+			return 0
+		}
 	default:
 		return 0
 	}

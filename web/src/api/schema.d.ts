@@ -765,6 +765,7 @@ export interface components {
             /** @description when the phone stays dark */
             startup: string[];
             study: components["schemas"]["Study"];
+            units: components["schemas"]["Unit"][];
         };
         Closing: {
             back?: {

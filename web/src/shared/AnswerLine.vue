@@ -3,7 +3,7 @@ import type { Schemas } from '../api/client'
 import { fact } from './format'
 
 /** The sentence that opens a room; every figure in it leads to its working. */
-defineProps<{ sentence?: Schemas['Fragment'][] }>()
+defineProps<{ sentence?: Schemas['Fragment'][]; plain?: boolean }>()
 
 function show(working: string) {
   const place = document.querySelector(working)
@@ -15,7 +15,7 @@ function show(working: string) {
 </script>
 
 <template>
-  <h1 class="answer" aria-live="polite">
+  <component :is="plain ? 'p' : 'h1'" :class="{ answer: !plain }" aria-live="polite">
     <template v-if="sentence">
       <template v-for="(f, i) in sentence" :key="i">
         <template v-if="!f.fact">{{ f.text }}</template>
@@ -31,7 +31,7 @@ function show(working: string) {
       </template>
     </template>
     <span v-else class="quiet">Reading …</span>
-  </h1>
+  </component>
 </template>
 
 <style scoped>

@@ -14,6 +14,9 @@ import type { Result } from '../../shared/ResultCell.vue'
 import { useSave } from '../../shared/save'
 import { useSession } from '../../shared/session'
 import StickerTag from '../../shared/StickerTag.vue'
+import GateShelf from './GateShelf.vue'
+import HypothesisList from './HypothesisList.vue'
+import ModelForm from './ModelForm.vue'
 import StudyForm from './StudyForm.vue'
 import UnitForm from './UnitForm.vue'
 
@@ -26,6 +29,7 @@ const { may } = useSession()
 const writes = may('studies')
 const editing = ref<Schemas['Unit'] | 'new'>()
 const naming = ref(false)
+const modelling = ref(false)
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (e.key === 'n' && !typing(e) && writes.value) {
     e.preventDefault()
@@ -92,8 +96,12 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
                 </tr>
               </thead>
               <tbody>
-                <tr v-for="(c, ci) in room.checks" :key="c.id">
-                  <td>{{ c.name }}</td>
+                <tr v-for="(c, ci) in room.checks" :key="c.mark" :class="{ group: c.group !== room.checks[ci - 1]?.group }">
+                  <td>
+                    <small v-if="c.group !== room.checks[ci - 1]?.group" class="quiet">{{ c.group }}</small>
+                    {{ c.name }}
+                    <small class="quiet depth">{{ c.depth }}</small>
+                  </td>
                   <td v-for="(u, ui) in room.intake" :key="u.unit.id" :data-cell="`${ui}-${ci}`">
                     <ResultCell
                       :result="pressed[u.unit.id + c.mark] ?? cell(u, c.mark)?.result"
@@ -138,6 +146,10 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
               {{ g.text }}
             </li>
           </ul>
+          <p v-for="n in room.notes" :key="n" class="look">{{ n }}</p>
+          <div id="gate">
+            <GateShelf v-for="u in room.intake" :key="u.unit.id" :intake="u" :limit="room.limit" :writes="writes" />
+          </div>
           <p v-if="differ" class="look">The units carry different builds: the same version can behave differently.</p>
         </section>
         <section id="units">
@@ -150,10 +162,14 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
                   Change
                 </ElButton>
               </div>
+              {{ u.unit.role }}
               build
               <b>{{ u.unit.build || 'not written down' }}</b>
               <template v-if="u.unit.storage_gb">, {{ u.unit.storage_gb }} GB</template>
+              <template v-if="u.unit.mass_g">, {{ u.unit.mass_g }} g</template>
               <div v-if="u.unit.state" class="quiet">{{ u.unit.state }}</div>
+              <div v-if="u.unit.aliases?.length" class="quiet">also called {{ u.unit.aliases.join(', ') }}</div>
+              <div v-if="u.unit.box?.length" class="quiet">in the box: {{ u.unit.box.join(', ') }}</div>
             </li>
           </ul>
           <ElButton v-if="writes" type="primary" class="new" @click="editing = 'new'">Record a phone</ElButton>
@@ -165,6 +181,23 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
           <p v-if="room.study.note" class="quiet note">{{ room.study.note }}</p>
           <ElButton v-if="writes" size="small" @click="naming = true">Change</ElButton>
         </section>
+        <HypothesisList :study="room.study" :writes="writes" />
+        <section>
+          <h2>The model</h2>
+          <p>
+            {{ room.model.maker }} {{ room.model.name }}{{ room.model.family ? `, family ${room.model.family}` : ''
+            }}{{ room.model.predecessor ? `, after ${room.model.predecessor}` : '' }}
+          </p>
+          <p v-for="n in room.model.variant_notes ?? []" :key="n.variant" class="quiet">
+            {{ n.variant }}: {{ n.lacks?.length ? `lacks ${n.lacks.join(', ')}` : '' }}
+            {{ n.adds?.length ? `adds ${n.adds.join(', ')}` : '' }}
+          </p>
+          <p v-if="room.model.opening?.hinge_edge" class="quiet">
+            Hooks at the {{ room.model.opening.hinge_edge }} edge, cables at the {{ room.model.opening.cable_edge }} edge, open at
+            most {{ room.model.opening.max_angle }}°.
+          </p>
+          <ElButton v-if="writes" size="small" @click="modelling = true">Change the model</ElButton>
+        </section>
       </div>
     </template>
     <UnitForm
@@ -174,6 +207,7 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
       :count="room?.units.length ?? 0"
       @close="editing = undefined"
     />
+    <ModelForm v-if="modelling && room" :model="room.model" :checks="room.checks" @close="modelling = false" />
     <StudyForm v-if="naming && room" :study="room.study" @close="naming = false" />
   </div>
 </template>
@@ -182,6 +216,16 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
 td {
   padding: 3px 8px 3px 0;
   vertical-align: middle;
+}
+tr.group td {
+  border-top: 1px solid var(--ink);
+}
+small {
+  display: block;
+}
+.depth {
+  display: inline;
+  margin-left: 6px;
 }
 .gate {
   display: flex;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElDialog, ElForm, ElFormItem, ElInput } from 'element-plus'
+import { ElButton, ElCheckbox, ElDialog, ElForm, ElFormItem, ElInput } from 'element-plus'
 import { reactive } from 'vue'
 
 import { api, take, type Schemas } from '../../api/client'
@@ -9,7 +9,14 @@ import { fieldError, useForm } from '../../shared/save'
 const props = defineProps<{ study: Schemas['Study'] }>()
 const emit = defineEmits<{ close: [] }>()
 const { title, variant = '', orientation = '', note = '' } = props.study
-const facts = reactive({ title, variant, orientation, note })
+const { missing = {}, hypotheses = [] } = props.study
+const facts = reactive({ title, variant, orientation, note, missing: { ...missing }, hypotheses })
+const lacks = [
+  ['guide', 'guide'],
+  ['chart', 'screw chart'],
+  ['adhesive', 'spare adhesive'],
+  ['spares', 'common spares'],
+] as const
 const { problem, busy, mine, theirs, send } = useForm(() => emit('close'))
 async function submit() {
   await send((v, header) =>
@@ -35,6 +42,16 @@ async function submit() {
       <ElFormItem label="Orientation: which face is up, which edge is away from you" :error="fieldError(problem, 'orientation')">
         <ElInput v-model="facts.orientation" maxlength="160" />
       </ElFormItem>
+      <fieldset>
+        <legend>Missing for this study</legend>
+        <ElCheckbox v-for="[k, l] in lacks" :key="k" v-model="facts.missing[k]" :label="l" />
+        <ElInput
+          v-model="facts.missing.other"
+          maxlength="200"
+          placeholder="something else"
+          aria-label="Missing: something else"
+        />
+      </fieldset>
       <ElFormItem label="Note" :error="fieldError(problem, 'note')">
         <ElInput v-model="facts.note" name="note" type="textarea" :rows="4" />
       </ElFormItem>
@@ -43,3 +60,10 @@ async function submit() {
     </ElForm>
   </ElDialog>
 </template>
+
+<style scoped>
+fieldset {
+  border: 1px solid var(--line);
+  margin: 0 0 14px;
+}
+</style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
-import { reactive } from 'vue'
+import { reactive, ref } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -12,7 +12,12 @@ const emit = defineEmits<{ close: [] }>()
 const colours = ['green', 'amber', 'blue', 'red', 'violet', 'grey'] as const
 const shapes = ['triangle', 'circle', 'square', 'diamond'] as const
 const names = ['PINE', 'AMBER', 'SLATE', 'BRICK', 'HEATHER', 'STONE']
+// eslint-disable-next-line @typescript-eslint/no-unused-vars
+const { id: _id, version: _version, study_id: _study, ...known } = props.unit ?? ({} as Partial<Schemas['Unit']>)
 const facts = reactive({
+  ...known,
+  role: props.unit?.role ?? (props.count ? 'donor' : 'specimen'),
+  mass_g: props.unit?.mass_g,
   name: props.unit?.name ?? names[props.count] ?? '',
   colour: props.unit?.colour ?? colours[props.count % 6]!,
   shape: props.unit?.shape ?? shapes[props.count % 4]!,
@@ -20,19 +25,27 @@ const facts = reactive({
   storage_gb: props.unit?.storage_gb ?? 128,
   state: props.unit?.state ?? '',
 })
+const aliases = ref((props.unit?.aliases ?? []).join(', '))
+const box = ref((props.unit?.box ?? []).join(', '))
+const split = (text: string) =>
+  text
+    .split(',')
+    .map((t) => t.trim())
+    .filter(Boolean)
 const id = newId()
 const { problem, busy, mine, theirs, send } = useForm(() => emit('close'))
 async function submit() {
   const unit = props.unit
+  const body = { ...facts, aliases: split(aliases.value), box: split(box.value) }
   await send((v, header) =>
     unit
       ? take(
           api.PUT('/api/units/{id}', {
             params: { path: { id: unit.id }, header },
-            body: { version: v ?? unit.version, ...facts },
+            body: { version: v ?? unit.version, ...body },
           }),
         )
-      : take(api.POST('/api/studies/{id}/units', { params: { path: { id: props.study }, header }, body: { id, ...facts } })),
+      : take(api.POST('/api/studies/{id}/units', { params: { path: { id: props.study }, header }, body: { id, ...body } })),
   )
 }
 </script>
@@ -65,9 +78,30 @@ async function submit() {
       <ElFormItem label="Software build, as the phone shows it" :error="fieldError(problem, 'build')">
         <ElInput v-model="facts.build" name="build" maxlength="40" />
       </ElFormItem>
-      <ElFormItem label="Storage, GB" :error="fieldError(problem, 'storage_gb')">
-        <ElInputNumber v-model="facts.storage_gb" :min="0" :max="65536" aria-label="Storage, GB" />
+      <div class="row">
+        <ElFormItem label="Storage, GB" :error="fieldError(problem, 'storage_gb')">
+          <ElInputNumber
+            v-model="facts.storage_gb"
+            :controls="false"
+            :min="0"
+            :max="65536"
+            aria-label="Storage, GB"
+            style="width: 90px"
+          />
+        </ElFormItem>
+        <ElFormItem label="Mass, g" :error="fieldError(problem, 'mass_g')">
+          <ElInputNumber v-model="facts.mass_g" :controls="false" :min="0" aria-label="Mass, g" style="width: 90px" />
+        </ElFormItem>
+        <ElFormItem label="It is the" :error="fieldError(problem, 'role')">
+          <ElSelect v-model="facts.role" :teleported="false" aria-label="It is the" style="width: 130px">
+            <ElOption v-for="r in ['specimen', 'donor', 'control']" :key="r" :value="r" :label="r" />
+          </ElSelect>
+        </ElFormItem>
+      </div>
+      <ElFormItem label="Also called, with commas" :error="fieldError(problem, 'aliases')">
+        <ElInput v-model="aliases" />
       </ElFormItem>
+      <ElFormItem label="In the box, with commas" :error="fieldError(problem, 'box')"><ElInput v-model="box" /></ElFormItem>
       <ElFormItem label="Condition in words" :error="fieldError(problem, 'state')">
         <ElInput v-model="facts.state" maxlength="200" />
       </ElFormItem>

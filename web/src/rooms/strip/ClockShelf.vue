@@ -59,7 +59,7 @@ function cure() {
   <section id="heat">
     <h2>Heat and waits</h2>
     <p v-for="h in state.heat" :key="h.face" :class="{ danger: h.halt }">
-      <b>{{ unit.name }}, {{ h.face }}:</b>
+      <b>{{ unit.name }}, {{ h.face }}:&nbsp;</b>
       <span class="fig">{{ h.minutes.toFixed(1) }}</span>
       min in {{ h.rounds }} {{ h.rounds === 1 ? 'round' : 'rounds' }}. {{ h.text }}
       <small class="quiet">

@@ -6,7 +6,7 @@ import { api, newId, take, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { fieldError, useForm } from '../../shared/save'
 
-const props = defineProps<{ model: string; part?: Schemas['Part'] }>()
+const props = defineProps<{ model: string; part?: Schemas['Part']; names?: string[] }>()
 const emit = defineEmits<{ close: [id?: string] }>()
 const families = {
   PW: 'power',
@@ -38,6 +38,24 @@ const lengths = [
   ['w_mm', 'width'],
   ['h_mm', 'height'],
 ] as const
+const figures = [
+  ['thickness_mm', 'thickness, mm'],
+  ['capacity_mah', 'mAh'],
+  ['energy_wh', 'Wh'],
+  ['cells', 'cells in series'],
+  ['resolution_mp', 'MP'],
+  ['worth_minor', 'worth, minor units'],
+] as const
+const words = [
+  ['currency', 'Currency, ISO 4217'],
+  ['chip_mark', 'Mark on the chip'],
+  ['mate', 'Belongs by serial to'],
+  ['rides_on', 'Rides on the cable of'],
+  ['inside', 'Sits inside'],
+  ['covered_by', 'Covered by'],
+  ['condition', 'Condition'],
+] as const
+const sources = ['measured', 'observed once', 'inferred by look', 'rumour', 'third party', 'interested party'] as const
 async function submit() {
   const part = props.part
   const { id, ...rest } = facts
@@ -109,6 +127,38 @@ async function submit() {
           <ElInput v-model="facts.connector_code" maxlength="200" />
         </ElFormItem>
       </div>
+      <details>
+        <summary>More: figures, neighbours, worth, where it is known from</summary>
+        <div class="row">
+          <ElFormItem v-for="[k, l] in figures" :key="k" :label="l" :error="fieldError(problem, k)">
+            <ElInputNumber v-model="facts[k]" :controls="false" :aria-label="l" style="width: 92px" />
+          </ElFormItem>
+        </div>
+        <div class="two">
+          <ElFormItem v-for="[k, l] in words" :key="k" :label="l" :error="fieldError(problem, k)">
+            <ElInput v-model="facts[k]" maxlength="160" :list="k === 'rides_on' || k === 'inside' ? 'part-names' : undefined" />
+          </ElFormItem>
+          <ElFormItem label="How it is held" :error="fieldError(problem, 'mount')">
+            <ElSelect v-model="facts.mount" :teleported="false" clearable aria-label="How it is held">
+              <ElOption v-for="m in ['plugged', 'soldered', 'glued', 'screwed', 'riveted']" :key="m" :value="m" :label="m" />
+            </ElSelect>
+          </ElFormItem>
+          <ElFormItem label="Known from" :error="fieldError(problem, 'source')">
+            <ElSelect v-model="facts.source" :teleported="false" clearable aria-label="Known from">
+              <ElOption v-for="m in sources" :key="m" :value="m" :label="m" />
+            </ElSelect>
+          </ElFormItem>
+        </div>
+        <datalist id="part-names">
+          <option v-for="n in names" :key="n" :value="n" />
+        </datalist>
+        <p v-for="(m, i) in facts.measures ?? []" :key="i" class="quiet">
+          {{ m.kind }}:
+          <span class="fig">{{ m.readings.join(', ') }} {{ m.unit }}</span>
+          , last digit {{ m.resolution }}{{ m.instrument ? `, ${m.instrument}` : '' }}
+        </p>
+        <p class="quiet">Measure at the bench line: m battery 47.5g, m rear-glass 0.61mm ±0.02; repeats add up.</p>
+      </details>
       <ElCheckbox v-model="facts.slot" label="Takes part in swap tests" />
       <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
       <p>
@@ -121,6 +171,10 @@ async function submit() {
 </template>
 
 <style scoped>
+summary {
+  cursor: pointer;
+  margin-bottom: 8px;
+}
 .two {
   display: grid;
   grid-template-columns: 1fr 1fr;

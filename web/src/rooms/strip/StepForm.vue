@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { ElButton, ElCheckbox, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { computed, reactive, ref } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
@@ -46,7 +46,21 @@ const facts = reactive<Facts>({
   seconds: old?.seconds,
   wait_seconds: old?.wait_seconds,
   frees: old?.frees ?? [],
+  method: old?.method,
+  consumable: old?.consumable,
 })
+const fastener = reactive<NonNullable<Facts['fastener']>>({ ...old?.fastener })
+const depths = [
+  ['safe_mm', 'Safe length, mm'],
+  ['grip_mm', 'Held under the head, mm'],
+] as const
+const sayings = [
+  ['head', 'Head'],
+  ['beneath', 'Lies beneath'],
+  ['hidden_under', 'Hidden under'],
+  ['shared_by', 'Shared by'],
+  ['carries', 'Carries'],
+] as const
 const after = ref<string[][]>(old?.after?.map((a) => [...a]) ?? (props.done ? [[props.done]] : [[]]))
 if (!after.value.length) after.value.push([])
 const measured = ref(Math.round(props.seconds ?? 0))
@@ -59,7 +73,7 @@ const { problem, busy, mine, theirs, send } = useForm(() => emit('close'))
 const at = (field: string) => fieldError(problem.value, old ? field : `step.${field}`)
 
 async function submit() {
-  const body: Facts = { ...facts, after: after.value.filter((a) => a.length) }
+  const body: Facts = { ...facts, fastener: { ...fastener }, after: after.value.filter((a) => a.length) }
   if (!screwed.value) body.drive = body.length_mm = body.diameter_mm = undefined
   if (old) body.risk = old.risk
   await send<unknown>((v, header) =>
@@ -131,6 +145,30 @@ async function submit() {
           </div>
         </template>
       </div>
+      <details>
+        <summary>More about the joint: what hides, what lies beneath, method, consumable</summary>
+        <div class="two">
+          <ElFormItem label="Method, for counting odds" :error="at('method')">
+            <ElInput v-model="facts.method" maxlength="40" />
+          </ElFormItem>
+          <ElFormItem label="Closing needs anew" :error="at('consumable')">
+            <ElInput v-model="facts.consumable" maxlength="80" />
+          </ElFormItem>
+          <template v-if="screwed">
+            <ElFormItem v-for="[k, l] in depths" :key="k" :label="l" :error="at('fastener')">
+              <ElInputNumber v-model="fastener[k]" :controls="false" :min="0" :max="50" :aria-label="l" style="width: 100px" />
+            </ElFormItem>
+            <ElFormItem label="Magnetic">
+              <ElSelect v-model="fastener.magnetic" :teleported="false" clearable aria-label="Magnetic">
+                <ElOption value="yes" label="yes" />
+                <ElOption value="no" label="no, on purpose" />
+              </ElSelect>
+            </ElFormItem>
+            <ElFormItem label="Captive"><ElCheckbox v-model="fastener.captive" label="stays in its bracket" /></ElFormItem>
+          </template>
+          <ElFormItem v-for="[k, l] in sayings" :key="k" :label="l"><ElInput v-model="fastener[k]" maxlength="80" /></ElFormItem>
+        </div>
+      </details>
       <ElFormItem label="Parts that come out" :error="at('frees')">
         <ElSelect
           v-model="facts.frees"
@@ -188,6 +226,10 @@ async function submit() {
   display: grid;
   grid-template-columns: 1fr 1fr;
   column-gap: 14px;
+}
+summary {
+  cursor: pointer;
+  margin-bottom: 10px;
 }
 .times {
   margin-top: 12px;

@@ -354,7 +354,13 @@ const open = (p: string) => {
       @close="adding = false"
     />
     <StepForm v-if="step && room && unit" :study="id" :room="room" :unit="unit" :step="step" @close="step = undefined" />
-    <PartForm v-if="part && room" :model="room.model.id" :part="part === 'new' ? undefined : part" @close="part = undefined" />
+    <PartForm
+      v-if="part && room"
+      :names="room.parts.map((p) => p.name)"
+      :model="room.model.id"
+      :part="part === 'new' ? undefined : part"
+      @close="part = undefined"
+    />
     <EntryForm v-if="entry && room" :entry="entry" :parts="room.parts" @close="entry = undefined" />
     <AskPanel
       v-if="question"

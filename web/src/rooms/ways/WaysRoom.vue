@@ -9,15 +9,23 @@ import AnswerLine from '../../shared/AnswerLine.vue'
 import CautionList from '../../shared/CautionList.vue'
 import { clock, figure, minutes, percent } from '../../shared/format'
 import PhoneMap from '../../shared/PhoneMap.vue'
+import HarvestShelf from './HarvestShelf.vue'
+import WayAgainst from './WayAgainst.vue'
 import WaySteps from './WaySteps.vue'
 
 const route = useRoute()
 const id = String(route.params.id)
 type Minimise = 'attended_seconds' | 'elapsed_seconds' | 'depth' | 'risk'
 const minimise = ref<Minimise>('attended_seconds')
+const entry = ref<'' | 'front' | 'back'>('')
 const { data: room, error } = useQuery({
-  queryKey: computed(() => ['ways', id, minimise.value]),
-  queryFn: () => take(api.GET('/api/models/{id}/ways', { params: { path: { id }, query: { minimise: minimise.value } } })),
+  queryKey: computed(() => ['ways', id, minimise.value, entry.value]),
+  queryFn: () =>
+    take(
+      api.GET('/api/models/{id}/ways', {
+        params: { path: { id }, query: { minimise: minimise.value, entry: entry.value || undefined } },
+      }),
+    ),
   placeholderData: keepPreviousData,
 })
 const chosen = ref(String(route.query.part ?? ''))
@@ -62,6 +70,17 @@ const units: Record<Minimise, (v: number) => string> = {
               <ElOption value="depth" label="fewest operations" />
               <ElOption value="risk" label="least risk" />
             </ElSelect>
+            <ElSelect
+              v-if="room.model.entry === 'dual' || entry"
+              v-model="entry"
+              :teleported="false"
+              aria-label="Side"
+              style="width: 130px"
+            >
+              <ElOption value="" label="either side" />
+              <ElOption value="front" label="from the front" />
+              <ElOption value="back" label="from the back" />
+            </ElSelect>
             <span v-if="way && !way.blocked" :class="way.proven ? 'quiet' : 'look'">
               {{ way.proven ? 'proven best' : `not proven: at least ${units[minimise](way.bound)}` }}
             </span>
@@ -81,19 +100,53 @@ const units: Record<Minimise, (v: number) => string> = {
         <template v-else>
           <section id="steps">
             <h2>The way to the {{ way.part }}</h2>
+            <p class="no-print">
+              <RouterLink :to="{ name: 'follow', params: { id, part: way.part_id } }">Follow it, one step a screen</RouterLink>
+            </p>
             <WaySteps :way="way" />
+            <p v-if="way.consumables.length">
+              <b>Have ready:</b>
+              {{ way.consumables.join(', ') }}
+            </p>
+            <p v-for="h in way.hidden" :key="h" class="look">Hidden screws: {{ h }}</p>
+            <p v-if="way.travels.length">
+              <b>Must move to the new part:</b>
+              {{ way.travels.join(', ') }}
+            </p>
+            <p v-if="way.tabs">{{ way.tabs }}</p>
+            <p v-for="k in room.model.keep_outs ?? []" :key="k.edge + k.from_mm" class="quiet">
+              Pick no deeper than {{ k.depth_mm }} mm at the {{ k.edge }} edge, {{ k.from_mm }} to {{ k.to_mm }} mm{{
+                k.why ? `: ${k.why}` : ''
+              }}
+            </p>
           </section>
           <section id="risk">
             <h2>Take care</h2>
             <CautionList :cautions="cautions" :notice="room.notice" />
-            <p v-for="s in way.survival" :key="s.part">
-              {{ s.part }} unhurt
-              <span class="fig">{{ percent(s.p) }}</span>
-              <span class="quiet">house odds, no incidents counted yet</span>
-            </p>
+            <table v-if="way.odds.length">
+              <thead>
+                <tr>
+                  <th>Hurt</th>
+                  <th>by</th>
+                  <th class="num">counted</th>
+                  <th class="num">95 % interval</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="o in way.odds" :key="o.part + o.method + o.side">
+                  <td>{{ o.part }}</td>
+                  <td>{{ o.method }}, {{ o.side }}</td>
+                  <td class="num">{{ o.n ? `${o.k} of ${o.n}` : 'never' }}</td>
+                  <td class="num">{{ o.n ? `${percent(o.low)}–${percent(o.high)}` : 'unknown' }}</td>
+                </tr>
+              </tbody>
+            </table>
+            <p class="quiet">Never pooled across methods. For computing, the plan's figure counts as twenty attempts (house).</p>
           </section>
         </template>
       </div>
+      <WayAgainst v-if="way && !way.blocked" :model="id" :way="way" />
+      <HarvestShelf :model="id" />
       <section class="wide">
         <h2>Every part</h2>
         <div class="scroll" tabindex="0" role="region" aria-label="Every part">

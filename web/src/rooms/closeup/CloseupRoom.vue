@@ -1,0 +1,358 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { useEventListener } from '@vueuse/core'
+import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
+
+import { api, once, take, type Schemas } from '../../api/client'
+import AnswerLine from '../../shared/AnswerLine.vue'
+import { useOutbox } from '../../shared/bench/outbox'
+import CautionList from '../../shared/CautionList.vue'
+import { typing } from '../../shared/keys'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import ResultCell from '../../shared/ResultCell.vue'
+import { useSave } from '../../shared/save'
+import { useSession } from '../../shared/session'
+import StickerTag from '../../shared/StickerTag.vue'
+import LookAlikes from './LookAlikes.vue'
+
+const id = String(useRoute().params.id)
+const plan = ref(false)
+const { data: room, error } = useQuery({
+  queryKey: computed(() => ['closeup', id, plan.value]),
+  queryFn: () => take(api.GET('/api/studies/{id}/closeup', { params: { path: { id }, query: { plan: plan.value } } })),
+  placeholderData: keepPreviousData,
+})
+const { may } = useSession()
+const writes = may('studies')
+const picked = ref('')
+const unit = computed(() => room.value?.units.find((u) => u.id === picked.value) ?? room.value?.units[0])
+const closing = computed(() => room.value?.closings.find((c) => c.unit_id === unit.value?.id))
+const { problem, mine, theirs, save } = useSave()
+type Facts = Omit<Schemas['ClosingChange'], 'version' | 'from_plan'>
+
+// One change after the other: each names the version that the one before it made.
+let queue: Promise<unknown> = Promise.resolve()
+interface Made {
+  unit: string
+  version: number
+  facts: Facts
+}
+const made: { last?: Made } = {}
+function put(change: (f: Facts) => Facts) {
+  const u = unit.value!.id
+  queue = queue.then(async () => {
+    const c = room.value!.closings.find((x) => x.unit_id === u)!.closing
+    // eslint-disable-next-line @typescript-eslint/no-unused-vars
+    const { id: _id, version, unit_id: _unit, ...seen } = c
+    const known: Pick<Made, 'version' | 'facts'> =
+      made.last?.unit === u && made.last.version > version ? made.last : { version, facts: seen as Facts }
+    const facts = change(known.facts)
+    const row = await save((v) =>
+      take(
+        api.PUT('/api/units/{id}/closing', {
+          params: { path: { id: u }, header: once() },
+          body: { version: v ?? known.version, from_plan: plan.value, ...facts },
+        }),
+      ),
+    )
+    made.last = row && { unit: u, version: row.version, facts }
+  })
+  return queue
+}
+const tick = (key: string) =>
+  put((f) => ({ ...f, ticks: f.ticks?.includes(key) ? f.ticks.filter((t) => t !== key) : [...(f.ticks ?? []), key] }))
+const ticked = (key: string) => closing.value?.closing.ticks?.includes(key) ?? false
+const setBack = (i: Schemas['Item'], n: number) => put((f) => ({ ...f, back: { ...f.back, [i.key]: n } }))
+const declare = (i: Schemas['Item'], what: 'lost' | 'replaced' | 'left_off', n: number) =>
+  put((f) => ({ ...f, declared: { ...f.declared, [i.key]: { ...f.declared?.[i.key], [what]: n } } }))
+const result = (mark: string, r: string) => put((f) => ({ ...f, results: { ...f.results, [mark]: r } }))
+
+/** Putting back is logged like taking apart, through the same queue; ticks everything that the line puts in. */
+const outbox = useOutbox()
+async function done(l: Schemas['CloseLine']) {
+  const u = unit.value!
+  const items = closing.value!.items.filter(
+    (i) => i.key === `screws ${l.step_id}` || l.frees.some((f) => i.name === f && i.key.startsWith('part ')),
+  )
+  if (!plan.value) {
+    const row = (await import('uuid')).v7()
+    await outbox.add({
+      study: id,
+      unit: u.id,
+      row,
+      method: 'POST',
+      path: `/api/studies/${id}/log`,
+      body: { id: row, unit_id: u.id, step_id: l.step_id, back: true },
+      text: `${u.name}: ${l.text}`,
+    })
+  }
+  await put((f) => ({
+    ...f,
+    back: { ...f.back, ...Object.fromEntries(items.map((i) => [i.key, Math.max(0, i.out - i.lost - i.replaced - i.left_off)])) },
+  }))
+}
+outbox.onSent(() => void theirs())
+const isBack = (l: Schemas['CloseLine']) =>
+  l.done || (plan.value && closing.value!.items.some((i) => i.key.endsWith(l.step_id) && i.in > 0))
+const current = computed(() => closing.value?.lines.find((l) => !isBack(l)))
+function flip() {
+  const units = room.value?.units ?? []
+  picked.value = units[(units.findIndex((u) => u.id === unit.value?.id) + 1) % units.length]?.id ?? ''
+}
+useEventListener('keydown', (e: KeyboardEvent) => {
+  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey) return
+  if (e.key === 'f') flip()
+  if (!writes.value || !current.value) return
+  const gate = current.value.gates[Number(e.key) - 1]
+  if (gate) void tick(gate.key)
+  else if (e.key === 'b' && current.value.ready) void done(current.value)
+})
+const seals = ['new adhesive', 'glue over old', 'reused', 'none'] as const
+const move = (check: number, by: number) => document.querySelector<HTMLElement>(`[data-check="${check + by}"] button`)?.focus()
+</script>
+
+<template>
+  <div class="room">
+    <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
+    <AnswerLine v-else class="answer" :sentence="closing?.answer" />
+    <template v-if="room">
+      <div class="stage">
+        <div v-if="unit" class="unit" :class="unit.colour">
+          <StickerTag :unit="unit" />
+          <span>is being closed</span>
+          <ElButton v-if="room.units.length > 1" @click="flip">
+            The other phone
+            <span class="keys">f</span>
+          </ElButton>
+          <ElButton :aria-pressed="plan" @click="plan = !plan">
+            {{ plan ? 'From the steps logged' : 'Built of loose parts: from the plan' }}
+          </ElButton>
+          <RouterLink :to="{ name: 'mat', params: { id } }">Print the screw mat</RouterLink>
+        </div>
+        <p v-else class="quiet">Record a phone at intake first.</p>
+        <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+        <section v-if="closing" id="gate">
+          <h2>Back in, in this order</h2>
+          <p v-if="closing.conflict" class="look">
+            The {{ closing.conflict }} lies above the battery's connector and can only go on after it: battery off at its other
+            end, or take care.
+          </p>
+          <p v-if="!closing.lines.length" class="quiet">
+            Nothing was taken out of this phone. Log the strip-down, or take the list from the plan.
+          </p>
+          <ol class="plain lines">
+            <li v-for="l in closing.lines" :key="l.step_id" :class="{ back: isBack(l), current: l === current }">
+              <div v-for="(g, gi) in l.gates" :key="g.key" class="gate">
+                <label>
+                  <input type="checkbox" :checked="ticked(g.key)" :disabled="!writes" @change="tick(g.key)" />
+                  <b>{{ g.text }}</b>
+                  <span v-if="g.n > 1" class="fig">×{{ g.n }}</span>
+                  <span v-if="l === current" class="keys">{{ gi + 1 }}</span>
+                </label>
+              </div>
+              <div class="what">
+                <span>{{ l.text }}</span>
+                <span v-if="l.screws" class="fig quiet">{{ l.screws }} screws</span>
+                <span v-if="l.consumable" class="look">new: {{ l.consumable }}</span>
+                <ElButton v-if="writes && !isBack(l)" size="small" :disabled="!l.ready" @click="done(l)">
+                  is back
+                  <span v-if="l === current" class="keys">b</span>
+                </ElButton>
+                <span v-if="isBack(l)" class="quiet">back</span>
+              </div>
+            </li>
+          </ol>
+        </section>
+        <section v-if="closing" id="checks">
+          <h2>Checks before sealing</h2>
+          <div class="scroll" tabindex="0" role="region" aria-label="Checks before sealing">
+            <table>
+              <thead>
+                <tr>
+                  <th>Check</th>
+                  <th>Before opening</th>
+                  <th>Now</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="(c, i) in closing.checks" :key="c.mark">
+                  <td>
+                    {{ c.name }}
+                    <span v-if="c.retest" class="look">test again</span>
+                  </td>
+                  <td class="quiet">{{ c.baseline ? c.baseline + (c.assumed ? ' (assumed)' : '') : 'untested' }}</td>
+                  <td :data-check="i">
+                    <ResultCell
+                      :result="(c.result || undefined) as never"
+                      :label="`${unit?.name}, ${c.name}`"
+                      :disabled="!writes"
+                      @set="(r) => result(c.mark, r)"
+                      @move="(by) => move(i, by)"
+                    />
+                    <span
+                      v-if="c.result && c.baseline === 'pass' && c.result !== 'pass' && c.result !== 'skipped'"
+                      class="danger"
+                    >
+                      lost since
+                    </span>
+                  </td>
+                </tr>
+              </tbody>
+            </table>
+          </div>
+        </section>
+      </div>
+      <div v-if="closing" class="shelf">
+        <section id="items">
+          <h2>What came out</h2>
+          <p v-if="closing.open.length" class="danger">
+            {{ closing.open.length }} unaccounted for. Nothing closes with a mystery bracket unless it is declared.
+          </p>
+          <p v-for="t in closing.lost" :key="t" class="look">Logged as lost: {{ t }}</p>
+          <ul class="plain">
+            <li v-for="i in closing.open" :key="i.key" class="open">
+              <b>{{ i.out - i.in - i.lost - i.replaced - i.left_off }} × {{ i.name }}</b>
+              <span class="quiet">&nbsp;of {{ i.place }}</span>
+              <div v-if="writes" class="row">
+                <label>
+                  back
+                  <ElInputNumber
+                    :model-value="i.in"
+                    :min="0"
+                    :max="i.out"
+                    :controls="false"
+                    size="small"
+                    :aria-label="`${i.name} of ${i.place}: back`"
+                    style="width: 52px"
+                    @change="(n?: number) => setBack(i, n ?? 0)"
+                  />
+                </label>
+                <label
+                  v-for="[w, t, n] in [
+                    ['lost', 'lost', i.lost],
+                    ['replaced', 'replaced', i.replaced],
+                    ['left_off', 'left off', i.left_off],
+                  ] as const"
+                  :key="w"
+                >
+                  {{ t }}
+                  <ElInputNumber
+                    :model-value="n"
+                    :min="0"
+                    :max="i.out"
+                    :controls="false"
+                    size="small"
+                    :aria-label="`${i.name} of ${i.place}: ${t}`"
+                    style="width: 52px"
+                    @change="(v?: number) => declare(i, w, v ?? 0)"
+                  />
+                </label>
+              </div>
+            </li>
+          </ul>
+          <p v-if="!closing.open.length && closing.items.length" class="quiet">
+            All {{ closing.items.length }} kinds of items are accounted for.
+          </p>
+          <div v-for="i in closing.empty" :key="`empty ${i.key}`">
+            <p class="look">A hole of {{ i.place }} is empty. Safe in its place:</p>
+            <ul>
+              <li v-for="s in room.holes.find((h) => `screws ${h.id}` === i.key)?.subs ?? []" :key="s.from">{{ s.text }}</li>
+            </ul>
+            <p class="quiet">Better no screw than a longer one.</p>
+          </div>
+          <p v-if="closing.consumables.length">
+            <b>Have ready:</b>
+            {{ closing.consumables.join(', ') }}
+          </p>
+        </section>
+        <LookAlikes :mixes="room.mixes" />
+        <section>
+          <h2>Sealing</h2>
+          <div class="row">
+            <ElSelect
+              :model-value="closing.closing.seal || ''"
+              :teleported="false"
+              :disabled="!writes"
+              placeholder="How it was sealed"
+              aria-label="How it was sealed"
+              style="width: 180px"
+              @update:model-value="(seal: (typeof seals)[number]) => put((f) => ({ ...f, seal }))"
+            >
+              <ElOption v-for="s in seals" :key="s" :value="s" :label="s" />
+            </ElSelect>
+          </div>
+          <p>Water resistance: {{ closing.water }}.</p>
+          <ElInput
+            :model-value="closing.closing.end_state"
+            :disabled="!writes"
+            maxlength="300"
+            placeholder="The phone's state at the end"
+            aria-label="The phone's state at the end"
+            @change="(end_state: string) => put((f) => ({ ...f, end_state }))"
+          />
+          <p>
+            <ElButton
+              v-if="writes"
+              type="primary"
+              :disabled="!closing.may || closing.closing.closed"
+              @click="put((f) => ({ ...f, closed: true }))"
+            >
+              {{ closing.closing.closed ? 'Closed' : 'It is closed' }}
+            </ElButton>
+          </p>
+        </section>
+        <section>
+          <h2>It stays dark?</h2>
+          <ol>
+            <li v-for="s in room.startup" :key="s">{{ s }}</li>
+          </ol>
+          <CautionList :cautions="current?.cautions ?? []" :notice="room.notice" />
+        </section>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.unit {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  border-left: 14px solid var(--sticker);
+  background: var(--wash);
+  padding: 8px 12px;
+  margin-bottom: 10px;
+  flex-wrap: wrap;
+}
+.lines li {
+  padding: 6px 0 6px 12px;
+  border-left: 4px solid transparent;
+}
+.lines li.current {
+  border-left-color: var(--pine);
+  background: var(--pine-wash);
+}
+.lines li.back .what {
+  color: var(--quiet);
+}
+.what {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  flex-wrap: wrap;
+}
+.what .el-button {
+  margin-left: auto;
+}
+.gate label {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.open {
+  border-left: 4px solid var(--brick);
+  padding-left: 10px !important;
+}
+</style>

@@ -1,0 +1,162 @@
+<script setup lang="ts">
+import { ElInputNumber, ElOption, ElSelect } from 'element-plus'
+
+import { api, take, type Schemas } from '../../api/client'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { fieldError, useSave } from '../../shared/save'
+import StickerTag from '../../shared/StickerTag.vue'
+
+/** The gate of one phone, and what is seen at its rim once it is being opened. Every tick is stored at once. */
+const props = defineProps<{ intake: Schemas['UnitIntake']; limit: number; writes: boolean }>()
+const { problem, mine, theirs, save } = useSave()
+type Gate = NonNullable<Schemas['Unit']['gate']>
+type Entry = NonNullable<Schemas['Unit']['entry']>
+async function put(change: { gate?: Partial<Gate>; entry?: Partial<Entry> }) {
+  // eslint-disable-next-line @typescript-eslint/no-unused-vars
+  const { id, version, study_id: _study, ...facts } = props.intake.unit
+  await save((v, header) =>
+    take(
+      api.PUT('/api/units/{id}', {
+        params: { path: { id }, header },
+        body: {
+          version: v ?? version,
+          ...facts,
+          gate: { ...facts.gate, ...change.gate },
+          entry: { ...facts.entry, ...change.entry },
+        },
+      }),
+    ),
+  )
+}
+const ticks = [
+  ['off', 0],
+  ['tray', 1],
+  ['protection', 7],
+  ['guide', 8],
+] as const
+const choices = [
+  ['swelling', 'Cell', ['flat', 'swollen']],
+  ['liquid', 'Liquid mark', ['white', 'red', 'not found']],
+  ['data', 'Data', ['backed up', 'erased', 'nothing on it']],
+  ['lock', 'Lock', ['no lock', "owner's lock", 'unknown']],
+] as const
+const open = () => props.intake.gate.filter((g) => !g.met).length
+</script>
+
+<template>
+  <section :id="`gate-${intake.unit.name}`">
+    <h3>
+      <StickerTag :unit="intake.unit" />
+      {{ open() ? `${open()} open` : 'gate passed' }}
+    </h3>
+    <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+    <p v-for="g in intake.gate.filter((x) => x.stop)" :key="g.text" class="danger" role="alert">{{ g.text }}</p>
+    <div class="ticks">
+      <label v-for="[key, i] in ticks" :key="key">
+        <input
+          type="checkbox"
+          :checked="Boolean(intake.unit.gate?.[key])"
+          :disabled="!writes"
+          @change="put({ gate: { [key]: ($event.target as HTMLInputElement).checked } })"
+        />
+        {{ intake.gate[i]?.text }}
+      </label>
+    </div>
+    <div class="row">
+      <label>
+        charge, %
+        <ElInputNumber
+          :model-value="intake.unit.gate?.charge"
+          :min="0"
+          :max="100"
+          :controls="false"
+          :disabled="!writes"
+          :aria-label="`Charge of ${intake.unit.name}, %`"
+          style="width: 72px"
+          @change="(v?: number) => put({ gate: { charge: v ?? undefined } })"
+        />
+      </label>
+      <span class="quiet">at most {{ limit }}</span>
+      <span v-if="fieldError(problem, 'gate')" class="danger">{{ fieldError(problem, 'gate') }}</span>
+    </div>
+    <div class="choices">
+      <ElSelect
+        v-for="[key, label, options] in choices"
+        :key="key"
+        :model-value="intake.unit.gate?.[key] ?? ''"
+        :teleported="false"
+        :disabled="!writes"
+        :placeholder="label"
+        :aria-label="`${label} of ${intake.unit.name}`"
+        @update:model-value="(v: string) => put({ gate: { [key]: v } })"
+      >
+        <ElOption v-for="o in options" :key="o" :value="o" :label="`${label}: ${o}`" />
+      </ElSelect>
+    </div>
+    <details>
+      <summary>At the rim: {{ intake.advice }}</summary>
+      <div class="row">
+        <label>
+          gap, mm
+          <ElInputNumber
+            :model-value="intake.unit.entry?.gap_mm ?? 0"
+            :min="0"
+            :max="50"
+            :step="0.1"
+            :controls="false"
+            :disabled="!writes"
+            :aria-label="`Gap of ${intake.unit.name}, mm`"
+            style="width: 72px"
+            @change="(v?: number) => put({ entry: { gap_mm: v ?? 0 } })"
+          />
+        </label>
+        <label>
+          rim freed, %
+          <ElInputNumber
+            :model-value="intake.unit.entry?.freed_percent ?? 0"
+            :min="0"
+            :max="100"
+            :step="5"
+            :controls="false"
+            :disabled="!writes"
+            :aria-label="`Rim freed of ${intake.unit.name}, %`"
+            style="width: 72px"
+            @change="(v?: number) => put({ entry: { freed_percent: v ?? 0 } })"
+          />
+        </label>
+        <label>
+          <input
+            type="checkbox"
+            :checked="Boolean(intake.unit.entry?.suction_lifts)"
+            :disabled="!writes"
+            @change="put({ entry: { suction_lifts: ($event.target as HTMLInputElement).checked } })"
+          />
+          suction alone lifts
+        </label>
+      </div>
+    </details>
+  </section>
+</template>
+
+<style scoped>
+h3 {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  font-size: 15px;
+  margin: 10px 0 6px;
+}
+.ticks {
+  display: grid;
+  gap: 2px;
+}
+.choices {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 6px;
+  margin: 6px 0;
+}
+summary {
+  cursor: pointer;
+}
+</style>

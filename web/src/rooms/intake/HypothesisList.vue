@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
+import { reactive } from 'vue'
+
+import { api, take, type Schemas } from '../../api/client'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { useSave } from '../../shared/save'
+
+/** Statements that the study is to settle, each with where it comes from, closed as confirmed, refuted or left open. */
+const props = defineProps<{ study: Schemas['Study']; writes: boolean }>()
+type Hypothesis = Schemas['Hypothesis']
+const sources = ['measured', 'observed once', 'inferred by look', 'rumour', 'third party', 'interested party'] as const
+const { problem, mine, theirs, busy, save } = useSave()
+const fresh = reactive({ text: '', source: 'rumour' as Hypothesis['source'] })
+async function put(hypotheses: Hypothesis[]) {
+  // eslint-disable-next-line @typescript-eslint/no-unused-vars
+  const { id, version, model_id: _model, ...facts } = props.study
+  return save((v, header) =>
+    take(
+      api.PUT('/api/studies/{id}', { params: { path: { id }, header }, body: { version: v ?? version, ...facts, hypotheses } }),
+    ),
+  )
+}
+const all = () => props.study.hypotheses ?? []
+const change = (i: number, h: Partial<Hypothesis>) => put(all().map((x, k) => (k === i ? { ...x, ...h } : x)))
+async function add() {
+  if (await put([...all(), { ...fresh, state: 'open' }])) fresh.text = ''
+}
+</script>
+
+<template>
+  <section id="hypotheses">
+    <h2>To confirm or refute</h2>
+    <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+    <ul class="plain">
+      <li v-for="(h, i) in study.hypotheses ?? []" :key="i">
+        {{ h.text }}
+        <small class="quiet">{{ h.source }}{{ h.evidence ? `; ${h.evidence}` : '' }}</small>
+        <div class="row">
+          <ElSelect
+            :model-value="h.state"
+            :teleported="false"
+            :disabled="!writes || busy"
+            size="small"
+            :aria-label="`State of: ${h.text}`"
+            style="width: 120px"
+            @update:model-value="(state: Hypothesis['state']) => change(i, { state })"
+          >
+            <ElOption v-for="s in ['open', 'confirmed', 'refuted']" :key="s" :value="s" :label="s" />
+          </ElSelect>
+          <ElInput
+            v-if="writes"
+            :model-value="h.evidence"
+            size="small"
+            maxlength="300"
+            placeholder="what speaks for it"
+            :aria-label="`Evidence for: ${h.text}`"
+            style="flex: 1"
+            @change="(evidence: string) => change(i, { evidence })"
+          />
+        </div>
+      </li>
+    </ul>
+    <form v-if="writes" class="row" @submit.prevent="add">
+      <ElInput
+        v-model="fresh.text"
+        maxlength="300"
+        placeholder="A statement to settle"
+        aria-label="A statement to settle"
+        style="flex: 1"
+      />
+      <ElSelect v-model="fresh.source" :teleported="false" aria-label="Where it comes from" style="width: 150px">
+        <ElOption v-for="s in sources" :key="s" :value="s" :label="s" />
+      </ElSelect>
+      <ElButton native-type="submit" :disabled="!fresh.text || busy">Add</ElButton>
+    </form>
+  </section>
+</template>
+
+<style scoped>
+small {
+  display: block;
+}
+</style>

@@ -1,0 +1,299 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { useEventListener } from '@vueuse/core'
+import { ElButton, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { computed, reactive, ref } from 'vue'
+import { useRoute } from 'vue-router'
+
+import { api, newId, take } from '../../api/client'
+import CautionList from '../../shared/CautionList.vue'
+import DriveMark from '../../shared/DriveMark.vue'
+import { clock } from '../../shared/format'
+import { typing } from '../../shared/keys'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { useSave } from '../../shared/save'
+import { useSession } from '../../shared/session'
+
+/** One step a screen, screws ticked off, the why beside it; any key of the list is the next step. */
+const route = useRoute()
+const id = String(route.params.id)
+const part = String(route.params.part)
+const { data: room, error } = useQuery({
+  queryKey: ['ways', id, 'attended_seconds', ''],
+  queryFn: () => take(api.GET('/api/models/{id}/ways', { params: { path: { id }, query: { minimise: 'attended_seconds' } } })),
+})
+const way = computed(() => room.value?.ways.find((w) => w.part_id === part))
+const at = ref(0)
+const step = computed(() => way.value?.steps[at.value])
+const ended = computed(() => way.value && at.value >= way.value.steps.length)
+const ticked = reactive<Record<string, number>>({})
+const screws = computed(() =>
+  step.value?.joint === 'screw' || step.value?.joint === 'post' ? Math.max(1, step.value.count ?? 1) : 0,
+)
+const begun = ref(Date.now())
+const pace = computed(() => room.value?.pace)
+const words: Record<string, string> = {
+  unfasten: 'turn the screws out',
+  bracket: 'take the metal plate off; it may have to slide first',
+  disconnect: 'lift the plug straight up, never by its cable',
+  peel: 'pull the tape off flat and slowly',
+  cut: 'run a plastic pick through the glue',
+  heat: 'warm the glue until it gives',
+  solvent: 'let alcohol creep into the glue',
+  slide: 'push the latch',
+  pry: 'lever with a plastic tool',
+  lift: 'take the part out',
+}
+function tick() {
+  const s = step.value
+  if (s) ticked[s.id] = Math.min(screws.value, (ticked[s.id] ?? 0) + 1)
+}
+const go = (by: number) => (at.value = Math.max(0, Math.min(way.value?.steps.length ?? 0, at.value + by)))
+useEventListener('keydown', (e: KeyboardEvent) => {
+  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || !way.value) return
+  if (e.key === 'ArrowRight' || e.key === 'Enter') go(1)
+  else if (e.key === 'ArrowLeft') go(-1)
+  else if (e.key === ' ') {
+    e.preventDefault()
+    tick()
+  }
+})
+
+const { may } = useSession()
+const tells = may('outcomes')
+const { problem, mine, theirs, busy, save } = useSave()
+const told = ref(false)
+const outcome = reactive({ minutes: 0, tabs: undefined as number | undefined, step: '', hurt: '' })
+const spent = () => Math.max(0.5, Math.round((Date.now() - begun.value) / 6000) / 10)
+const outcomeId = newId()
+async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
+  const w = way.value!
+  const tabs = w.steps.find((s) => s.joint === 'pull tab')?.count ?? 0
+  const done = await save((_, header) =>
+    take(
+      api.POST('/api/models/{id}/parts/{part}/outcomes', {
+        params: { path: { id, part }, header },
+        body: {
+          id: outcomeId,
+          minutes: outcome.minutes || spent(),
+          went,
+          predicted: w.closed_minutes,
+          steps: went === 'gave up' ? [] : w.steps.map((s) => s.id),
+          hurt_part: outcome.hurt || undefined,
+          hurt_step: outcome.hurt ? outcome.step || w.steps.at(-1)!.id : undefined,
+          whole: outcome.tabs,
+          of: outcome.tabs === undefined ? undefined : tabs,
+        },
+      }),
+    ),
+  )
+  if (done) told.value = true
+}
+</script>
+
+<template>
+  <div class="follow">
+    <p v-if="error" role="alert" class="danger">{{ error.message }}</p>
+    <p v-else-if="room && !way" class="danger">No way to this part is on record.</p>
+    <template v-if="room && way">
+      <header>
+        <h1 class="answer">
+          {{ room.model.name }}, {{ way.part }}:
+          <template v-if="step">step {{ at + 1 }} of {{ way.steps.length }}</template>
+          <template v-else>out. How did it go?</template>
+        </h1>
+        <p class="quiet">
+          {{ Math.round(way.elapsed_minutes) }} min in
+          <template v-if="pace?.n">; at your pace ×{{ pace.ratio.toFixed(1) }} (n = {{ pace.n }})</template>
+        </p>
+      </header>
+      <section v-if="step" class="step">
+        <p class="do">
+          <b :title="words[step.verb]">{{ step.verb }}</b>
+          {{ step.what }}
+          <DriveMark :drive="step.drive" :length="step.length_mm" />
+        </p>
+        <p v-if="words[step.verb]" class="quiet">That is: {{ words[step.verb] }}.</p>
+        <dl>
+          <div>
+            <dt>Tool</dt>
+            <dd>{{ step.tool || 'by hand' }}</dd>
+          </div>
+          <div>
+            <dt>Side up</dt>
+            <dd>{{ step.side === 'any' ? 'either' : step.side }}</dd>
+          </div>
+          <div>
+            <dt>Time</dt>
+            <dd class="fig">
+              {{ clock(step.seconds) }}{{ step.wait_seconds ? ` + wait ${clock(step.wait_seconds)}` : '' }}
+              <small class="quiet">{{ step.runs ? `n = ${step.runs}` : 'predicted' }}</small>
+            </dd>
+          </div>
+        </dl>
+        <div v-if="screws" class="screws" role="group" :aria-label="`${ticked[step.id] ?? 0} of ${screws} screws out`">
+          <button
+            v-for="n in screws"
+            :key="n"
+            :class="{ on: n <= (ticked[step.id] ?? 0) }"
+            :aria-label="`Screw ${n}`"
+            @click="tick"
+          >
+            {{ n }}
+          </button>
+          <span class="quiet">
+            {{ ticked[step.id] ?? 0 }} of {{ screws }}
+            <span class="keys">space</span>
+          </span>
+        </div>
+        <p v-if="step.fastener.hidden_under" class="look">Some hide under {{ step.fastener.hidden_under }}.</p>
+        <p v-if="step.fastener.magnetic === 'no'" class="look">Not magnetic, on purpose: keep them apart.</p>
+        <p v-if="step.frees.length">
+          Comes out: {{ step.frees.map((f) => room!.parts.find((p) => p.id === f)?.name).join(', ') }}
+        </p>
+        <CautionList :cautions="step.cautions" :notice="room.notice" />
+        <img v-for="p in step.photos.slice(0, 2)" :key="p" :src="`/api/photos/${p}/full`" :alt="`picture of ${step.what}`" />
+      </section>
+      <section v-else-if="told" role="status">
+        <p>Told. It counts toward the times and odds of this way.</p>
+        <RouterLink :to="{ name: 'job', params: { id, part } }">To the job card</RouterLink>
+      </section>
+      <section v-else-if="ended" class="tell">
+        <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+        <p v-if="!tells" class="quiet">Technicians and analysts tell how it went.</p>
+        <template v-else>
+          <label>
+            Minutes, closed to closed and tested
+            <ElInputNumber v-model="outcome.minutes" :min="0" :max="1440" :placeholder="String(spent())" aria-label="Minutes" />
+            <span class="quiet">0: by the clock, {{ spent() }}</span>
+          </label>
+          <label v-if="way.steps.some((s) => s.joint === 'pull tab')">
+            Tabs that came out whole
+            <ElInputNumber
+              v-model="outcome.tabs"
+              :min="0"
+              :max="way.steps.find((s) => s.joint === 'pull tab')?.count"
+              aria-label="Tabs that came out whole"
+            />
+          </label>
+          <div class="row">
+            <ElSelect
+              v-model="outcome.hurt"
+              :teleported="false"
+              clearable
+              filterable
+              placeholder="Something hurt?"
+              aria-label="What was hurt"
+              style="width: 220px"
+            >
+              <ElOption v-for="p in room.parts" :key="p.id" :value="p.id" :label="p.name" />
+            </ElSelect>
+            <ElSelect
+              v-if="outcome.hurt"
+              v-model="outcome.step"
+              :teleported="false"
+              placeholder="at which step"
+              aria-label="At which step"
+              style="width: 260px"
+            >
+              <ElOption v-for="s in way.steps" :key="s.id" :value="s.id" :label="`${s.verb} ${s.what}`" />
+            </ElSelect>
+          </div>
+          <div class="row">
+            <ElButton type="primary" size="large" :loading="busy" @click="tell(outcome.hurt ? 'incident' : 'fine')">
+              {{ outcome.hurt ? 'With an incident' : 'Went fine' }}
+            </ElButton>
+            <ElButton size="large" :disabled="busy" @click="tell('tab broke')">A tab broke</ElButton>
+            <ElButton size="large" :disabled="busy" @click="tell('gave up')">Gave up</ElButton>
+          </div>
+        </template>
+      </section>
+      <nav class="moves" aria-label="Steps">
+        <ElButton size="large" :disabled="!at" @click="go(-1)">
+          Back
+          <span class="keys">←</span>
+        </ElButton>
+        <ElSelect v-model="at" :teleported="false" aria-label="Anywhere is next" style="flex: 1; min-width: 160px">
+          <ElOption v-for="(s, i) in way.steps" :key="s.id" :value="i" :label="`${i + 1} ${s.verb} ${s.what}`" />
+          <ElOption :value="way.steps.length" label="done: how did it go?" />
+        </ElSelect>
+        <ElButton v-if="!ended" type="primary" size="large" @click="go(1)">
+          Done, next
+          <span class="keys">→</span>
+        </ElButton>
+      </nav>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.follow {
+  max-width: 760px;
+  margin: 0 auto;
+  padding: 20px 20px 110px;
+}
+h1 {
+  font-size: 24px;
+}
+.do {
+  font-size: 30px;
+  line-height: 1.2;
+}
+dl {
+  display: flex;
+  gap: 28px;
+  flex-wrap: wrap;
+  margin: 12px 0;
+}
+dt {
+  color: var(--quiet);
+  font-size: 14px;
+}
+dd {
+  margin: 0;
+  font-size: 19px;
+}
+.screws {
+  display: flex;
+  gap: 8px;
+  flex-wrap: wrap;
+  align-items: center;
+  margin: 12px 0;
+}
+.screws button {
+  width: 56px;
+  height: 56px;
+  border-radius: 50%;
+  border: 2px solid var(--ink);
+  background: var(--sheet);
+  color: var(--ink);
+  font: 600 18px var(--mono);
+  cursor: pointer;
+}
+.screws button.on {
+  background: var(--pine);
+  color: var(--on-pine);
+  border-color: var(--pine);
+}
+img {
+  max-width: 100%;
+  max-height: 300px;
+}
+.tell label {
+  display: block;
+  margin-bottom: 12px;
+}
+.moves {
+  position: fixed;
+  left: 0;
+  right: 0;
+  bottom: 0;
+  display: flex;
+  gap: 10px;
+  padding: 10px 20px;
+  background: var(--ground);
+  border-top: 1px solid var(--ink);
+  z-index: 10;
+  align-items: center;
+}
+</style>

@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { ElOption, ElSelect } from 'element-plus'
+import { computed, ref } from 'vue'
+
+import { api, take, type Schemas } from '../../api/client'
+import AnswerLine from '../../shared/AnswerLine.vue'
+import { minutes } from '../../shared/format'
+
+/** The way to a part beside the way to the part of the same name in another model. */
+const props = defineProps<{ model: string; way: Schemas['Way'] }>()
+const other = ref('')
+const { data: models } = useQuery({ queryKey: ['models'], queryFn: () => take(api.GET('/api/models')) })
+const others = computed(() => models.value?.filter((m) => m.id !== props.model) ?? [])
+const { data: difference } = useQuery({
+  queryKey: computed(() => ['against', props.model, props.way.part_id, other.value]),
+  queryFn: () =>
+    take(
+      api.GET('/api/models/{id}/parts/{part}/against/{other}', {
+        params: { path: { id: props.model, part: props.way.part_id, other: other.value } },
+      }),
+    ),
+  enabled: computed(() => Boolean(other.value)),
+})
+</script>
+
+<template>
+  <section id="against" class="half">
+    <h2>Against another model</h2>
+    <ElSelect v-model="other" :teleported="false" filterable placeholder="Which model?" aria-label="Which model to compare with">
+      <ElOption v-for="m in others" :key="m.id" :value="m.id" :label="`${m.maker} ${m.name}`" />
+    </ElSelect>
+    <template v-if="difference">
+      <AnswerLine plain :sentence="difference.answer" />
+      <template v-if="difference.mine && difference.theirs">
+        <p class="fig">
+          {{ difference.mine.steps.length }} / {{ difference.theirs.steps.length }} steps, {{ difference.mine.depth }} /
+          {{ difference.theirs.depth }} deep, {{ minutes(difference.mine.elapsed_minutes) }} /
+          {{ minutes(difference.theirs.elapsed_minutes) }} in, {{ difference.mine.screws }} /
+          {{ difference.theirs.screws }} screws
+        </p>
+        <p v-if="difference.tools.length">Tools only here: {{ difference.tools.join(', ') }}</p>
+        <details>
+          <summary>{{ difference.added.length }} steps only here, {{ difference.gone.length }} only there</summary>
+          <ul>
+            <li v-for="s in difference.added" :key="`+${s}`">here: {{ s }}</li>
+            <li v-for="s in difference.gone" :key="`-${s}`" class="quiet">there: {{ s }}</li>
+          </ul>
+        </details>
+      </template>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+summary {
+  cursor: pointer;
+}
+</style>
