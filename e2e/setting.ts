@@ -10,6 +10,8 @@ process.env.WARYOWL_E2E_VAR ??= mkdtempSync(join(tmpdir(), 'waryowl-e2e-'))
 export const chromium = {
   baseURL: base,
   actionTimeout: 8_000,
+  // The service worker has a spec of its own; elsewhere it would hide answers from the tests that lose them on purpose.
+  serviceWorkers: 'block' as const,
   viewport: { width: 1280, height: 800 },
   launchOptions: {
     executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',

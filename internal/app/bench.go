@@ -165,6 +165,10 @@ func (k *knowledge) hints() []PlanHint {
 	}
 	var parts []learn.Part
 	for _, p := range k.parts {
+		// What comes out from the back lies under the others only when seen from the front.
+		if slices.ContainsFunc(k.steps, func(s store.PlanStep) bool { return s.Side == "back" && slices.Contains(s.Frees, p.ID) }) {
+			continue
+		}
 		parts = append(parts, learn.Part{ID: p.ID, Name: p.Name, Pane: p.Pane, X: p.XMM, Y: p.YMM, W: p.WMM, H: p.HMM, Layer: p.Layer})
 	}
 	steps := k.lessons()

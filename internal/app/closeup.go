@@ -248,7 +248,11 @@ func (v *UnitClosing) sentence(u store.Unit, unseated string, untested int) answ
 			s = append(s, answer.Text("; "))
 		}
 		i := v.Open[0]
-		s = append(s, answer.Text(fmt.Sprintf("%d %s of %s", i.Open(), i.Name, i.Place)))
+		what := fmt.Sprintf("%d %s", i.Open(), i.Name)
+		if i.Place != i.Name {
+			what += " of " + i.Place
+		}
+		s = append(s, answer.Text(what))
 		if len(v.Open) > 1 {
 			s = append(s, answer.Text(" and "), answer.Count(len(v.Open)-1, "other item", "#items"))
 		}
@@ -281,7 +285,13 @@ func (k *knowledge) met(s store.PlanStep, done []string) []string {
 func (k *knowledge) mat() ([]HoleAlike, []closeup.Mix, closeup.Mat) {
 	var holes []closeup.Hole
 	var steps []store.PlanStep
-	for _, id := range k.order() {
+	order := k.order()
+	for _, s := range k.steps { // the way that frees everything may leave some screws in
+		if !slices.Contains(order, s.ID) {
+			order = append(order, s.ID)
+		}
+	}
+	for _, id := range order {
 		s := k.step[id]
 		if (s.Joint == "screw" || s.Joint == "post") && s.Verb == "unfasten" {
 			steps = append(steps, s)

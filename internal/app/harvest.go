@@ -85,7 +85,11 @@ func (s *Service) Harvest(ctx context.Context, model string, hourly int) (Harves
 		return h, nil
 	}
 	h.Answer = answer.Sentence{answer.Text("Take "), answer.Count(len(out.Take), "part", "#harvest"), answer.Text(" of a donor "), answer.Name(k.Name, ""), answer.Text(" in "), answer.Number(h.Minutes, "min", "#harvest"),
-		answer.Text(fmt.Sprintf(": it leaves %.2f %s", h.Net/100, first(h.Currency, "in money"))), answer.Text("; "), answer.Count(len(out.Leave), "priced part", "#harvest"), answer.Text(" do not pay.")}
+		answer.Text(fmt.Sprintf(": it leaves %.2f %s", h.Net/100, first(h.Currency, "in money"))), answer.Text(".")}
+	if n := len(out.Leave); n > 0 {
+		h.Answer[len(h.Answer)-1] = answer.Text("; ")
+		h.Answer = append(h.Answer, answer.Count(n, "priced part", "#harvest"), answer.Text(" would not pay."))
+	}
 	return h, nil
 }
 

@@ -111,7 +111,11 @@ func List(done []Step) (lines []Line, conflict string) {
 		if s.Verb == "heat" || s.Verb == "solvent" {
 			continue
 		}
-		l := Line{StepID: s.ID, Text: strings.TrimSpace(back[s.Verb] + " " + s.What), Gates: []LayerGate{}, Consumable: s.Tape, Frees: append([]string{}, s.Frees...)}
+		how := back[s.Verb]
+		if s.Verb == "lift" && len(s.Frees) == 0 {
+			how = "take back:"
+		}
+		l := Line{StepID: s.ID, Text: strings.TrimSpace(how + " " + s.What), Gates: []LayerGate{}, Consumable: s.Tape, Frees: append([]string{}, s.Frees...)}
 		if s.Joint == "screw" || s.Joint == "post" {
 			l.Screws = max(1, s.Count)
 		}

@@ -214,7 +214,7 @@ const move = (check: number, by: number) => document.querySelector<HTMLElement>(
           <ul class="plain">
             <li v-for="i in closing.open" :key="i.key" class="open">
               <b>{{ i.out - i.in - i.lost - i.replaced - i.left_off }} × {{ i.name }}</b>
-              <span class="quiet">&nbsp;of {{ i.place }}</span>
+              <span v-if="i.place !== i.name" class="quiet">&nbsp;of {{ i.place }}</span>
               <div v-if="writes" class="row">
                 <label>
                   back

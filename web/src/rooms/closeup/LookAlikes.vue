@@ -31,8 +31,4 @@ const sorted = computed(() => [...props.mixes].sort((a, b) => order[a.effect] - 
   </section>
 </template>
 
-<style scoped>
-summary {
-  cursor: pointer;
-}
-</style>
+<style scoped></style>

@@ -143,6 +143,9 @@ h1 {
 .cell .fig {
   font-size: 9pt;
 }
+.cell svg {
+  flex: none;
+}
 .cell rect {
   fill: #111;
 }

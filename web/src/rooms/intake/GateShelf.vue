@@ -11,22 +11,28 @@ const props = defineProps<{ intake: Schemas['UnitIntake']; limit: number; writes
 const { problem, mine, theirs, save } = useSave()
 type Gate = NonNullable<Schemas['Unit']['gate']>
 type Entry = NonNullable<Schemas['Unit']['entry']>
-async function put(change: { gate?: Partial<Gate>; entry?: Partial<Entry> }) {
-  // eslint-disable-next-line @typescript-eslint/no-unused-vars
-  const { id, version, study_id: _study, ...facts } = props.intake.unit
-  await save((v, header) =>
-    take(
-      api.PUT('/api/units/{id}', {
-        params: { path: { id }, header },
-        body: {
-          version: v ?? version,
-          ...facts,
-          gate: { ...facts.gate, ...change.gate },
-          entry: { ...facts.entry, ...change.entry },
-        },
-      }),
-    ),
-  )
+// What is ticked while a change is on its way waits for it, and goes on top of the version that it made.
+let queue: Promise<unknown> = Promise.resolve()
+const made: { last?: Schemas['Unit'] } = {}
+function put(change: { gate?: Partial<Gate>; entry?: Partial<Entry> }) {
+  queue = queue.then(async () => {
+    const seen = made.last && made.last.version > props.intake.unit.version ? made.last : props.intake.unit
+    // eslint-disable-next-line @typescript-eslint/no-unused-vars
+    const { id, version, study_id: _study, ...facts } = seen
+    made.last = await save((v, header) =>
+      take(
+        api.PUT('/api/units/{id}', {
+          params: { path: { id }, header },
+          body: {
+            version: v ?? version,
+            ...facts,
+            gate: { ...facts.gate, ...change.gate },
+            entry: { ...facts.entry, ...change.entry },
+          },
+        }),
+      ),
+    )
+  })
 }
 const ticks = [
   ['off', 0],
@@ -155,8 +161,5 @@ h3 {
   grid-template-columns: 1fr 1fr;
   gap: 6px;
   margin: 6px 0;
-}
-summary {
-  cursor: pointer;
 }
 </style>

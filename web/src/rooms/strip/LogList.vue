@@ -134,7 +134,7 @@ small {
   background: var(--pine-wash);
 }
 .acts {
-  white-space: nowrap;
+  min-width: 104px;
 }
 .acts .el-button {
   padding: 4px 7px;

@@ -52,8 +52,4 @@ const { data: difference } = useQuery({
   </section>
 </template>
 
-<style scoped>
-summary {
-  cursor: pointer;
-}
-</style>
+<style scoped></style>

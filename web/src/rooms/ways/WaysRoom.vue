@@ -17,13 +17,13 @@ const route = useRoute()
 const id = String(route.params.id)
 type Minimise = 'attended_seconds' | 'elapsed_seconds' | 'depth' | 'risk'
 const minimise = ref<Minimise>('attended_seconds')
-const entry = ref<'' | 'front' | 'back'>('')
+const entry = ref<'either' | 'front' | 'back'>('either')
 const { data: room, error } = useQuery({
   queryKey: computed(() => ['ways', id, minimise.value, entry.value]),
   queryFn: () =>
     take(
       api.GET('/api/models/{id}/ways', {
-        params: { path: { id }, query: { minimise: minimise.value, entry: entry.value || undefined } },
+        params: { path: { id }, query: { minimise: minimise.value, entry: entry.value === 'either' ? undefined : entry.value } },
       }),
     ),
   placeholderData: keepPreviousData,
@@ -71,13 +71,13 @@ const units: Record<Minimise, (v: number) => string> = {
               <ElOption value="risk" label="least risk" />
             </ElSelect>
             <ElSelect
-              v-if="room.model.entry === 'dual' || entry"
+              v-if="room.model.entry === 'dual'"
               v-model="entry"
               :teleported="false"
               aria-label="Side"
               style="width: 130px"
             >
-              <ElOption value="" label="either side" />
+              <ElOption value="either" label="either side" />
               <ElOption value="front" label="from the front" />
               <ElOption value="back" label="from the back" />
             </ElSelect>

@@ -1,0 +1,262 @@
+import { answer, choose, clean, expect, fits, signIn, study, tabTo, test } from './bench'
+
+const demo = 'Drift 4, first pair'
+const rows = (page: import('@playwright/test').Page) => page.getByRole('region', { name: 'Log' }).getByRole('row')
+
+/** A study of a small model of its own, made through the interface's routes. */
+async function small(page: import('@playwright/test').Page, name: string) {
+  const send = async (method: 'post' | 'put', path: string, data: object, type?: string) => {
+    const headers: Record<string, string> = { 'Idempotency-Key': crypto.randomUUID() }
+    if (type) headers['Content-Type'] = type
+    const reply = await page.request[method](path, { headers, data })
+    expect(reply.ok(), await reply.text()).toBe(true)
+    return reply.json()
+  }
+  // Phones stand in the order of their ids.
+  const [model, id, pine, amber] = [1, 2, 3, 4].map(() => crypto.randomUUID()).sort()
+  await send('post', '/api/models', { id: model, maker: 'Pellow', name, entry: 'front', width_mm: 70, height_mm: 150 })
+  const plan = {
+    parts: [
+      { name: 'display assembly', family: 'SC', aliases: ['panel'] },
+      { name: 'battery', family: 'PW' },
+      { name: 'upper bracket', family: 'FR' },
+    ],
+    steps: [
+      { mark: 's1', verb: 'unfasten', what: 'rim screws', joint: 'screw', drive: 'five-lobe', count: 2, diameter_mm: 1, length_mm: 6.5, tool: 'five-lobe 0.8' },
+      { mark: 's2', verb: 'heat', what: 'front rim', side: 'front', after: [['s1']], method: 'plate' },
+      { mark: 's3', verb: 'cut', what: 'rim adhesive', side: 'front', joint: 'adhesive', after: [['s2']], consumable: 'rim adhesive' },
+      { mark: 's4', verb: 'unfasten', what: 'upper bracket', joint: 'screw', drive: 'tri-wing', count: 3, diameter_mm: 1.2, length_mm: 1.6, after: [['s3']] },
+      { mark: 's5', verb: 'bracket', what: 'upper bracket', frees: ['upper bracket'], after: [['s4']] },
+      { mark: 's6', verb: 'disconnect', what: 'battery connector', joint: 'connector', tool: 'plastic lever', after: [['s5']] },
+      { mark: 's7', verb: 'disconnect', what: 'display lead', joint: 'connector', tool: 'plastic lever', after: [['s5']] },
+      { mark: 's8', verb: 'lift', what: 'display assembly', frees: ['display assembly'], after: [['s7']] },
+      { mark: 's9', verb: 'cut', what: 'battery pull tabs', joint: 'pull tab', count: 2, after: [['s8', 's6']] },
+      { mark: 's10', verb: 'lift', what: 'battery', frees: ['battery'], after: [['s9']] },
+    ],
+  }
+  await send('post', `/api/models/${model}/plan`, Buffer.from(JSON.stringify(plan)), 'application/octet-stream')
+  await send('post', '/api/studies', { id, model_id: model, title: `${name} study` })
+  for (const [unit, sticker, colour, shape] of [
+    [pine, 'PINE', 'green', 'triangle'],
+    [amber, 'AMBER', 'amber', 'circle'],
+  ])
+    await send('post', `/api/studies/${id}/units`, { id: unit, name: sticker, colour, shape, build: '1.0' })
+  return { id, model, pine, amber }
+}
+
+test('a whole strip-down and close-up by keyboard alone', async ({ page }) => {
+  test.setTimeout(120_000)
+  await signIn(page)
+  const s = await small(page, 'Drift 21')
+  await page.goto(`/studies/${s.id}/strip`)
+  await expect(answer(page)).toContainText('PINE: closed; nothing logged yet.')
+  const line = page.getByLabel('Bench line of PINE')
+  const type = async (text: string) => {
+    await page.keyboard.press('l')
+    await expect(line).toBeFocused()
+    await page.keyboard.type(text)
+    await expect(page.locator('.echo')).toContainText('PINE: ')
+    await page.keyboard.press('Enter')
+    await page.keyboard.press('Escape')
+    await expect(page.getByText('all saved')).toBeVisible()
+  }
+  await page.keyboard.press('1') // the tile of the rim screws
+  await expect(rows(page)).toHaveCount(2)
+  await type('h plate 80C 90s front no gap')
+  await type('h plate 80 C 60 s front gap')
+  await expect(page.locator('#heat')).toContainText('2.5 min in 2 rounds')
+  await type('c rim adhesive')
+  await type('u 3 tri-wing upper-bracket')
+  await type('b upper bracket')
+  // The line is completed by Tab; the display's lead under power raises a stop that one key answers.
+  await page.keyboard.press('l')
+  await page.keyboard.type('d display lead')
+  await expect(page.locator('.line')).toContainText('Stop: The battery is still connected.')
+  await page.keyboard.press('Enter')
+  const stop = page.getByRole('alertdialog')
+  await expect(stop).toContainText('PINE: The battery is still connected.')
+  await clean(page)
+  await page.keyboard.press('1') // not yet, stopped
+  await expect(stop).toHaveCount(0)
+  await expect(rows(page).filter({ hasText: 'stop “power”: not yet' })).toHaveCount(1)
+  await page.keyboard.press('Escape')
+  await type('d battery')
+  await type('d display lead')
+  await page.keyboard.press('l')
+  await page.keyboard.type('l pan')
+  await page.keyboard.press('Tab')
+  await expect(line).toHaveValue('l panel ')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Escape')
+  await type('c battery pull tabs 2 of 2 whole')
+  await type('l battery')
+  await expect(answer(page)).toContainText('PINE: battery out last, 3 parts out, 5 screws on the mat.')
+  await type('! screw-lost 1 tri-wing 1.2x1.6')
+  await type('m battery 3561mAh 14.84Wh')
+  await expect(page.getByText('14.84 Wh would be 4.17 V')).toBeVisible()
+
+  // Close-up: gates by number keys, b puts the line back.
+  await page.keyboard.press('g')
+  await page.keyboard.press('k')
+  await expect(answer(page)).toContainText('PINE: do not close.')
+  await clean(page)
+  const current = page.locator('.lines li.current')
+  const order = ['put in battery', 'glue battery pull tabs', 'put in display assembly', 'connect display lead', 'connect battery connector', 'bracket on: upper bracket', 'fasten upper bracket', 'glue rim adhesive', 'fasten rim screws']
+  for (const text of order) {
+    await expect(current).toContainText(text)
+    if (text.startsWith('bracket on')) {
+      await expect(current.getByRole('button', { name: 'is back' })).toBeDisabled()
+      await page.keyboard.press('1')
+      await expect(current.getByRole('checkbox').nth(0)).toBeChecked()
+      await page.keyboard.press('2')
+      await expect(current.getByRole('button', { name: 'is back' })).toBeEnabled()
+    }
+    await page.keyboard.press('b')
+    await expect(current.filter({ hasText: text })).toHaveCount(0)
+    await expect(page.getByText('all saved')).toBeVisible()
+  }
+  await expect(answer(page)).toContainText('PINE: may close.')
+  await choose(page, page, 'How it was sealed', 'new adhesive')
+  await expect(page.getByText('considered lost; new adhesive, not tested')).toBeVisible()
+  await tabTo(page, page.getByRole('button', { name: 'It is closed' }), 200)
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: 'Closed', exact: true })).toBeVisible()
+  await page.keyboard.press('g')
+  await page.keyboard.press('s')
+  await expect(answer(page)).toContainText('PINE: closed; nothing logged yet.')
+})
+
+test('the gate: ticks, a swollen cell, advice at the rim, and a statement that is refuted', async ({ page }) => {
+  await signIn(page)
+  const s = await small(page, 'Drift 22')
+  await page.goto(`/studies/${s.id}/intake`)
+  await expect(answer(page)).toContainText('9 ticks of the gate open')
+  const gate = page.locator('#gate-PINE')
+  await gate.getByLabel('switched off').check()
+  await gate.getByLabel('Charge of PINE, %').fill('22')
+  await page.keyboard.press('Enter')
+  await expect(gate).toContainText('7 open')
+  await choose(page, page, 'Cell of PINE', 'Cell: swollen')
+  await expect(gate.getByRole('alert')).toContainText('the cell is swollen: stop')
+  await expect(answer(page)).toContainText('PINE has a swollen cell')
+  await gate.getByText('At the rim').click()
+  await gate.getByLabel('Gap of PINE, mm').fill('0.4')
+  await page.keyboard.press('Enter')
+  await expect(gate).toContainText('reheat: the gap closes')
+  await page.getByLabel('A statement to settle').fill('The panel is bound')
+  await page.getByRole('button', { name: 'Add', exact: true }).click()
+  await choose(page, page, 'State of: The panel is bound', 'refuted')
+  await page.getByRole('button', { name: 'Change the model' }).click()
+  const form = page.getByRole('dialog', { name: 'Pellow Drift 22' })
+  await form.getByPlaceholder('what is checked').fill('Foghorn sounds')
+  await form.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('button', { name: 'PINE, Foghorn sounds: untested' })).toBeVisible()
+  await page.reload()
+  await expect(page.getByRole('combobox', { name: 'State of: The panel is bound' })).toBeVisible()
+  await expect(page.locator('#hypotheses')).toContainText('refuted')
+})
+
+test('a clock survives a reload, is silenced by one key and asks its result', async ({ page }) => {
+  await signIn(page)
+  const s = await small(page, 'Drift 23')
+  await page.goto(`/studies/${s.id}/strip`)
+  await page.getByRole('button', { name: 'Start a wait' }).click()
+  await page.getByLabel('Seconds', { exact: true }).fill('1')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Start for PINE' }).click()
+  await page.reload()
+  const loud = page.getByRole('button', { name: /PINE: soak over/ })
+  await expect(loud).toBeVisible()
+  await page.keyboard.press('0')
+  await expect(page.getByRole('alertdialog')).toContainText('PINE: soak, front')
+  await page.keyboard.press('2')
+  await expect(page.locator('#heat')).toContainText('The gap is open: no more heat')
+  await expect(loud).toHaveCount(0)
+})
+
+test.describe('pictures', () => {
+  test.use({ refusals: [/422/] })
+  test('a picture is added, pinned, and a disguised file is refused', async ({ page }) => {
+    await signIn(page)
+    const s = await small(page, 'Drift 24')
+    await page.goto(`/studies/${s.id}/strip`)
+    const png = await page.screenshot({ clip: { x: 0, y: 0, width: 200, height: 120 } })
+    const shelf = page.locator('#photos')
+    await shelf.getByLabel('Picture file').setInputFiles({ name: 'rim.png', mimeType: 'image/png', buffer: png })
+    const thumb = shelf.locator('.thumbs button')
+    await expect(thumb).toHaveCount(1)
+    await shelf.getByLabel('Picture file').setInputFiles({ name: 'rim.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('<script>no picture</script>') })
+    await expect(shelf.getByRole('alert')).toContainText('a JPEG, PNG or WebP picture of at most 12 MB')
+    await expect(thumb).toHaveCount(1)
+    await thumb.click()
+    const view = page.getByRole('dialog', { name: 'Picture' })
+    await view.getByRole('img').click({ position: { x: 20, y: 20 } })
+    await view.getByLabel('Text of pin 1').fill('hidden screw')
+    await view.getByLabel('Caption').fill('upper rim')
+    await view.getByRole('button', { name: 'Save' }).click()
+    await expect(view).toHaveCount(0)
+    await shelf.getByRole('button', { name: 'Picture upper rim' }).click()
+    await expect(page.getByLabel('Text of pin 1')).toHaveValue('hidden screw')
+  })
+})
+
+test('follow mode: screws ticked off, and how it went counts', async ({ page }) => {
+  await signIn(page, 'technician')
+  const s = await study(page, demo)
+  const room = await (await page.request.get(`/api/models/${s.model}/ways`)).json()
+  const way = room.ways.find((w: { part: string }) => w.part === 'battery')
+  await page.goto(`/models/${s.model}/follow/${way.part_id}`)
+  await expect(answer(page)).toContainText('battery: step 1 of 13')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press(' ')
+  await page.keyboard.press(' ')
+  await expect(page.getByText('2 of 2 space')).toBeVisible()
+  await clean(page)
+  await page.setViewportSize({ width: 390, height: 844 })
+  await fits(page)
+  for (let i = 2; i <= 13; i++) await page.keyboard.press('ArrowRight')
+  await expect(answer(page)).toContainText('How did it go?')
+  await choose(page, page, 'What was hurt', 'display assembly')
+  await choose(page, page, 'At which step', 'cut front rim adhesive, top edge last')
+  await clean(page)
+  await page.getByRole('button', { name: 'With an incident' }).click()
+  await expect(page.getByRole('status').filter({ hasText: 'It counts' })).toBeVisible()
+  await page.goto(`/models/${s.model}/ways`)
+  await expect(page.locator('#risk').getByRole('row', { name: /display assembly pick, front 1 of 2/ })).toBeVisible()
+})
+
+test('ways: from one side, against another model, and what a donor gives', async ({ page }) => {
+  await signIn(page, 'buyer')
+  const s = await study(page, demo)
+  await page.goto(`/models/${s.model}/ways`)
+  await expect(answer(page)).toContainText('Battery: 13 steps')
+  await choose(page, page, 'Side', 'from the back')
+  await expect(answer(page)).toContainText('Battery: 12 steps')
+  await choose(page, page, 'Which model to compare with', 'Pellow Drift 3')
+  await expect(page.locator('#against')).toContainText('Battery against the Drift 3')
+  await page.getByLabel('An hour costs').fill('4000')
+  await page.keyboard.press('Enter')
+  await expect(page.locator('#harvest')).toContainText('leave')
+})
+
+test('print previews: the mat at true scale, the way with its notice', async ({ page }) => {
+  await signIn(page)
+  const s = await study(page, demo)
+  await page.goto(`/studies/${s.id}/mat`)
+  await expect(page.getByText('Screw mat of the Drift 4')).toBeVisible()
+  await clean(page)
+  await page.emulateMedia({ media: 'print' })
+  const bar = await page.getByLabel('Control bar of 50 mm').boundingBox()
+  expect(bar!.width).toBeCloseTo((50 / 25.4) * 96, 0)
+  const cell = await page.locator('.cell').first().boundingBox()
+  expect(cell!.width).toBeCloseTo((34 / 25.4) * 96, 0)
+  await expect(page.getByRole('button', { name: 'Print at 100 %' })).toBeHidden()
+  await expect(page.locator('.page footer')).toContainText('licensed practice decide')
+  expect((await page.pdf({ format: 'A4' })).length).toBeGreaterThan(5_000)
+  await page.emulateMedia({ media: 'screen' })
+  await page.goto(`/models/${s.model}/ways`)
+  await expect(answer(page)).toContainText('Battery')
+  await page.emulateMedia({ media: 'print' })
+  await expect(page.getByRole('navigation', { name: 'Wary Owl' })).toBeHidden()
+  await expect(page.getByText('licensed practice decide')).toBeVisible()
+})
