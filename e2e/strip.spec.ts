@@ -71,7 +71,7 @@ test('a whole strip-down and close-up by keyboard alone', async ({ page }) => {
   // The line is completed by Tab; the display's lead under power raises a stop that one key answers.
   await page.keyboard.press('l')
   await page.keyboard.type('d display lead')
-  await expect(page.locator('.line')).toContainText('Stop: The battery is still connected.')
+  await expect(page.locator('form.line')).toContainText('Stop: The battery is still connected.')
   await page.keyboard.press('Enter')
   const stop = page.getByRole('alertdialog')
   await expect(stop).toContainText('PINE: The battery is still connected.')
@@ -190,7 +190,7 @@ test.describe('pictures', () => {
     await expect(thumb).toHaveCount(1)
     await thumb.click()
     const view = page.getByRole('dialog', { name: 'Picture' })
-    await view.getByRole('img').click({ position: { x: 20, y: 20 } })
+    await view.getByRole('img', { name: 'picture' }).click({ position: { x: 20, y: 20 } })
     await view.getByLabel('Text of pin 1').fill('hidden screw')
     await view.getByLabel('Caption').fill('upper rim')
     await view.getByRole('button', { name: 'Save' }).click()

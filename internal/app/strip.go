@@ -83,6 +83,9 @@ func (b *bench) done(unit string) []string {
 		}
 		if e.Back {
 			done = slices.DeleteFunc(done, func(id string) bool { return id == e.StepID })
+			if benchline.Cooled(done, func(id string) string { return b.know.step[id].Verb }) {
+				done = nil
+			}
 		} else if !slices.Contains(done, e.StepID) {
 			done = append(done, e.StepID)
 		}

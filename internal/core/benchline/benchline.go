@@ -117,9 +117,19 @@ func (c Context) After(a Answer) Context {
 		c.Done = slices.DeleteFunc(slices.Clone(c.Done), func(id string) bool { return id == a.StepID })
 		if !a.Fact.Back {
 			c.Done = append(c.Done, a.StepID)
+		} else if Cooled(c.Done, func(id string) string {
+			return c.Steps[slices.IndexFunc(c.Steps, func(s Known) bool { return s.ID == id })].Verb
+		}) {
+			c.Done = nil
 		}
 	}
 	return c
+}
+
+// Cooled says that nothing but heat and solvent is left of what was done: they are not put back, and are over with the last
+// thing that was.
+func Cooled(done []string, verb func(id string) string) bool {
+	return !slices.ContainsFunc(done, func(id string) bool { return verb(id) != "heat" && verb(id) != "solvent" })
 }
 
 func (c Context) lacks(s Known) []string {

@@ -69,6 +69,7 @@ func TestNext(t *testing.T) {
 		{"u 5 tri-wing @upper-bracket|h plate 80C 60s", "2"},
 		{"u 5 tri-wing @upper-bracket|b upper bracket|+ b upper bracket", "2 7"},
 		{"u 5 tri-wing @upper-bracket|b upper bracket|d battery gave up", "3 7"},
+		{"=7|=1|+=1", "1 7"}, // heat is over with the last thing that was put back
 		{"=1|=2", "3 7"},
 		{"=1|=2|+=2", "2 7"},
 	} {

@@ -17,8 +17,12 @@ const props = defineProps<{
   depth?: boolean
   label?: string
   compact?: boolean
+  /** Steps whose fasteners are drawn where they sit. */
+  joints?: Schemas['PlanStep'][]
+  /** Parts may be dragged to their place. */
+  movable?: boolean
 }>()
-const emit = defineEmits<{ select: [id: string] }>()
+const emit = defineEmits<{ select: [id: string]; move: [id: string, x: number, y: number] }>()
 const uid = useId()
 
 const families = ['PW', 'OP', 'SC', 'SO', 'BD', 'RF', 'BT', 'FR', 'SE'] as const
@@ -54,6 +58,54 @@ const number = (id: string) => (props.order?.indexOf(id) ?? -1) + 1
 const dim = (id: string) => props.order !== undefined && props.order.length > 0 && !props.order.includes(id)
 const fits = (p: Schemas['Part']) => p.w_mm! > p.name.length * 1.65 && p.h_mm! > 4.5
 const tall = (p: Schemas['Part']) => !fits(p) && p.h_mm! > p.name.length * 1.65 && p.w_mm! > 4.5
+const holes = computed(() =>
+  (props.joints ?? []).flatMap((s) =>
+    (s.fastener?.at ?? []).map((at, i) => ({
+      key: `${s.id} ${i}`,
+      x: at.x + offset.value,
+      y: at.y,
+      drive: s.drive ?? '',
+      text: `${s.what}: ${s.drive ?? 'screw'} ${s.diameter_mm ?? ''} × ${s.length_mm ?? ''} mm`,
+    })),
+  ),
+)
+/** A line along an edge of the body: the hinge dashed, the cables dotted. */
+function edge(side?: string) {
+  const x = offset.value
+  return {
+    top: `M${x + 8} -1.4h${width.value - 16}`,
+    bottom: `M${x + 8} ${height.value + 1.4}h${width.value - 16}`,
+    left: `M${x - 1.4} 8v${height.value - 16}`,
+    right: `M${x + width.value + 1.4} 8v${height.value - 16}`,
+  }[side ?? '']
+}
+const svg = ref<SVGSVGElement>()
+const drag = ref<{ id: string; dx: number; dy: number; x: number; y: number; moved: boolean }>()
+function place(e: PointerEvent) {
+  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(svg.value!.getScreenCTM()!.inverse())
+  return { x: p.x, y: p.y }
+}
+function grab(e: PointerEvent, p: Schemas['Part']) {
+  if (!props.movable) return
+  const at = place(e)
+  drag.value = { id: p.id, dx: at.x - (p.x_mm ?? 0), dy: at.y - (p.y_mm ?? 0), x: p.x_mm ?? 0, y: p.y_mm ?? 0, moved: false }
+  svg.value!.setPointerCapture(e.pointerId)
+}
+function pull(e: PointerEvent) {
+  if (!drag.value) return
+  const at = place(e)
+  const half = (v: number) => Math.round(v * 2) / 2
+  const [x, y] = [half(at.x - drag.value.dx), half(at.y - drag.value.dy)]
+  drag.value = { ...drag.value, x, y, moved: drag.value.moved || x !== drag.value.x || y !== drag.value.y }
+}
+function drop() {
+  const d = drag.value
+  drag.value = undefined
+  if (d?.moved) emit('move', d.id, d.x, d.y)
+  else if (d) emit('select', d.id)
+}
+const shift = (p: Schemas['Part']) =>
+  drag.value?.id === p.id ? `translate(${drag.value.x - (p.x_mm ?? 0)} ${drag.value.y - (p.y_mm ?? 0)})` : undefined
 const words = (p: Schemas['Part']) =>
   [
     p.name,
@@ -76,7 +128,14 @@ function zone(k: Schemas['KeepOut']) {
 
 <template>
   <figure class="map" :class="{ compact }">
-    <svg :viewBox="view" role="group" :aria-label="label ?? `Plan of ${model.name}, ${width} by ${height} mm`">
+    <svg
+      ref="svg"
+      :viewBox="view"
+      role="group"
+      :aria-label="label ?? `Plan of ${model.name}, ${width} by ${height} mm`"
+      @pointermove="pull"
+      @pointerup="drop"
+    >
       <defs>
         <pattern
           v-for="f in families"
@@ -110,7 +169,9 @@ function zone(k: Schemas['KeepOut']) {
         tabindex="0"
         :aria-label="words(p)"
         :aria-pressed="p.id === selected"
-        @click="emit('select', p.id)"
+        :transform="shift(p)"
+        @pointerdown="grab($event, p)"
+        @click="movable || emit('select', p.id)"
         @keydown.enter.prevent="emit('select', p.id)"
         @keydown.space.prevent="emit('select', p.id)"
       >
@@ -145,6 +206,20 @@ function zone(k: Schemas['KeepOut']) {
           <text class="count" y="1.5">{{ number(p.id) }}</text>
         </g>
       </g>
+      <g v-for="h in holes" :key="h.key" class="hole" :transform="`translate(${h.x} ${h.y})`">
+        <title>{{ h.text }}</title>
+        <circle r="1.3" />
+        <path v-if="h.drive === 'cross'" d="M-0.8 0h1.6M0 -0.8v1.6" />
+        <path v-else-if="h.drive === 'tri-wing'" d="M0 0v-0.9M0 0l0.8 0.5M0 0l-0.8 0.5" />
+        <path v-else-if="h.drive === 'five-lobe'" d="M0 -0.8l0.5 1.4-1.2-0.9h1.4l-1.2 0.9z" />
+        <circle v-else-if="h.drive === 'post'" r="0.6" />
+      </g>
+      <path v-if="edge(model.opening?.hinge_edge)" class="edge hooks" :d="edge(model.opening?.hinge_edge)">
+        <title>Hinge edge: push toward the opposite one</title>
+      </path>
+      <path v-if="edge(model.opening?.cable_edge)" class="edge cables" :d="edge(model.opening?.cable_edge)">
+        <title>Cable edge: open like a book toward it</title>
+      </path>
       <g v-for="(k, i) in model.keep_outs ?? []" :key="i" class="zone">
         <title>{{ `Keep out: pick no deeper than ${k.depth_mm} mm${k.why ? `, ${k.why}` : ''}` }}</title>
         <rect v-bind="{ x: zone(k).x, y: zone(k).y, width: zone(k).w, height: zone(k).h }" :fill="`url(#${uid}keep)`" />
@@ -238,6 +313,27 @@ svg {
   fill: var(--on-pine);
   stroke: none;
   font: 600 4px var(--mono);
+}
+.hole {
+  pointer-events: none;
+}
+.hole circle,
+.hole path {
+  fill: var(--sheet);
+  stroke: var(--ink);
+  stroke-width: 0.3;
+}
+.edge {
+  fill: none;
+  stroke-width: 0.8;
+}
+.hooks {
+  stroke: var(--ink);
+  stroke-dasharray: 4 2;
+}
+.cables {
+  stroke: var(--slate);
+  stroke-dasharray: 0.8 1.6;
 }
 .pane {
   font: 3.4px var(--text);

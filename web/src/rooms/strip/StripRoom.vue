@@ -23,6 +23,7 @@ import { useSession } from '../../shared/session'
 import StickerTag from '../../shared/StickerTag.vue'
 import ClockShelf from './ClockShelf.vue'
 import EntryForm from './EntryForm.vue'
+import FactForm from './FactForm.vue'
 import LogList from './LogList.vue'
 import PartForm from './PartForm.vue'
 import PhotoShelf from './PhotoShelf.vue'
@@ -43,6 +44,7 @@ const steps = computed(() => new Map(room.value?.steps.map((s) => [s.id, s])))
 const log = computed(() => room.value?.log.filter((e) => e.unit_id === unit.value?.id) ?? [])
 const part = ref<Schemas['Part'] | 'new'>()
 const adding = ref(false)
+const telling = ref(false)
 const step = ref<Schemas['PlanStep']>()
 const entry = ref<Schemas['LogEntry']>()
 
@@ -211,6 +213,21 @@ useEventListener('keydown', (e: KeyboardEvent) => {
     adding.value = true
   }
 })
+const moving = ref(false)
+async function move(p: string, x: number, y: number) {
+  const known = room.value?.parts.find((q) => q.id === p)
+  if (!known) return
+  // eslint-disable-next-line @typescript-eslint/no-unused-vars
+  const { id: _id, version, model_id: _model, ...facts } = known
+  await save((v, header) =>
+    take(
+      api.PUT('/api/parts/{id}', {
+        params: { path: { id: p }, header },
+        body: { version: v ?? version, ...facts, x_mm: x, y_mm: y },
+      }),
+    ),
+  )
+}
 const open = (p: string) => {
   if (writes.value) part.value = room.value?.parts.find((x) => x.id === p)
 }
@@ -238,9 +255,22 @@ const open = (p: string) => {
           </span>
         </div>
         <section>
-          <PhoneMap :model="room.model" :parts="room.parts" :out="state?.out" depth compact @select="open" />
+          <PhoneMap
+            :model="room.model"
+            :parts="room.parts"
+            :out="state?.out"
+            :joints="room.steps"
+            :movable="moving"
+            depth
+            compact
+            @select="open"
+            @move="move"
+          />
           <div id="parts" class="row">
             <ElButton v-if="writes" @click="part = 'new'">Add a part</ElButton>
+            <ElButton v-if="writes" :aria-pressed="moving" @click="moving = !moving">
+              {{ moving ? 'Done moving' : 'Drag parts to their place' }}
+            </ElButton>
             <span class="quiet">
               {{ room.parts.length }} parts, {{ state?.out.length ?? 0 }} out{{
                 writes ? '; choose one on the plan to change it' : ''
@@ -297,6 +327,7 @@ const open = (p: string) => {
               A new step
               <span class="keys">n</span>
             </ElButton>
+            <ElButton @click="telling = true">Another fact</ElButton>
             <ElButton :disabled="(!log.length && !queued.length) || busy" @click="undo">
               Undo my last on {{ unit.name }}
               <span class="keys">u</span>
@@ -360,6 +391,13 @@ const open = (p: string) => {
       :model="room.model.id"
       :part="part === 'new' ? undefined : part"
       @close="part = undefined"
+    />
+    <FactForm
+      v-if="telling && room && unit"
+      :unit="unit"
+      :parts="room.parts"
+      @log="(body, text) => write(body, text)"
+      @close="telling = false"
     />
     <EntryForm v-if="entry && room" :entry="entry" :parts="room.parts" @close="entry = undefined" />
     <AskPanel

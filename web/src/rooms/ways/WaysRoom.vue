@@ -4,7 +4,7 @@ import { ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, take } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import CautionList from '../../shared/CautionList.vue'
 import { clock, figure, minutes, percent } from '../../shared/format'
@@ -30,6 +30,10 @@ const { data: room, error } = useQuery({
 })
 const chosen = ref(String(route.query.part ?? ''))
 const way = computed(() => room.value?.ways.find((w) => w.part_id === chosen.value) ?? room.value?.ways[0])
+/** The fasteners of the chosen way, where they sit. */
+const joints = computed(
+  () => way.value?.steps.map((s) => ({ ...s, model_id: id, version: 1 })) as Schemas['PlanStep'][] | undefined,
+)
 const cautions = computed(() => {
   const all = (way.value?.steps ?? []).flatMap((s) => s.cautions)
   return all.filter((c, i) => all.findIndex((o) => o.id === c.id) === i)
@@ -90,6 +94,7 @@ const units: Record<Minimise, (v: number) => string> = {
             :parts="room.parts"
             :selected="way?.part_id"
             :order="way?.out"
+            :joints="joints"
             depth
             @select="(p) => (chosen = p)"
           />
@@ -157,11 +162,13 @@ const units: Record<Minimise, (v: number) => string> = {
                 <th class="num">Steps</th>
                 <th class="num">Depth</th>
                 <th class="num">Screws</th>
+                <th class="num">Tools</th>
                 <th class="num">Changes</th>
                 <th class="num">Flips</th>
                 <th class="num">Hands on</th>
                 <th class="num">In</th>
                 <th class="num">Closed, tested</th>
+                <th>Hurt most likely</th>
                 <th>Times</th>
               </tr>
             </thead>
@@ -174,14 +181,23 @@ const units: Record<Minimise, (v: number) => string> = {
                   <td class="num">{{ w.steps.length }}</td>
                   <td class="num">{{ w.depth }}</td>
                   <td class="num">{{ w.screws }}</td>
+                  <td class="num">{{ w.tools.length }}</td>
                   <td class="num">{{ w.tool_changes }}</td>
                   <td class="num">{{ w.flips }}</td>
                   <td class="num">{{ minutes(w.attended_minutes) }}</td>
                   <td class="num">{{ minutes(w.elapsed_minutes) }}</td>
                   <td class="num">{{ minutes(w.closed_minutes) }}</td>
+                  <td>
+                    <template v-if="w.odds[0]">
+                      {{ w.odds[0].part }}
+                      <span class="fig quiet">
+                        {{ w.odds[0].n ? `${w.odds[0].k} of ${w.odds[0].n} by ${w.odds[0].method}` : 'never counted' }}
+                      </span>
+                    </template>
+                  </td>
                   <td class="quiet">{{ w.measured ? `${w.measured} of ${w.steps.length} timed` : 'predicted' }}</td>
                 </template>
-                <td v-else colspan="9" class="danger">no way: its prerequisites can never be met</td>
+                <td v-else colspan="11" class="danger">no way: its prerequisites can never be met</td>
               </tr>
             </tbody>
           </table>

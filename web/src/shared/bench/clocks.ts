@@ -39,13 +39,14 @@ export function useClocks(study: string) {
     { immediate: true },
   )
   let audio: AudioContext | undefined
-  const beep = useIntervalFn(
+  useIntervalFn(
     () => {
-      if (!loudest.value || filming.value) return
+      const soon = running.value.some((c) => c.left > 0 && c.left <= 10)
+      if ((!loudest.value && !soon) || filming.value) return
       audio ??= new AudioContext()
       const tone = audio.createOscillator()
       const volume = audio.createGain()
-      volume.gain.value = 0.08
+      volume.gain.value = loudest.value ? 0.08 : 0.02
       tone.frequency.value = 880
       tone.connect(volume).connect(audio.destination)
       tone.start()
@@ -54,7 +55,6 @@ export function useClocks(study: string) {
     1500,
     { immediate: true },
   )
-  void beep
   const start = (clock: Omit<Clock, 'id' | 'started' | 'study'>) =>
     clocks.value.push({ ...clock, study, id: crypto.randomUUID?.() ?? String(Math.random()), started: Date.now() })
   const silence = (id: string) => (clocks.value = clocks.value.map((c) => (c.id === id ? { ...c, silenced: true } : c)))
