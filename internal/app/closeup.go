@@ -67,13 +67,14 @@ type UnitClosing struct {
 // of loose parts.
 type Closeup struct {
 	StudyCard
-	Closings []UnitClosing `json:"closings" nullable:"false"`
-	FromPlan bool          `json:"from_plan"`
-	Holes    []HoleAlike   `json:"holes" nullable:"false"`
-	Mixes    []closeup.Mix `json:"mixes" nullable:"false"`
-	Mat      closeup.Mat   `json:"mat"`
-	Startup  []string      `json:"startup" nullable:"false" doc:"when the phone stays dark"`
-	Notice   string        `json:"notice"`
+	Answer   answer.Sentence `json:"answer" nullable:"false"`
+	Closings []UnitClosing   `json:"closings" nullable:"false"`
+	FromPlan bool            `json:"from_plan"`
+	Holes    []HoleAlike     `json:"holes" nullable:"false"`
+	Mixes    []closeup.Mix   `json:"mixes" nullable:"false"`
+	Mat      closeup.Mat     `json:"mat"`
+	Startup  []string        `json:"startup" nullable:"false" doc:"when the phone stays dark"`
+	Notice   string          `json:"notice"`
 }
 
 var startup = []string{
@@ -91,7 +92,8 @@ func (s *Service) Closeup(ctx context.Context, id string, plan bool) (Closeup, e
 	if err != nil {
 		return Closeup{}, err
 	}
-	v := Closeup{StudyCard: b.card(), Closings: []UnitClosing{}, FromPlan: plan, Startup: startup, Notice: hazard.Notice}
+	v := Closeup{StudyCard: b.card(), Closings: []UnitClosing{}, FromPlan: plan, Startup: startup, Notice: hazard.Notice,
+		Answer: answer.Sentence{answer.Text("Nothing to close: record a phone at intake first.")}}
 	v.Holes, v.Mixes, v.Mat = b.know.mat()
 	for _, u := range b.units {
 		c := store.Closing{UnitID: u.ID}
@@ -101,6 +103,9 @@ func (s *Service) Closeup(ctx context.Context, id string, plan bool) (Closeup, e
 			}
 		}
 		v.Closings = append(v.Closings, b.closing(u, c, plan))
+	}
+	if len(v.Closings) > 0 {
+		v.Answer = v.Closings[0].Answer
 	}
 	return v, nil
 }

@@ -48,6 +48,7 @@ type Answer struct {
 	Stops   []interlock.Stop `json:"stops" nullable:"false"`
 	Suggest []string         `json:"suggest" nullable:"false"`
 
+	Again bool                   `json:"again" doc:"the step is done already on this phone"`
 	Doubt *quantity.BatteryDoubt `json:"doubt,omitempty" doc:"a battery's figures that do not go together"`
 }
 
@@ -62,8 +63,9 @@ func Read(c Context, pending []string, line string) Answer {
 	if a.Fact.Verb == "measure" {
 		a.Doubt = quantity.Battery(pack(a.Fact), c.Packs)
 	}
-	if k := c.Resolve(a.Fact); k >= 0 {
+	if k, again := c.Resolve(a.Fact); k >= 0 {
 		s := c.Steps[k]
+		a.Again = again
 		a.StepID, a.Step = s.ID, s.Mark+" "+s.Verb+" "+s.What
 		if act.Tool == "" {
 			act.Tool = s.Tool
@@ -167,51 +169,66 @@ func words(texts ...string) map[string]bool {
 	return found
 }
 
+// generic words name kinds of things, not one of them: "display lead" is not meant by "camera leads".
+var generic = map[string]bool{"lead": true, "connector": true, "screw": true, "bracket": true, "cable": true, "tape": true, "coax": true, "adhesive": true, "post": true, "clip": true, "cover": true}
+
 // Resolve finds the step of the plan that a fact means: of the same verb (or freeing the named part, for a lift), not done yet
-// (done, when it is put back; heat and solvent come in rounds), with the most in common. −1: the plan does not know it.
-func (c Context) Resolve(f shorthand.Fact) int {
+// (done, when it is put back; heat and solvent come in rounds), with the most in common; again says that only a step that is
+// done already fits. −1: the plan does not know it.
+func (c Context) Resolve(f shorthand.Fact) (k int, again bool) {
 	if slices.Contains([]string{"note", "measure", "incident", "tool"}, f.Verb) {
-		return -1
+		return -1, false
 	}
+	if k = c.best(f, func(s Known, done bool) bool {
+		return f.Back == done || done && (s.Verb == "heat" || s.Verb == "solvent")
+	}); k >= 0 || f.Back {
+		return k, false
+	}
+	k = c.best(f, func(_ Known, done bool) bool { return done })
+	return k, k >= 0
+}
+
+func (c Context) best(f shorthand.Fact, may func(s Known, done bool) bool) int {
 	said := words(f.What, f.Name, f.Place)
+	own := 0
+	for w := range said {
+		if !generic[w] {
+			own++
+		}
+	}
 	best, top := -1, 0
 	for k, s := range c.Steps {
 		frees := f.Part != "" && slices.Contains(s.Frees, f.Part)
 		if s.Verb != f.Verb && !(f.Verb == "lift" && frees) || f.Side != "" && s.Side != f.Side && (s.Side == "front" || s.Side == "back") {
 			continue
 		}
-		done := slices.Contains(c.Done, s.ID)
-		if f.Back != done && !(done && (s.Verb == "heat" || s.Verb == "solvent")) {
+		if !may(s, slices.Contains(c.Done, s.ID)) || f.Drive != "" && s.Drive != "" && f.Drive != s.Drive {
 			continue
 		}
-		met, points := 0, 0
+		met, kinds := 0, 0
 		known := words(s.What)
 		for w := range said {
-			if known[w] {
+			switch {
+			case known[w] && generic[w]:
+				kinds++
+			case known[w]:
 				met++
 			}
 		}
-		if frees {
-			points += 6
-		}
-		points += 3 * met
-		if f.Drive != "" && s.Drive != "" {
-			if f.Drive != s.Drive {
-				continue
-			}
-			points += 2
-		}
-		if f.Count > 0 && s.Count > 0 && f.Count == s.Count {
-			points++
-		}
 		ready := len(s.After) == 0 || len(c.lacks(s)) == 0
-		if ready {
-			points++
-		}
-		named := frees || met > 0
 		// Without any name, drive and count must agree and the step must be the next one.
+		named := frees || met > 0 || own == 0 && kinds > 0
 		if !named && !(len(said) == 0 && ready && (f.Drive != "" && f.Count == s.Count || f.Verb == "heat" || f.Verb == "solvent")) {
 			continue
+		}
+		points := 3*met + kinds
+		for _, p := range []struct {
+			is     bool
+			points int
+		}{{frees, 6}, {f.Drive != "" && f.Drive == s.Drive, 2}, {f.Count > 0 && f.Count == s.Count, 1}, {ready, 1}} {
+			if p.is {
+				points += p.points
+			}
 		}
 		if points > top {
 			best, top = k, points

@@ -754,6 +754,7 @@ export interface components {
             text: string;
         };
         Closeup: {
+            answer: components["schemas"]["Fragment"][];
             closings: components["schemas"]["UnitClosing"][];
             from_plan: boolean;
             holes: components["schemas"]["HoleAlike"][];

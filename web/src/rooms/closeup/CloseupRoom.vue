@@ -116,7 +116,7 @@ const move = (check: number, by: number) => document.querySelector<HTMLElement>(
 <template>
   <div class="room">
     <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
-    <AnswerLine v-else class="answer" :sentence="closing?.answer" />
+    <AnswerLine v-else class="answer" :sentence="closing?.answer ?? room?.answer" />
     <template v-if="room">
       <div class="stage">
         <div v-if="unit" class="unit" :class="unit.colour">

@@ -137,7 +137,9 @@ small {
   min-width: 104px;
 }
 .acts .el-button {
-  padding: 4px 7px;
+  min-height: 26px;
+  font-size: 13px;
+  padding: 2px 6px;
   margin-right: 3px;
 }
 </style>

@@ -67,7 +67,7 @@ defineExpose({ focus })
     <div v-if="text" class="reading" aria-live="polite">
       <p v-if="answer" class="echo">
         <b>{{ answer.echo }}</b>
-        <span v-if="answer.step" class="quiet">= plan {{ answer.step }}</span>
+        <span v-if="answer.step" class="quiet">= plan {{ answer.step }}{{ answer.again ? ', done already' : '' }}</span>
         <span v-else-if="!['note', 'measure', 'incident', 'tool'].includes(answer.fact.verb)" class="quiet">
           new: the plan learns it
         </span>

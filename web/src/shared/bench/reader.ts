@@ -20,6 +20,7 @@ export interface LineAnswer {
   troubles: Trouble[]
   step_id: string
   step: string
+  again: boolean
   lacks: string[]
   stops: Stop[]
   suggest: string[]
