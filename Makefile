@@ -67,8 +67,8 @@ screenshots: build e2e/node_modules/.package-lock.json
 	@./scripts/need.sh chromium=chromium
 	cd e2e && npx --no-install playwright test --config pictures.config.ts
 
-bench:
-	@./scripts/need.sh mariadbd=mariadb-server-core
+bench: build e2e/node_modules/.package-lock.json
+	@./scripts/need.sh mariadbd=mariadb-server-core chromium=chromium cbc=coinor-cbc
 	./scripts/bench.sh
 
 count:

@@ -33,6 +33,8 @@ test('every main view', async ({ page }) => {
     strip: `/studies/${s.id}/strip`,
     ways: `/models/${s.model}/ways?study=${s.id}`,
     swap: `/studies/${s.id}/swap`,
+    closeup: `/studies/${s.id}/closeup`,
+    mat: `/studies/${s.id}/mat`,
     score: `/models/${s.model}/score?study=${s.id}`,
     handover: `/studies/${s.id}/handover`,
   }
@@ -42,6 +44,16 @@ test('every main view', async ({ page }) => {
     await expect(page.getByRole('navigation', { name: 'Stages of this study' })).toBeVisible()
     await take(page, name)
   }
+  const room = await (await page.request.get(`/api/models/${s.model}/ways`)).json()
+  const way = room.ways.find((w: { part: string }) => w.part === 'battery')
+  await page.goto(`/models/${s.model}/follow/${way.part_id}`)
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight')
+  await expect(answer(page)).toContainText('step 6 of 13')
+  await take(page, 'follow')
+  await page.goto(rooms.strip)
+  await page.getByRole('textbox', { name: 'Bench line of PINE' }).fill('u 4 triwing 1.2x1.8 lower-bracket hidden')
+  await expect(page.locator('.echo')).toContainText('PINE: unfasten')
+  await take(page, 'bench-line')
   await page.goto(rooms.swap)
   await page.getByRole('button', { name: /^Start: Exchange only the face module/ }).first().click()
   await take(page, 'trial')

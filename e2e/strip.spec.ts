@@ -91,7 +91,11 @@ test('a whole strip-down and close-up by keyboard alone', async ({ page }) => {
   await type('c battery pull tabs 2 of 2 whole')
   await type('l battery')
   await expect(answer(page)).toContainText('PINE: battery out last, 3 parts out, 5 screws on the mat.')
-  await type('! screw-lost 1 tri-wing 1.2x1.6')
+  await page.getByRole('button', { name: 'Another fact' }).press('Enter')
+  const form = page.getByRole('dialog', { name: 'PINE: another fact' })
+  await choose(page, form, 'It is', 'a lost screw')
+  await form.getByRole('button', { name: 'Log it' }).press('Enter')
+  await expect(page.getByText('Lost and not found: 1 × 1.2 × 2 mm screw')).toBeVisible()
   await type('m battery 3561mAh 14.84Wh')
   await expect(page.getByText('14.84 Wh would be 4.17 V')).toBeVisible()
 
@@ -164,13 +168,23 @@ test('a clock survives a reload, is silenced by one key and asks its result', as
   await page.getByLabel('Seconds', { exact: true }).fill('1')
   await page.keyboard.press('Enter')
   await page.getByRole('button', { name: 'Start for PINE' }).click()
+  await page.keyboard.press('?')
+  await page.getByLabel('Key: silence the loudest clock and say its result').fill('q')
+  await page.keyboard.press('Tab')
+  await page.getByLabel('Key: sync mark for the film').fill('q')
+  await page.keyboard.press('Tab')
+  await expect(page.getByText('“q” is taken by another act')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('y') // the sync mark of the film
+  await expect(rows(page).filter({ hasText: 'sync mark' })).toHaveCount(1)
   await page.reload()
   const loud = page.getByRole('button', { name: /PINE: soak over/ })
   await expect(loud).toBeVisible()
-  await page.keyboard.press('0')
+  await page.keyboard.press('q') // put there by hand
   await expect(page.getByRole('alertdialog')).toContainText('PINE: soak, front')
   await page.keyboard.press('2')
   await expect(page.locator('#heat')).toContainText('The gap is open: no more heat')
+  await expect(rows(page).filter({ hasText: /film 0:/ })).toHaveCount(1)
   await expect(loud).toHaveCount(0)
 })
 
@@ -197,6 +211,35 @@ test.describe('pictures', () => {
     await expect(view).toHaveCount(0)
     await shelf.getByRole('button', { name: 'Picture upper rim' }).click()
     await expect(page.getByLabel('Text of pin 1')).toHaveValue('hidden screw')
+    await page.getByRole('button', { name: 'Close this dialog' }).click()
+
+    // A part is placed by tracing: the picture is the phone of 70 × 150 mm, and the part its middle.
+    await page.getByRole('button', { name: 'Trace a picture' }).click()
+    const trace = page.getByRole('dialog', { name: 'Places from a picture' })
+    const img = trace.getByRole('img', { name: 'picture to trace' })
+    await expect(img).toBeVisible()
+    const box = (await img.boundingBox())!
+    const put = async (x: number, y: number) => page.mouse.move(box.x + box.width * x, box.y + box.height * y)
+    for (const [x, y] of [[0.002, 0.002], [0.998, 0.002], [0.998, 0.998], [0.002, 0.998]] as const) {
+      await put(x, y)
+      await page.mouse.down()
+      await page.mouse.up()
+    }
+    await choose(page, trace, 'Part to trace', 'battery')
+    await put(0.25, 0.25)
+    await page.mouse.down()
+    await put(0.75, 0.5)
+    await page.mouse.up()
+    await page.keyboard.press('Escape')
+    await expect(page.getByRole('button', { name: /^battery, 3\d(\.5)? by 3\d(\.5)? mm/ })).toBeVisible()
+    // It is dragged on, and typed facts stay.
+    await page.getByRole('button', { name: 'Drag parts to their place' }).click()
+    const battery = (await page.getByRole('button', { name: /^battery,/ }).boundingBox())!
+    await page.mouse.move(battery.x + 20, battery.y + 20)
+    await page.mouse.down()
+    await page.mouse.move(battery.x + 20, battery.y + 80)
+    await page.mouse.up()
+    await expect(async () => expect((await page.getByRole('button', { name: /^battery,/ }).boundingBox())!.y).toBeGreaterThan(battery.y + 40)).toPass()
   })
 })
 

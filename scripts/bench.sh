@@ -35,14 +35,26 @@ rm -rf "$var"
   echo
   echo "| page weight | KiB, gzip |"
   echo "|---|---|"
-  for kind in js css woff2; do
+  for kind in js css woff2 wasm; do
     echo "| all $kind | $(find web/dist -name "*.$kind" -exec gzip -c {} + | wc -c | awk '{printf "%.0f", $1/1024}') |"
   done
   echo
   echo "Engines, and rooms of the demo study read from MariaDB with relaxed flushing:"
   echo
   echo '```'
-  go test -run '^$' -bench . -benchtime 2s ./internal/core/... ./demo 2>&1 | grep -E '^Benchmark|loads in' | sed 's/^ *//'
+  go test -run '^$' -bench 'Run|Solve|Rooms' -benchtime 2s ./internal/core/... ./demo 2>&1 | grep -E '^Benchmark|loads in' | sed 's/^ *//'
+  echo '```'
+  echo
+  echo "Ways against CBC, a general solver of integer programmes from Debian, on the same instances (three seeds each, CBC stopped after 40 s):"
+  echo
+  echo '```'
+  go test -run '^$' -bench AgainstSolver -benchtime 1x -timeout 30m ./internal/core/route 2>&1 | grep -E '^Benchmark|FAIL|solver_test' | sed 's/^ *//'
+  echo '```'
+  echo
+  echo "The bench line in the browser, read by the Go parser as WebAssembly:"
+  echo
+  echo '```'
+  (cd e2e && E2E_PORT=8437 npx --no-install playwright test --config fluency.config.ts 2>&1 | grep -oE 'FLUENCY.*' | sed 's/FLUENCY //')
   echo '```'
 } >"$out.tmp"
 mv "$out.tmp" "$out"

@@ -9,6 +9,7 @@ import (
 	"syscall/js"
 
 	"waryowl/internal/core/benchline"
+	"waryowl/internal/core/trace"
 )
 
 func main() {
@@ -22,6 +23,19 @@ func main() {
 		"next": js.FuncOf(func(_ js.Value, args []js.Value) any {
 			c, pending := take(args)
 			return give(benchline.Next(c, pending))
+		}),
+		// trace(corners, width, height, a, b): the box in mm of a rectangle that was drawn on a picture, or {error}.
+		"trace": js.FuncOf(func(_ js.Value, args []js.Value) any {
+			var corners [4]trace.Point
+			var a, b trace.Point
+			json.Unmarshal([]byte(args[0].String()), &corners)
+			json.Unmarshal([]byte(args[3].String()), &a)
+			json.Unmarshal([]byte(args[4].String()), &b)
+			view, err := trace.New(corners, args[1].Float(), args[2].Float())
+			if err != nil {
+				return give(map[string]string{"error": err.Error()})
+			}
+			return give(view.Trace(a, b))
 		}),
 	})
 	select {}

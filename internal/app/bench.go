@@ -67,6 +67,23 @@ func (b *bench) heat(u store.Unit) []FaceHeat {
 	return list
 }
 
+// far is how many times the usual time makes an entry doubtful (house); short ones are never asked about.
+const (
+	far      = 4.0
+	farLeast = 60.0
+)
+
+// long lists the entries of a unit whose time looks like a break: it is asked in review, never in mid-step.
+func (b *bench) long(unit string) []string {
+	ids := []string{}
+	for _, e := range b.log {
+		if s, ok := b.know.step[e.StepID]; ok && e.UnitID == unit && e.Kind == "step" && e.Seconds > farLeast && e.Seconds > far*b.know.planned(s) {
+			ids = append(ids, e.ID)
+		}
+	}
+	return ids
+}
+
 // lost lists what was lost on a unit and not found again.
 func (b *bench) lost(unit string) []string {
 	left := map[string]int{}

@@ -117,15 +117,21 @@ func (k *knowledge) partNames(ids []string) []string {
 
 // estimate is the typical time of a step: what was planned, or the table's prediction, pulled by the measured runs.
 func (k *knowledge) estimate(s store.PlanStep) worktime.Estimate {
-	planned := s.Seconds
-	if planned <= 0 {
-		planned, _ = worktime.Predict(s.Verb, s.Count)
-	}
+	planned := k.planned(s)
 	e, err := worktime.Blend(planned, k.runs[s.ID])
 	if err != nil {
 		return worktime.Estimate{Seconds: planned}
 	}
 	return e
+}
+
+// planned is a step's time before anybody measured it.
+func (k *knowledge) planned(s store.PlanStep) float64 {
+	if s.Seconds > 0 {
+		return s.Seconds
+	}
+	seconds, _ := worktime.Predict(s.Verb, s.Count)
+	return seconds
 }
 
 // wait is a step's typical wait: the plan's figure, pulled toward what was needed.

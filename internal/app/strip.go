@@ -37,6 +37,7 @@ type UnitState struct {
 	Heat   []FaceHeat      `json:"heat" nullable:"false"`
 	Doubts []PartDoubt     `json:"doubts" nullable:"false"`
 	Lost   []string        `json:"lost" nullable:"false" doc:"lost and not found again"`
+	Long   []string        `json:"long" nullable:"false" doc:"entries whose time is far above what is usual: a break?"`
 	Retest []string        `json:"retest" nullable:"false" doc:"checks that a power-on event or an incident calls for"`
 
 	Bench benchline.Context `json:"bench" doc:"what the bench line needs to read without a network"`
@@ -95,7 +96,7 @@ func (b *bench) done(unit string) []string {
 
 func (b *bench) state(u store.Unit) UnitState {
 	out, _ := teardown.Replay(b.entries(u.ID))
-	st := UnitState{UnitID: u.ID, Out: append([]string{}, out...), Next: []NextStep{}, Heat: b.heat(u), Doubts: b.doubts(), Lost: b.lost(u.ID), Retest: b.retest(u.ID), Bench: b.context(u)}
+	st := UnitState{UnitID: u.ID, Out: append([]string{}, out...), Next: []NextStep{}, Heat: b.heat(u), Doubts: b.doubts(), Lost: b.lost(u.ID), Retest: b.retest(u.ID), Long: b.long(u.ID), Bench: b.context(u)}
 	done := b.done(u.ID)
 	for _, id := range done {
 		if s := b.know.step[id]; s.Joint == "screw" || s.Joint == "post" {

@@ -69,6 +69,11 @@ func TestBenchLine(t *testing.T) {
 	if a.str("state.0.lost.0") != "1 × 1 × 6.5 mm screw" || len(a.get("state.0.doubts.0.fixes").([]any)) != 6 {
 		t.Errorf("lost %s, doubts %s", a.str("state.0.lost"), a.str("state.0.doubts"))
 	}
+	// A time far above the usual one is asked about in review.
+	slow := p.line(b, b.amber, "x long tape", m{"seconds": 900})
+	if a := strip(); a.str("state.1.long.0") != slow.str("id") || a.get("state.0.long.0") != nil {
+		t.Errorf("a break is not asked about: %s", a.str("state.1.long"))
+	}
 	// What cannot be read stays as a note; what says too little is refused with its field.
 	if n := p.line(b, b.pine, "the top edge holds on", nil); n.str("kind") != "note" || n.str("note") != "the top edge holds on" {
 		t.Errorf("a note: %s", n.text)

@@ -9,7 +9,7 @@ import { api, take } from './api/client'
 import SignIn from './rooms/signin/SignIn.vue'
 import BrowBar from './shared/BrowBar.vue'
 import TrailBar from './shared/TrailBar.vue'
-import { endJump, jumping, keepKey, startJump, startSeek, typing } from './shared/keys'
+import { benchKeys, endJump, jumping, keepKey, keyOf, remap, startJump, startSeek, typing, type BenchKey } from './shared/keys'
 import { useSession } from './shared/session'
 
 const route = useRoute()
@@ -24,6 +24,13 @@ const { data: card } = useQuery({
 })
 
 const help = ref(false)
+const refused = ref('')
+const benchList = Object.keys(benchKeys) as BenchKey[]
+function change(k: BenchKey, e: Event) {
+  const field = e.target as HTMLInputElement
+  refused.value = remap(k, field.value.toLowerCase()) ? '' : field.value
+  field.value = keyOf(k)
+}
 const jumps: Record<string, string> = { i: 'intake', s: 'strip', w: 'ways', x: 'swap', k: 'closeup', c: 'score', h: 'handover' }
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || !me.value?.who) return
@@ -77,25 +84,17 @@ useEventListener('keydown', (e: KeyboardEvent) => {
           <td class="num">1 … 8</td>
           <td>strip-down: log the step on that tile</td>
         </tr>
-        <tr>
-          <td class="num">f</td>
-          <td>strip-down: the other phone</td>
-        </tr>
-        <tr>
-          <td class="num">u</td>
-          <td>strip-down: take my last entry on this phone back</td>
-        </tr>
-        <tr>
-          <td class="num">l or ;</td>
-          <td>strip-down: the bench line; Tab completes, ↑ earlier lines, Esc leaves</td>
-        </tr>
-        <tr>
-          <td class="num">0</td>
-          <td>strip-down: silence the loudest clock and say its result</td>
-        </tr>
-        <tr>
-          <td class="num">t c</td>
-          <td>strip-down: stopwatch; still from the camera</td>
+        <tr v-for="k in benchList" :key="k">
+          <td class="num">
+            <input
+              class="fig remap"
+              maxlength="1"
+              :value="keyOf(k)"
+              :aria-label="`Key: ${benchKeys[k][1]}`"
+              @change="change(k, $event)"
+            />
+          </td>
+          <td>strip-down: {{ benchKeys[k][1] }}</td>
         </tr>
         <tr>
           <td class="num">p w l s d</td>
@@ -107,10 +106,21 @@ useEventListener('keydown', (e: KeyboardEvent) => {
         </tr>
       </tbody>
     </table>
+    <p v-if="refused" class="look" role="status">
+      “{{ refused }}” is taken by another act, or by tiles and rooms; choose another key.
+    </p>
+    <p class="quiet">The keys of the strip-down can be put elsewhere: type another one into its field.</p>
   </ElDialog>
 </template>
 
 <style scoped>
+.remap {
+  width: 34px;
+  text-align: center;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--strong-line);
+}
 .frame {
   display: flex;
   align-items: stretch;

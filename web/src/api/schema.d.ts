@@ -2419,6 +2419,8 @@ export interface components {
             bench: components["schemas"]["Context"];
             doubts: components["schemas"]["PartDoubt"][];
             heat: components["schemas"]["FaceHeat"][];
+            /** @description entries whose time is far above what is usual: a break? */
+            long: string[];
             /** @description lost and not found again */
             lost: string[];
             next: components["schemas"]["NextStep"][];

@@ -1,3 +1,27 @@
+import { useLocalStorage } from '@vueuse/core'
+
+/** The keys of the bench; each can be put elsewhere. Tiles keep their numbers. */
+export const benchKeys = {
+  flip: ['f', 'the other phone'],
+  undo: ['u', 'take my last entry on this phone back'],
+  line: ['l', 'the bench line'],
+  step: ['n', 'a new step'],
+  watch: ['t', 'stopwatch'],
+  silence: ['0', 'silence the loudest clock and say its result'],
+  still: ['c', 'still from the camera'],
+  sync: ['y', 'sync mark for the film'],
+} as const
+export type BenchKey = keyof typeof benchKeys
+const chosen = useLocalStorage<Partial<Record<BenchKey, string>>>('waryowl-keys', {})
+export const keyOf = (k: BenchKey) => chosen.value[k] ?? benchKeys[k][0]
+/** Puts a key elsewhere; false when another act has it. */
+export function remap(k: BenchKey, key: string): boolean {
+  const taken = (Object.keys(benchKeys) as BenchKey[]).some((o) => o !== k && keyOf(o) === key)
+  if (taken || key.length !== 1 || /[1-8g/?; ]/.test(key)) return false
+  chosen.value = { ...chosen.value, [k]: key }
+  return true
+}
+
 /** Whether a key press belongs to a field or an open dialog rather than to the room. */
 export function typing(e: KeyboardEvent): boolean {
   const t = e.target as HTMLElement | null

@@ -5,14 +5,21 @@ import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
+import { offset } from './offset'
 
 const props = defineProps<{
   log: Schemas['LogEntry'][]
   steps: Map<string, Schemas['PlanStep']>
   parts: Schemas['Part'][]
+  long: string[]
   writes: boolean
 }>()
-defineEmits<{ edit: [entry: Schemas['LogEntry']]; step: [step: Schemas['PlanStep']]; back: [step: string] }>()
+defineEmits<{
+  edit: [entry: Schemas['LogEntry']]
+  step: [step: Schemas['PlanStep']]
+  back: [step: string]
+  pause: [entry: Schemas['LogEntry']]
+}>()
 const rows = computed(() => props.log.map((entry, i) => ({ entry, n: i + 1, step: props.steps.get(entry.step_id) })).reverse())
 const names = (ids: string[] = []) =>
   ids.map((p) => props.parts.find((x) => x.id === p)?.name ?? 'a part that is gone').join(', ')
@@ -91,11 +98,15 @@ function more(e: Schemas['LogEntry']): string[] {
               <small v-if="r.step.frees?.length && !r.entry.back">frees {{ names(r.step.frees) }}</small>
               <small v-if="r.entry.note" class="note">{{ r.entry.note }}</small>
             </template>
+            <small v-if="offset(log, r.entry)">film {{ offset(log, r.entry) }}</small>
             <small v-for="t in more(r.entry)" :key="t" class="note">{{ t }}</small>
           </td>
           <td>{{ r.entry.kind === 'step' ? r.step?.tool || 'by hand' : '' }}</td>
           <td class="quiet">{{ r.entry.kind === 'step' && r.step ? marks(r.step) || 'nothing' : '' }}</td>
-          <td class="num">{{ r.entry.seconds ? clock(r.entry.seconds) : '—' }}</td>
+          <td class="num">
+            {{ r.entry.seconds ? clock(r.entry.seconds) : '—' }}
+            <button v-if="writes && long.includes(r.entry.id)" class="bare link" @click="$emit('pause', r.entry)">break?</button>
+          </td>
           <td v-if="writes" class="acts">
             <ElButton size="small" :aria-label="`Note and time of entry ${r.n}`" @click="$emit('edit', r.entry)">note</ElButton>
             <ElButton

@@ -15,7 +15,7 @@ import TrayPanel from '../../shared/bench/TrayPanel.vue'
 import { useBench, type LogBody } from '../../shared/bench/useBench'
 import CautionList from '../../shared/CautionList.vue'
 import { clock } from '../../shared/format'
-import { typing } from '../../shared/keys'
+import { keyOf, typing, type BenchKey } from '../../shared/keys'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSave } from '../../shared/save'
@@ -25,10 +25,12 @@ import ClockShelf from './ClockShelf.vue'
 import EntryForm from './EntryForm.vue'
 import FactForm from './FactForm.vue'
 import LogList from './LogList.vue'
+import { syncMark } from './offset'
 import PartForm from './PartForm.vue'
 import PhotoShelf from './PhotoShelf.vue'
 import PlanHints from './PlanHints.vue'
 import StepForm from './StepForm.vue'
+import TraceDialog from './TraceDialog.vue'
 
 const id = String(useRoute().params.id)
 const { data: room, error } = useQuery({
@@ -45,6 +47,7 @@ const log = computed(() => room.value?.log.filter((e) => e.unit_id === unit.valu
 const part = ref<Schemas['Part'] | 'new'>()
 const adding = ref(false)
 const telling = ref(false)
+const tracing = ref(false)
 const step = ref<Schemas['PlanStep']>()
 const entry = ref<Schemas['LogEntry']>()
 
@@ -197,22 +200,35 @@ function silence() {
 }
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || question.value) return
-  if (e.key === 'f') flip()
+  const is = (k: BenchKey) => e.key === keyOf(k)
+  if (is('flip')) flip()
   if (!writes.value) return
   const chosen = /^[1-8]$/.test(e.key) ? next.value[Number(e.key) - 1] : undefined
   if (chosen) void tile(chosen)
-  else if (e.key === 'u') void undo()
-  else if (e.key === '0') silence()
-  else if (e.key === 'c') void photos.value?.still()
-  else if (e.key === 'l' || e.key === ';') {
+  else if (is('undo')) void undo()
+  else if (is('silence')) silence()
+  else if (is('still')) void photos.value?.still()
+  else if (is('watch')) startStop()
+  else if (is('sync')) void write({ kind: 'note', note: syncMark }, syncMark)
+  else if (is('line') || e.key === ';') {
     e.preventDefault()
     line.value?.focus()
-  } else if (e.key === 't') startStop()
-  else if (e.key === 'n' && unit.value) {
+  } else if (is('step') && unit.value) {
     e.preventDefault()
     adding.value = true
   }
 })
+/** In review: the time of an entry was a break, and does not count. */
+async function pauseOf(e: Schemas['LogEntry']) {
+  await save((v, header) =>
+    take(
+      api.PUT('/api/log/{id}', {
+        params: { path: { id: e.id }, header },
+        body: { version: v ?? e.version, seconds: 0, note: e.note, reason: e.reason, part_id: e.part_id },
+      }),
+    ),
+  )
+}
 const moving = ref(false)
 async function move(p: string, x: number, y: number) {
   const known = room.value?.parts.find((q) => q.id === p)
@@ -244,13 +260,13 @@ const open = (p: string) => {
           <span>is in work</span>
           <ElButton v-if="room.units.length > 1" @click="flip">
             The other phone
-            <span class="keys">f</span>
+            <span class="keys">{{ keyOf('flip') }}</span>
           </ElButton>
           <span v-if="writes" class="watch">
             <span class="fig">{{ clock(ticking) }}</span>
             <ElButton :aria-pressed="Boolean(started)" @click="startStop">
               {{ started ? 'Stop timing' : 'Time the steps' }}
-              <span class="keys">t</span>
+              <span class="keys">{{ keyOf('watch') }}</span>
             </ElButton>
           </span>
         </div>
@@ -271,6 +287,7 @@ const open = (p: string) => {
             <ElButton v-if="writes" :aria-pressed="moving" @click="moving = !moving">
               {{ moving ? 'Done moving' : 'Drag parts to their place' }}
             </ElButton>
+            <ElButton v-if="writes && room.photos.length" @click="tracing = true">Trace a picture</ElButton>
             <span class="quiet">
               {{ room.parts.length }} parts, {{ state?.out.length ?? 0 }} out{{
                 writes ? '; choose one on the plan to change it' : ''
@@ -290,8 +307,10 @@ const open = (p: string) => {
             :log="log"
             :steps="steps"
             :parts="room.parts"
+            :long="state?.long ?? []"
             :writes="writes"
             @edit="(e) => (entry = e)"
+            @pause="pauseOf"
             @step="(s) => (step = s)"
             @back="(s) => record({ step_id: s, back: true })"
           />
@@ -325,12 +344,12 @@ const open = (p: string) => {
           <div v-if="writes" class="row">
             <ElButton type="primary" @click="adding = true">
               A new step
-              <span class="keys">n</span>
+              <span class="keys">{{ keyOf('step') }}</span>
             </ElButton>
             <ElButton @click="telling = true">Another fact</ElButton>
             <ElButton :disabled="(!log.length && !queued.length) || busy" @click="undo">
               Undo my last on {{ unit.name }}
-              <span class="keys">u</span>
+              <span class="keys">{{ keyOf('undo') }}</span>
             </ElButton>
           </div>
         </section>
@@ -399,6 +418,7 @@ const open = (p: string) => {
       @log="(body, text) => write(body, text)"
       @close="telling = false"
     />
+    <TraceDialog v-if="tracing && room" :model="room.model" :parts="room.parts" :photos="room.photos" @close="tracing = false" />
     <EntryForm v-if="entry && room" :entry="entry" :parts="room.parts" @close="entry = undefined" />
     <AskPanel
       v-if="question"

@@ -29,6 +29,11 @@ export interface LineAnswer {
 interface Bench {
   read(context: string, pending: string, line: string): string
   next(context: string, pending: string): string
+  trace(corners: string, width: number, height: number, a: string, b: string): string
+}
+export interface Place {
+  x: number
+  y: number
 }
 declare global {
   var waryowlBench: Bench | undefined
@@ -64,6 +69,15 @@ export async function reader() {
   return {
     read: (c: Context, pending: string[], line: string) =>
       JSON.parse(bench.read(clock(c), JSON.stringify(pending), line)) as LineAnswer,
+    /** Millimetres of a rectangle that was drawn on a picture, from the four corners of the phone in it. */
+    trace: (corners: Place[], width: number, height: number, a: Place, b: Place) =>
+      JSON.parse(bench.trace(JSON.stringify(corners), width, height, JSON.stringify(a), JSON.stringify(b))) as {
+        x: number
+        y: number
+        w: number
+        h: number
+        error?: string
+      },
     next: (c: Context, pending: string[]) => JSON.parse(bench.next(clock(c), JSON.stringify(pending))) as string[],
   }
 }
