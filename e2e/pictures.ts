@@ -55,7 +55,7 @@ test('every main view', async ({ page }) => {
   await expect(page.locator('.echo')).toContainText('PINE: unfasten')
   await take(page, 'bench-line')
   await page.goto(rooms.swap)
-  await page.getByRole('button', { name: /^Start: Exchange only the face module/ }).first().click()
+  await page.getByRole('button', { name: /^Start: Exchange only the display assembly/ }).first().click()
   await take(page, 'trial')
 })
 

@@ -43,7 +43,8 @@ test.describe('refused', () => {
     const rooms = {
       intake: ['Record a phone', 'Change PINE', 'Assume the rest'],
       strip: ['A new step', 'Add a part', 'Undo my last on PINE'],
-      swap: ['Record a trial', 'Start', 'Change t1'],
+      swap: ['Record a trial', 'Start: Exchange', 'Change t1'],
+      closeup: ['is back', 'It is closed'],
     }
     for (const [room, buttons] of Object.entries(rooms)) {
       await page.goto(`/studies/${study.id}/${room}`)

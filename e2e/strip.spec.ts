@@ -175,6 +175,7 @@ test('a clock survives a reload, is silenced by one key and asks its result', as
   await page.keyboard.press('Tab')
   await expect(page.getByText('“q” is taken by another act')).toBeVisible()
   await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toHaveCount(0)
   await page.keyboard.press('y') // the sync mark of the film
   await expect(rows(page).filter({ hasText: 'sync mark' })).toHaveCount(1)
   await page.reload()
@@ -218,19 +219,23 @@ test.describe('pictures', () => {
     const trace = page.getByRole('dialog', { name: 'Places from a picture' })
     const img = trace.getByRole('img', { name: 'picture to trace' })
     await expect(img).toBeVisible()
+    const frame = trace.locator('.frame')
+    const size = (await img.boundingBox())!
+    for (const [x, y] of [
+      [1, 1],
+      [size.width - 1, 1],
+      [size.width - 1, size.height - 1],
+      [1, size.height - 1],
+    ] as const)
+      await frame.click({ position: { x, y } })
+    await choose(page, trace, 'Part to trace', 'battery')
     const box = (await img.boundingBox())!
     const put = async (x: number, y: number) => page.mouse.move(box.x + box.width * x, box.y + box.height * y)
-    for (const [x, y] of [[0.002, 0.002], [0.998, 0.002], [0.998, 0.998], [0.002, 0.998]] as const) {
-      await put(x, y)
-      await page.mouse.down()
-      await page.mouse.up()
-    }
-    await choose(page, trace, 'Part to trace', 'battery')
     await put(0.25, 0.25)
     await page.mouse.down()
     await put(0.75, 0.5)
     await page.mouse.up()
-    await page.keyboard.press('Escape')
+    await trace.getByRole('button', { name: 'Close this dialog' }).click()
     await expect(page.getByRole('button', { name: /^battery, 3\d(\.5)? by 3\d(\.5)? mm/ })).toBeVisible()
     // It is dragged on, and typed facts stay.
     await page.getByRole('button', { name: 'Drag parts to their place' }).click()

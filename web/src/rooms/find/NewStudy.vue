@@ -44,7 +44,7 @@ async function create() {
 
 <template>
   <ElDialog v-model="open" title="New study" width="520" append-to-body>
-    <ElForm label-position="top" @submit.prevent="create">
+    <ElForm novalidate label-position="top" @submit.prevent="create">
       <ElFormItem label="Model">
         <ElSelect
           v-model="model"

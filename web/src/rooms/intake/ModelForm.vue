@@ -79,7 +79,7 @@ async function bring() {
 
 <template>
   <ElDialog :model-value="true" :title="`${model.maker} ${model.name}`" width="720" append-to-body @close="emit('close')">
-    <ElForm label-position="top" @submit.prevent="submit">
+    <ElForm novalidate label-position="top" @submit.prevent="submit">
       <div class="two">
         <ElFormItem label="Name" :error="fieldError(problem, 'name')"><ElInput v-model="facts.name" maxlength="80" /></ElFormItem>
         <ElFormItem label="Other names, with commas" :error="fieldError(problem, 'aliases')">

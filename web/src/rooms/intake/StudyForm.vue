@@ -32,7 +32,7 @@ async function submit() {
 
 <template>
   <ElDialog :model-value="true" title="The study" width="520" append-to-body @close="emit('close')">
-    <ElForm label-position="top" @submit.prevent="submit">
+    <ElForm novalidate label-position="top" @submit.prevent="submit">
       <ElFormItem label="Title" :error="fieldError(problem, 'title')">
         <ElInput v-model="facts.title" maxlength="160" />
       </ElFormItem>

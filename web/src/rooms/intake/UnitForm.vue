@@ -58,7 +58,7 @@ async function submit() {
     append-to-body
     @close="emit('close')"
   >
-    <ElForm label-position="top" @submit.prevent="submit">
+    <ElForm novalidate label-position="top" @submit.prevent="submit">
       <ElFormItem label="Name on the sticker" :error="fieldError(problem, 'name')">
         <ElInput v-model="facts.name" name="sticker" maxlength="20" />
       </ElFormItem>

@@ -58,7 +58,7 @@ const does: Record<string, string> = {
     </section>
     <section>
       <h2>Sign in</h2>
-      <ElForm label-position="top" @submit.prevent="enter(name, password)">
+      <ElForm novalidate label-position="top" @submit.prevent="enter(name, password)">
         <ElFormItem label="Name"><ElInput v-model="name" name="name" autocomplete="username" /></ElFormItem>
         <ElFormItem label="Password">
           <ElInput v-model="password" name="password" type="password" autocomplete="current-password" />

@@ -34,7 +34,7 @@ async function submit() {
 
 <template>
   <ElDialog :model-value="true" title="What is known of an entry" width="460" append-to-body @close="emit('close')">
-    <ElForm label-position="top" @submit.prevent="submit">
+    <ElForm novalidate label-position="top" @submit.prevent="submit">
       <ElFormItem label="Measured seconds; 0: not timed" :error="fieldError(problem, 'seconds')">
         <ElInputNumber v-model="facts.seconds" aria-label="Measured seconds" />
       </ElFormItem>

@@ -69,7 +69,7 @@ function submit() {
 
 <template>
   <ElDialog :model-value="true" :title="`${unit.name}: another fact`" width="520" append-to-body @close="emit('close')">
-    <ElForm label-position="top" @submit.prevent="submit">
+    <ElForm novalidate label-position="top" @submit.prevent="submit">
       <ElFormItem label="It is">
         <ElSelect v-model="facts.kind" :teleported="false" aria-label="It is">
           <ElOption v-for="(l, k) in kinds" :key="k" :value="k" :label="l" />

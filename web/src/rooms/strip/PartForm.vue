@@ -87,7 +87,7 @@ async function submit() {
     append-to-body
     @close="emit('close')"
   >
-    <ElForm label-position="top" @submit.prevent="submit">
+    <ElForm novalidate label-position="top" @submit.prevent="submit">
       <div class="two">
         <ElFormItem label="Name" :error="fieldError(problem, 'name')">
           <ElInput v-model="facts.name" name="part" maxlength="80" />

@@ -102,7 +102,7 @@ async function submit() {
     append-to-body
     @close="emit('close')"
   >
-    <ElForm label-position="top" @submit.prevent="submit">
+    <ElForm novalidate label-position="top" @submit.prevent="submit">
       <div class="two">
         <ElFormItem label="What you do" :error="at('verb')">
           <ElSelect v-model="facts.verb" :teleported="false" aria-label="What you do">

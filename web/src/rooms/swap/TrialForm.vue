@@ -94,7 +94,7 @@ async function submit() {
     append-to-body
     @close="emit('close')"
   >
-    <ElForm label-position="top" @submit.prevent="submit">
+    <ElForm novalidate label-position="top" @submit.prevent="submit">
       <div class="row heads">
         <span>The board is</span>
         <button
