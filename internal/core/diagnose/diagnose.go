@@ -7,6 +7,9 @@
 //	out, err := diagnose.Run(in)
 //	out.Checks["face-unlock"].Marginal["display:stranger"] // probability that a foreign display costs face unlock
 //
+// The posterior is exact up to twenty atoms whatever the trials are, and beyond while the table of open trials stays below
+// 2^18 states; then the lightest states are dropped, and the answer says so and bounds its error.
+//
 // Probabilities are 0 to 1, information is in bits, minutes are bench minutes. Noise is taken per reading, although a
 // loose connector takes all checks of its cable at once: a caller must say so beside the result.
 package diagnose
@@ -15,8 +18,11 @@ import (
 	"fmt"
 	"maps"
 	"math"
+	"runtime"
 	"slices"
 	"strings"
+	"sync"
+	"sync/atomic"
 
 	"waryowl/internal/core/fault"
 )
@@ -66,6 +72,7 @@ type Candidate struct {
 	Minutes      float64 `json:"minutes" doc:"above 0"`
 	Unit         string  `json:"unit,omitempty"`
 	Irreversible bool    `json:"irreversible,omitempty"`
+	Grades       float64 `json:"grades,omitempty" minimum:"0" doc:"verdicts that it would open or bring nearer: a control, a repeat"`
 }
 
 // Output is the answer, per check and over all.
@@ -90,6 +97,8 @@ type Check struct {
 	Diagnoses       [][]string         `json:"diagnoses" nullable:"false"`
 	DiagnosesTotal  int                `json:"diagnoses_total"`
 	DiagnosesCapped bool               `json:"diagnoses_capped,omitempty" doc:"there are more than diagnoses_total"`
+	Exact           *bool              `json:"exact,omitempty" doc:"false: states were dropped; left out: exact"`
+	Error           float64            `json:"error,omitempty" doc:"no probability is further off than this"`
 }
 
 // Set is one culprit set and its posterior probability.
@@ -115,13 +124,15 @@ type Suspect struct {
 
 // Next is a candidate with the information that its outcomes carry about the culprits, summed over the checks.
 type Next struct {
-	ID            string  `json:"id"`
-	Bits          float64 `json:"bits"`
-	BitsPerMinute float64 `json:"bits_per_minute"`
+	ID              string  `json:"id"`
+	Bits            float64 `json:"bits"`
+	BitsPerMinute   float64 `json:"bits_per_minute"`
+	GradesPerMinute float64 `json:"grades_per_minute,omitempty"`
+	Error           float64 `json:"error,omitempty" doc:"share of the weight that was left out to weigh it in time; left out: none"`
 }
 
-// maxAtoms is the size of the word that holds a set of atoms.
-const maxAtoms = 64
+// maxAtoms is how many explanations one question may hold.
+const maxAtoms = 256
 
 // Run computes the answer. It returns a *fault.Fault for bad input and for instances that are too large to be exact.
 func Run(in Input) (Output, error) {
@@ -129,23 +140,49 @@ func Run(in Input) (Output, error) {
 	if err != nil {
 		return Output{}, err
 	}
+	index := map[string]int{}
+	for k, a := range atoms {
+		index[a] = k
+	}
 	out := Output{Checks: map[string]*Check{}, SuspectTrials: []Suspect{}, Next: []Next{}, Plan: []string{}}
 	var models []*model
+	shapes := map[string]*shape{}
 	for _, name := range in.Checks {
-		m, err := newModel(in, name, atoms)
-		if err != nil {
+		m := newModel(&in, name, atoms, index)
+		if err := m.solve(shapes); err != nil {
 			return Output{}, err
 		}
-		c, suspects := m.posterior()
-		m.logic(c)
-		out.Checks[name] = c
-		out.SuspectTrials = append(out.SuspectTrials, suspects...)
-		if c.Consistent {
-			models = append(models, m)
+		models = append(models, m)
+	}
+	answers, suspects := make([]*Check, len(models)), make([][]Suspect, len(models))
+	each(len(models), func(k int) {
+		answers[k], suspects[k] = models[k].posterior()
+		models[k].logic(answers[k])
+	})
+	consistent := models[:0:0]
+	for k, name := range in.Checks {
+		out.Checks[name] = answers[k]
+		out.SuspectTrials = append(out.SuspectTrials, suspects[k]...)
+		if answers[k].Consistent {
+			consistent = append(consistent, models[k])
 		}
 	}
-	out.Next, out.Plan, err = rank(in, models)
-	return out, err
+	out.Next, out.Plan = rank(in, consistent, out.Checks)
+	return out, nil
+}
+
+// each does work for 0 … n−1, on all processors.
+func each(n int, work func(int)) {
+	var next atomic.Int64
+	var wait sync.WaitGroup
+	for range min(n, runtime.GOMAXPROCS(0)) {
+		wait.Go(func() {
+			for k := int(next.Add(1)) - 1; k < n; k = int(next.Add(1)) - 1 {
+				work(k)
+			}
+		})
+	}
+	wait.Wait()
 }
 
 // AtomNames lists the explanations that the setup brings into play, sorted.
@@ -217,6 +254,9 @@ func check(in Input) ([]string, error) {
 		at := fmt.Sprintf("candidates[%d]", i)
 		if err := checkSetup(at, c.ID, c.Setup, ids, all); err != nil {
 			return nil, err
+		}
+		if !(c.Grades >= 0 && c.Grades <= math.MaxFloat64) {
+			return nil, fault.New(at+".grades", c.Grades, "0 or more")
 		}
 		if !(c.Minutes > 0 && c.Minutes <= math.MaxFloat64) {
 			return nil, fault.New(at+".minutes", c.Minutes, "minutes above 0")

@@ -310,7 +310,7 @@ func TestBadInputNamesTheField(t *testing.T) {
 		return in
 	}
 	many := Setup{State: map[string]string{}}
-	for i := range 70 {
+	for i := range 270 {
 		many.State[fmt.Sprint("p", i)] = "stranger"
 	}
 	for want, change := range map[string]func(*Input){

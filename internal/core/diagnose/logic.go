@@ -15,33 +15,91 @@ const (
 // logic fills in conflicts and diagnoses: consistency without noise (R. Reiter, "A theory of diagnosis from first
 // principles", Artificial Intelligence 32, 1987).
 func (m *model) logic(c *Check) {
-	var cleared uint64
+	var cleared set
 	for _, o := range m.seen {
 		if !o.lost {
-			cleared |= o.atoms
+			cleared = cleared.or(o.atoms)
 		}
 	}
-	var conflicts []uint64
+	var conflicts []set
 	for _, o := range m.seen {
 		if !o.lost {
 			continue
 		}
-		left := o.atoms &^ cleared
+		left := o.atoms.without(cleared)
 		conflict := Conflict{Trial: o.trial, Atoms: m.names(left)}
-		if left == 0 {
+		if left == (set{}) {
 			conflict.Against = m.against(o)
 		} else {
 			conflicts = append(conflicts, left)
 		}
 		c.Conflicts = append(c.Conflicts, conflict)
 	}
-	sets, capped := HittingSets(conflicts)
 	c.Diagnoses = [][]string{}
 	if len(conflicts) > 0 {
-		c.DiagnosesTotal, c.DiagnosesCapped = len(sets), capped
-		for _, s := range sets[:min(shownDiagnoses, len(sets))] {
-			c.Diagnoses = append(c.Diagnoses, m.names(s))
+		m.diagnose(c, conflicts)
+	}
+}
+
+// diagnose lists the minimal hitting sets. Atoms of the same conflicts are one element while they are sought, and are told
+// apart in the list.
+func (m *model) diagnose(c *Check, conflicts []set) {
+	slices.SortFunc(conflicts, set.before)
+	conflicts = slices.Compact(conflicts)
+	conflicts = conflicts[:min(64, len(conflicts))]
+	at := map[uint64]int{}
+	var classes []set
+	words := make([]uint64, len(conflicts))
+	for a := range m.atoms {
+		var sig uint64
+		for k, s := range conflicts {
+			if s.has(a) {
+				sig |= 1 << k
+			}
 		}
+		if sig == 0 {
+			continue
+		}
+		i, ok := at[sig]
+		if !ok {
+			if i = len(classes); i == 64 {
+				c.DiagnosesCapped = true
+				return
+			}
+			at[sig] = i
+			classes = append(classes, set{})
+			for k := range conflicts {
+				words[k] |= sig >> k & 1 << i
+			}
+		}
+		classes[i].add(a)
+	}
+	sets, capped := HittingSets(words)
+	c.DiagnosesCapped = capped
+	var shown []set
+	for _, s := range sets {
+		total, grown := 1, []set{{}}
+		for rest := s; rest != 0; rest &= rest - 1 {
+			class := classes[bits.TrailingZeros64(rest)]
+			total *= class.count()
+			var next []set
+			for _, g := range grown {
+				for _, a := range class.elements() {
+					with := g
+					with.add(a)
+					next = append(next, with)
+				}
+			}
+			grown = next[:min(shownDiagnoses, len(next))]
+		}
+		c.DiagnosesTotal += total
+		if len(shown) < shownDiagnoses {
+			shown = append(shown, grown...)
+		}
+	}
+	slices.SortStableFunc(shown, func(a, b set) int { return cmp.Or(cmp.Compare(a.count(), b.count()), a.before(b)) })
+	for _, s := range shown[:min(shownDiagnoses, len(shown))] {
+		c.Diagnoses = append(c.Diagnoses, m.names(s))
 	}
 }
 
@@ -49,29 +107,37 @@ func (m *model) logic(c *Check) {
 func (m *model) against(lost observation) []string {
 	var passing []observation
 	for _, o := range m.seen {
-		if !o.lost && o.atoms&lost.atoms != 0 && len(passing) < 64 {
+		if !o.lost && o.atoms.and(lost.atoms) != (set{}) {
 			passing = append(passing, o)
 		}
 	}
-	var covers []uint64 // for each atom the passing trials that hold it
-	for a := range m.atoms {
-		if lost.atoms>>a&1 == 1 {
-			var by uint64
-			for k, o := range passing {
-				by |= o.atoms >> a & 1 << k
-			}
-			covers = append(covers, by)
+	for size := 1; size <= len(passing); size++ {
+		if names := cover(lost.atoms, passing, size); names != nil {
+			return names
 		}
 	}
-	names := []string{}
-	if sets, _ := HittingSets(covers); len(sets) > 0 {
-		for k, o := range passing {
-			if sets[0]>>k&1 == 1 {
-				names = append(names, o.trial)
+	return []string{}
+}
+
+// cover picks at most size trials that hold all of the atoms; nil when there are none.
+func cover(atoms set, from []observation, size int) []string {
+	if atoms == (set{}) {
+		return []string{}
+	}
+	if size == 0 {
+		return nil
+	}
+	a := atoms.elements()[0]
+	for _, o := range from {
+		if o.atoms.has(a) {
+			if rest := cover(atoms.without(o.atoms), from, size-1); rest != nil {
+				names := append([]string{o.trial}, rest...)
+				slices.Sort(names)
+				return names
 			}
 		}
 	}
-	return names
+	return nil
 }
 
 // HittingSets returns the minimal sets that share an element with every conflict, smallest first; sets are words with a

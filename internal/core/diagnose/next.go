@@ -2,7 +2,6 @@ package diagnose
 
 import (
 	"cmp"
-	"math"
 	"slices"
 )
 
@@ -12,41 +11,50 @@ const longestPlan = 6
 // worthwhile is the information, in bits, below which a reversible candidate no longer holds back irreversible ones.
 const worthwhile = 0.01
 
-// rank gives every candidate its mutual information with the culprit sets and a greedy plan within the budget.
-func rank(in Input, models []*model) ([]Next, []string, error) {
+// rank gives every candidate its mutual information with the culprit sets and a greedy plan within the budget. While a
+// marginal is open, bits per minute decide; then the grades per minute of controls and repeats.
+func rank(in Input, models []*model, checks map[string]*Check) ([]Next, []string) {
+	bits := make([][]float64, len(models))
+	each(len(models), func(k int) {
+		bits[k] = make([]float64, len(in.Candidates))
+		for c := range in.Candidates {
+			bits[k][c] = models[k].information([]set{models[k].cands[c]})
+		}
+	})
+	settled := !slices.ContainsFunc(models, func(m *model) bool { return !checks[m.check].Settled })
 	next := []Next{}
 	holding := false
-	for k, c := range in.Candidates {
-		n := Next{ID: c.ID}
-		for _, m := range models {
-			b, err := m.information([]uint64{m.cands[k]})
-			if err != nil {
-				return nil, nil, err
-			}
-			n.Bits += b
-		}
-		n.BitsPerMinute = n.Bits / c.Minutes
-		next = append(next, n)
-		holding = holding || !c.Irreversible && n.Bits >= worthwhile
-	}
 	by := map[string]Candidate{}
-	for _, c := range in.Candidates {
-		by[c.ID] = c
+	for c, cand := range in.Candidates {
+		n := Next{ID: cand.ID, GradesPerMinute: cand.Grades / cand.Minutes}
+		for k, m := range models {
+			n.Bits += bits[k][c]
+			n.Error = max(n.Error, m.rough.dropped())
+		}
+		n.BitsPerMinute = n.Bits / cand.Minutes
+		next = append(next, n)
+		by[cand.ID] = cand
+		holding = holding || !cand.Irreversible && n.Bits >= worthwhile
 	}
 	last := func(n Next) bool {
 		return holding && (by[n.ID].Irreversible || n.Bits < worthwhile)
 	}
+	order := func(a, b bool) int {
+		switch {
+		case a == b:
+			return 0
+		case b:
+			return -1
+		}
+		return 1
+	}
 	slices.SortStableFunc(next, func(a, b Next) int {
-		if last(a) != last(b) {
-			if last(b) {
-				return -1
-			}
-			return 1
+		if settled {
+			return cmp.Or(order(by[a.ID].Irreversible, by[b.ID].Irreversible), cmp.Compare(b.GradesPerMinute, a.GradesPerMinute),
+				cmp.Compare(b.BitsPerMinute, a.BitsPerMinute), cmp.Compare(a.ID, b.ID))
 		}
-		if c := cmp.Compare(b.BitsPerMinute, a.BitsPerMinute); c != 0 {
-			return c
-		}
-		return cmp.Compare(a.ID, b.ID)
+		return cmp.Or(order(last(a), last(b)), cmp.Compare(b.BitsPerMinute, a.BitsPerMinute),
+			cmp.Compare(b.GradesPerMinute, a.GradesPerMinute), cmp.Compare(a.ID, b.ID))
 	})
 	// One unit stays as control: irreversible candidates of a second unit are not proposed.
 	unit, chosen := "", false
@@ -60,102 +68,69 @@ func rank(in Input, models []*model) ([]Next, []string, error) {
 		}
 		return c.Unit != unit
 	})
-	plan, err := greedyPlan(in, models, next)
-	return next, plan, err
+	return next, greedyPlan(in, models, next)
 }
 
 // greedyPlan adds the candidate whose outcomes tell most per minute beyond those already planned, while minutes are left;
-// without a budget it is empty.
-func greedyPlan(in Input, models []*model, ranked []Next) ([]string, error) {
+// without a budget it is empty. What a candidate adds only shrinks as others are planned (outcomes are independent given the
+// culprits), so a figure from an earlier round bounds it, and few need to be worked out again.
+func greedyPlan(in Input, models []*model, ranked []Next) []string {
+	type entry struct {
+		cand, round int
+		gain        float64
+	}
+	index := map[string]int{}
+	for k, c := range in.Candidates {
+		index[c.ID] = k
+	}
+	var open []entry
+	for _, n := range ranked {
+		open = append(open, entry{index[n.ID], 0, n.Bits})
+	}
+	rate := func(e entry) float64 { return e.gain / in.Candidates[e.cand].Minutes }
 	plan := []string{}
-	left := in.BudgetMinutes
+	left, sofar := in.BudgetMinutes, 0.0
 	var chosen []int
-	sofar := 0.0
 	for len(plan) < longestPlan {
-		best, bestRate, bestSum := -1, 0.0, 0.0
-		for _, n := range ranked {
-			k := slices.IndexFunc(in.Candidates, func(c Candidate) bool { return c.ID == n.ID })
-			c := in.Candidates[k]
-			if slices.Contains(chosen, k) || c.Minutes > left {
-				continue
+		best := -1
+		for {
+			best = -1
+			for i, e := range open {
+				c := in.Candidates[e.cand]
+				if c.Minutes > left || e.gain < worthwhile {
+					continue
+				}
+				if best < 0 || c.Irreversible != in.Candidates[open[best].cand].Irreversible && !c.Irreversible ||
+					c.Irreversible == in.Candidates[open[best].cand].Irreversible && rate(e) > rate(open[best]) {
+					best = i
+				}
 			}
+			if best < 0 || open[best].round == len(plan) {
+				break
+			}
+			sums := make([]float64, len(models))
+			each(len(models), func(k int) {
+				var watch []set
+				for _, p := range append(slices.Clip(chosen), open[best].cand) {
+					watch = append(watch, models[k].cands[p])
+				}
+				sums[k] = models[k].information(watch)
+			})
 			sum := 0.0
-			for _, m := range models {
-				var watch []uint64
-				for _, p := range append(slices.Clip(chosen), k) {
-					watch = append(watch, m.cands[p])
-				}
-				b, err := m.information(watch)
-				if err != nil {
-					return nil, err
-				}
-				sum += b
+			for _, s := range sums {
+				sum += s
 			}
-			gain := sum - sofar
-			if gain < worthwhile || c.Irreversible && best >= 0 && !in.Candidates[best].Irreversible {
-				continue
-			}
-			rate := gain / c.Minutes
-			if best < 0 || rate > bestRate || in.Candidates[best].Irreversible && !c.Irreversible {
-				best, bestRate, bestSum = k, rate, sum
-			}
+			open[best].gain, open[best].round = sum-sofar, len(plan)
 		}
 		if best < 0 {
 			break
 		}
-		chosen = append(chosen, best)
-		plan = append(plan, in.Candidates[best].ID)
-		left -= in.Candidates[best].Minutes
-		sofar = bestSum
+		e := open[best]
+		open = slices.Delete(open, best, best+1)
+		chosen = append(chosen, e.cand)
+		plan = append(plan, in.Candidates[e.cand].ID)
+		left -= in.Candidates[e.cand].Minutes
+		sofar += e.gain
 	}
-	return plan, nil
+	return plan
 }
-
-// information is the mutual information, in bits, between the outcomes of the watched sets and the culprit sets:
-// H(outcomes) − Σ P(pattern) · H(outcomes given the pattern).
-func (m *model) information(watch []uint64) (float64, error) {
-	pattern, err := m.joint(watch)
-	if err != nil {
-		return 0, err
-	}
-	z := 0.0
-	for _, w := range pattern {
-		z += w
-	}
-	fl, fp := m.in.Noise.FalseLoss, m.in.Noise.FalsePass
-	given := 0.0
-	outcome := make([]float64, len(pattern))
-	for h, w := range pattern {
-		p := w / z
-		if p == 0 {
-			continue
-		}
-		for k := range watch {
-			given += p * entropy2([2]float64{fl, fp}[h>>k&1])
-		}
-		for o := range outcome {
-			q := p
-			for k := range watch {
-				switch hit, lost := h>>k&1 == 1, o>>k&1 == 1; {
-				case hit && lost:
-					q *= 1 - fp
-				case hit:
-					q *= fp
-				case lost:
-					q *= fl
-				default:
-					q *= 1 - fl
-				}
-			}
-			outcome[o] += q
-		}
-	}
-	h := 0.0
-	for _, p := range outcome {
-		h -= xlog(p, p)
-	}
-	return math.Max(0, h/math.Ln2-given), nil
-}
-
-// entropy2 is the entropy of a coin in bits.
-func entropy2(p float64) float64 { return -(xlog(p, p) + xlog(1-p, 1-p)) / math.Ln2 }

@@ -29,7 +29,8 @@ type Lesson struct {
 }
 
 // From compares a step with what was done on the phone when it was carried out (in order). When no alternative was met, the
-// prerequisites that were missing are disproved and removed from the alternative that lacked fewest. But when the phone had
+// prerequisites that were missing are disproved in the alternative that lacked fewest: what they rest on themselves takes their
+// place. But when the phone had
 // been entered from a side from which none of that alternative's steps comes, the run is another way in: it becomes a further
 // alternative, after the previous act.
 func From(steps []Step, id string, done []string) Lesson {
@@ -41,7 +42,8 @@ func From(steps []Step, id string, done []string) Lesson {
 	if len(s.After) == 0 {
 		return Lesson{}
 	}
-	best, missing := -1, []string{}
+	best, missing, foreign := -1, []string{}, false
+	entered := sides(byID, done)
 	for a, alt := range s.After {
 		var lack []string
 		for _, u := range alt {
@@ -52,20 +54,60 @@ func From(steps []Step, id string, done []string) Lesson {
 		if len(lack) == 0 {
 			return Lesson{}
 		}
-		if best < 0 || len(lack) < len(missing) {
-			best, missing = a, lack
+		planned := entry(byID, alt)
+		other := len(planned) > 0 && len(entered) > 0 && !slices.ContainsFunc(entered, func(side string) bool { return slices.Contains(planned, side) })
+		// A way from the side that was entered speaks before one from the other side, then the one that lacks fewest.
+		if best < 0 || foreign && !other || foreign == other && len(lack) < len(missing) {
+			best, missing, foreign = a, lack, other
 		}
 	}
-	planned, entered := entry(byID, s.After[best]), sides(byID, done)
-	if len(done) > 0 && len(planned) > 0 && len(entered) > 0 && !slices.ContainsFunc(entered, func(side string) bool { return slices.Contains(planned, side) }) {
+	if len(done) > 0 && foreign {
 		return Lesson{Alternative, append(slices.Clone(s.After), []string{done[len(done)-1]}), missing}
 	}
 	after := slices.Clone(s.After)
-	after[best] = slices.DeleteFunc(slices.Clone(after[best]), func(u string) bool { return slices.Contains(missing, u) })
+	after[best] = heirs(byID, after[best], done)
 	if len(after[best]) == 0 {
 		after = nil
 	}
 	return Lesson{Removed, after, missing}
+}
+
+// heirs replaces what was not done in an alternative by what it rests on itself: only the step is disproved, not the way that
+// led to it. What comes before another member anyway is left out.
+func heirs(steps map[string]Step, alt, done []string) []string {
+	seen := map[string]bool{}
+	var kept []string
+	for todo := slices.Clone(alt); len(todo) > 0; todo = todo[1:] {
+		u := todo[0]
+		if seen[u] {
+			continue
+		}
+		seen[u] = true
+		if slices.Contains(done, u) {
+			kept = append(kept, u)
+			continue
+		}
+		fewest := []string(nil)
+		lack := func(a []string) (n int) {
+			for _, v := range a {
+				if !slices.Contains(done, v) {
+					n++
+				}
+			}
+			return n
+		}
+		for i, a := range steps[u].After {
+			if i == 0 || lack(a) < lack(fewest) {
+				fewest = a
+			}
+		}
+		todo = append(todo, fewest...)
+	}
+	return slices.DeleteFunc(slices.Clone(kept), func(u string) bool {
+		return !slices.Contains(alt, u) && slices.ContainsFunc(kept, func(v string) bool {
+			return v != u && slices.Contains(ancestors(steps, []string{v}), u) && !slices.Contains(ancestors(steps, []string{u}), v)
+		})
+	})
 }
 
 func sides(steps map[string]Step, ids []string) []string {
@@ -79,10 +121,13 @@ func sides(steps map[string]Step, ids []string) []string {
 }
 
 // entry lists the sides of an alternative's steps and of all that come before them.
-func entry(steps map[string]Step, alt []string) []string {
+func entry(steps map[string]Step, alt []string) []string { return sides(steps, ancestors(steps, alt)) }
+
+// ancestors lists the steps and all that come before them in any alternative.
+func ancestors(steps map[string]Step, ids []string) []string {
 	seen := map[string]bool{}
 	var all []string
-	for todo := slices.Clone(alt); len(todo) > 0; todo = todo[1:] {
+	for todo := slices.Clone(ids); len(todo) > 0; todo = todo[1:] {
 		if seen[todo[0]] {
 			continue
 		}
@@ -92,7 +137,7 @@ func entry(steps map[string]Step, alt []string) []string {
 			todo = append(todo, a...)
 		}
 	}
-	return sides(steps, all)
+	return all
 }
 
 // Part is where a part lies, mm; a greater layer lies above.

@@ -2,6 +2,7 @@ package learn
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"slices"
 	"testing"
 )
@@ -13,6 +14,8 @@ func TestFrom(t *testing.T) {
 		{ID: "panel", Side: "front", After: [][]string{{"front"}}, Frees: []string{"panel"}},
 		{ID: "back", Side: "back", After: [][]string{{"screws"}}},
 		{ID: "tape", Side: "any", After: [][]string{{"panel", "front"}}},
+		{ID: "coil", Side: "back", After: [][]string{{"back"}}},
+		{ID: "dual", Side: "any", After: [][]string{{"panel"}, {"coil", "back"}}},
 		{ID: "battery", Side: "any", After: [][]string{{"panel", "tape"}}, Frees: []string{"battery"}},
 	}
 	for _, c := range []struct {
@@ -25,8 +28,9 @@ func TestFrom(t *testing.T) {
 		{"as planned", "battery", []string{"screws", "front", "panel", "tape"}, "", nil},
 		{"nothing needed", "screws", nil, "", nil},
 		{"another order disproves the tape", "battery", []string{"screws", "front", "panel"}, Removed, [][]string{{"panel"}}},
-		{"the only prerequisite is disproved", "panel", []string{"screws"}, Removed, nil},
+		{"what the disproved step rests on takes its place", "panel", []string{"screws"}, Removed, [][]string{{"screws"}}},
 		{"from the back: another way in", "battery", []string{"screws", "back"}, Alternative, [][]string{{"panel", "tape"}, {"back"}}},
+		{"the way from the side that was entered is the one that is disproved", "dual", []string{"screws", "back"}, Removed, [][]string{{"panel"}, {"back"}}},
 		{"a first act tells no side", "battery", nil, Removed, nil},
 	} {
 		l := From(plan, c.id, c.done)
@@ -56,5 +60,47 @@ func TestCovers(t *testing.T) {
 func TestDeadEnds(t *testing.T) {
 	if got := DeadEnds([]Step{{ID: "a"}, {ID: "b", After: [][]string{{"a"}}}, {ID: "c", Frees: []string{"x"}}}); !slices.Equal(got, []string{"b"}) {
 		t.Errorf("%v", got)
+	}
+}
+
+// TestLessonsHold: whatever the run did, the plan that has learned from it allows the run.
+func TestLessonsHold(t *testing.T) {
+	taught := 0
+	for seed := range uint64(500) {
+		r := rand.New(rand.NewPCG(seed, 31))
+		var steps []Step
+		for i := range 6 {
+			s := Step{ID: fmt.Sprint(i), Side: []string{"front", "back", "any"}[r.IntN(3)]}
+			for range r.IntN(3) {
+				var alt []string
+				for range 1 + r.IntN(2) {
+					if k := r.IntN(6); k != i {
+						alt = append(alt, fmt.Sprint(k))
+					}
+				}
+				if len(alt) > 0 {
+					s.After = append(s.After, alt)
+				}
+			}
+			steps = append(steps, s)
+		}
+		var done []string
+		for _, k := range r.Perm(6)[:4] {
+			l := From(steps, fmt.Sprint(k), done)
+			if l.Kind != "" {
+				taught++
+				steps[k].After = l.After
+				if len(l.Gone) == 0 {
+					t.Fatalf("seed %d: a lesson about nothing", seed)
+				}
+			}
+			if again := From(steps, fmt.Sprint(k), done); again.Kind != "" {
+				t.Fatalf("seed %d: the plan still forbids %d after %v: %+v", seed, k, done, again)
+			}
+			done = append(done, fmt.Sprint(k))
+		}
+	}
+	if taught < 100 {
+		t.Errorf("only %d lessons", taught)
 	}
 }
