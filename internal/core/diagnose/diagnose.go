@@ -35,6 +35,7 @@ type Input struct {
 	Weak          string      `json:"weak,omitempty" enum:"lost,pass" doc:"what a weak result counts as; lost by default"`
 	Trials        []Trial     `json:"trials" nullable:"false"`
 	Candidates    []Candidate `json:"candidates,omitempty" nullable:"false"`
+	Brief         bool        `json:"brief,omitempty" doc:"leave out culprit sets, conflicts and diagnoses"`
 	BudgetMinutes float64     `json:"budget_minutes,omitempty" minimum:"0" doc:"minutes that the plan may take; 0: no plan"`
 }
 
@@ -44,7 +45,8 @@ type Noise struct {
 	FalsePass float64 `json:"false_pass" minimum:"0" doc:"chance of a pass with a culprit, below 1"`
 }
 
-// Prior gives each atom its chance to be a culprit before any trial: Atoms[atom][check], else Default.
+// Prior gives each atom its chance to be a culprit before any trial: Atoms[atom][check], else Default. An atom with 0 there is
+// no explanation for that check and is left out of its answer.
 type Prior struct {
 	Default float64                       `json:"default" doc:"between 0 and 1"`
 	Atoms   map[string]map[string]float64 `json:"atoms,omitempty"`
@@ -140,15 +142,12 @@ func Run(in Input) (Output, error) {
 	if err != nil {
 		return Output{}, err
 	}
-	index := map[string]int{}
-	for k, a := range atoms {
-		index[a] = k
-	}
+	ms := masksOf(&in, atoms)
 	out := Output{Checks: map[string]*Check{}, SuspectTrials: []Suspect{}, Next: []Next{}, Plan: []string{}}
 	var models []*model
 	shapes := map[string]*shape{}
 	for _, name := range in.Checks {
-		m := newModel(&in, name, atoms, index)
+		m := newModel(&in, name, atoms, ms)
 		if err := m.solve(shapes); err != nil {
 			return Output{}, err
 		}
@@ -157,7 +156,9 @@ func Run(in Input) (Output, error) {
 	answers, suspects := make([]*Check, len(models)), make([][]Suspect, len(models))
 	each(len(models), func(k int) {
 		answers[k], suspects[k] = models[k].posterior()
-		models[k].logic(answers[k])
+		if !in.Brief {
+			models[k].logic(answers[k])
+		}
 	})
 	consistent := models[:0:0]
 	for k, name := range in.Checks {
@@ -229,8 +230,8 @@ func check(in Input) ([]string, error) {
 	}
 	for atom, byCheck := range in.Prior.Atoms {
 		for c, p := range byCheck {
-			if !proper(p) {
-				return nil, fault.New("prior.atoms."+atom+"."+c, p, "a chance above 0 and below 1")
+			if !proper(p) && p != 0 {
+				return nil, fault.New("prior.atoms."+atom+"."+c, p, "a chance from 0 to below 1; 0: cannot cost this check")
 			}
 		}
 	}

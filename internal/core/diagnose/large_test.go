@@ -107,11 +107,7 @@ func TestPrunedAnswersBoundTheirError(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	index := map[string]int{}
-	for k, a := range atoms {
-		index[a] = k
-	}
-	m := newModel(&in, "c", atoms, index)
+	m := newModel(&in, "c", atoms, masksOf(&in, atoms))
 	trials := []set{}
 	for _, e := range m.whole {
 		trials = append(trials, e.atoms)
@@ -171,11 +167,7 @@ func TestTheLazyPlanIsTheGreedyPlan(t *testing.T) {
 			t.Fatal(err)
 		}
 		atoms, _ := check(in)
-		index := map[string]int{}
-		for k, a := range atoms {
-			index[a] = k
-		}
-		m := newModel(&in, "c", atoms, index)
+		m := newModel(&in, "c", atoms, masksOf(&in, atoms))
 		if err := m.solve(map[string]*shape{}); err != nil {
 			t.Fatal(err)
 		}

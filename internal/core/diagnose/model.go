@@ -52,7 +52,11 @@ type weighed struct {
 	w   float64
 }
 
-const keptSets = 5
+// keptSets are listed at most, each with at least the probability listed.
+const (
+	keptSets = 5
+	listed   = 0.01
+)
 
 func heavier(a, b weighed) int {
 	if c := cmp.Compare(b.w, a.w); c != 0 {
@@ -61,7 +65,25 @@ func heavier(a, b weighed) int {
 	return a.set.before(b.set)
 }
 
-func newModel(in *Input, check string, atoms []string, index map[string]int) *model {
+// masks are the sets of atoms of the trials and the candidates, worked out once for all checks.
+type masks struct{ trials, cands []set }
+
+func masksOf(in *Input, atoms []string) masks {
+	index := map[string]int{}
+	for k, a := range atoms {
+		index[a] = k
+	}
+	var m masks
+	for _, t := range in.Trials {
+		m.trials = append(m.trials, maskOf(t.Setup, index))
+	}
+	for _, c := range in.Candidates {
+		m.cands = append(m.cands, maskOf(c.Setup, index))
+	}
+	return m
+}
+
+func newModel(in *Input, check string, atoms []string, ms masks) *model {
 	m := &model{in: in, check: check, atoms: atoms, prior: make([]float64, len(atoms))}
 	for a, name := range atoms {
 		m.prior[a] = in.Prior.Default
@@ -73,7 +95,7 @@ func newModel(in *Input, check string, atoms []string, index map[string]int) *mo
 	fl, fp := in.Noise.FalseLoss, in.Noise.FalsePass
 	all := map[set]int{}
 	var merged []evidence
-	for _, t := range in.Trials {
+	for k, t := range in.Trials {
 		r := t.Results[check]
 		if r == "weak" {
 			r = cmp.Or(in.Weak, "lost")
@@ -81,7 +103,7 @@ func newModel(in *Input, check string, atoms []string, index map[string]int) *mo
 		if r != "lost" && r != "pass" {
 			continue
 		}
-		o := observation{t.ID, maskOf(t.Setup, index), r == "lost"}
+		o := observation{t.ID, ms.trials[k], r == "lost"}
 		m.seen = append(m.seen, o)
 		k, known := all[o.atoms]
 		if !known {
@@ -100,7 +122,31 @@ func newModel(in *Input, check string, atoms []string, index map[string]int) *mo
 	for a := range atoms {
 		m.free.add(a)
 	}
+	m.absorb(merged)
+	m.cands = ms.cands
+	return m
+}
+
+// absorb takes the trials of one atom into the odds, and what a trial rules out altogether out of the others, until only trials
+// of two atoms or more are left.
+func (m *model) absorb(merged []evidence) {
+	var cleared set
+	for a, p := range m.prior {
+		if p == 0 {
+			cleared.add(a)
+		}
+	}
 	for _, e := range merged {
+		if e.hit == 0 {
+			cleared = cleared.or(e.atoms)
+		}
+	}
+	for _, a := range cleared.elements() {
+		m.odds[a] = 0
+	}
+	at := map[set]int{}
+	for _, e := range merged {
+		e.atoms = e.atoms.without(cleared)
 		switch e.atoms.count() {
 		case 0:
 			m.zero = m.zero || e.miss == 0
@@ -113,19 +159,21 @@ func newModel(in *Input, check string, atoms []string, index map[string]int) *mo
 			}
 			m.odds[a] = with / (with + without)
 		default:
-			// The likelihoods matter as a ratio only; many repeats must not run out of the range of a float.
-			top := max(e.hit, e.miss)
-			if top > 0 {
-				e.hit, e.miss = e.hit/top, e.miss/top
+			k, known := at[e.atoms]
+			if !known {
+				k = len(m.whole)
+				at[e.atoms] = k
+				m.whole = append(m.whole, evidence{e.atoms, 1, 1})
+				m.free = m.free.without(e.atoms)
 			}
-			m.whole = append(m.whole, e)
-			m.free = m.free.without(e.atoms)
+			w := &m.whole[k]
+			w.hit, w.miss = w.hit*e.hit, w.miss*e.miss
+			// The likelihoods matter as a ratio only; many repeats must not run out of the range of a float.
+			if top := max(w.hit, w.miss); top > 0 {
+				w.hit, w.miss = w.hit/top, w.miss/top
+			}
 		}
 	}
-	for _, c := range in.Candidates {
-		m.cands = append(m.cands, maskOf(c.Setup, index))
-	}
-	return m
 }
 
 func maskOf(s Setup, index map[string]int) set {

@@ -21,22 +21,25 @@ func (m *model) posterior() (*Check, []Suspect) {
 	c.Marginal = map[string]float64{}
 	entropy := math.Log(m.exact.total())
 	for a, p := range m.odds {
+		if m.prior[a] == 0 {
+			continue
+		}
 		c.Marginal[m.atoms[a]] = marginal[a]
 		entropy -= xlog(marginal[a], p) + xlog(1-marginal[a], 1-p)
 	}
-	hits := map[set]float64{}
 	for _, e := range m.whole {
 		hit := 1 - m.exact.absent(e.atoms)
-		hits[e.atoms] = hit
 		entropy -= xlog(hit, e.hit) + xlog(1-hit, e.miss)
 	}
 	bits := math.Max(0, entropy/math.Ln2)
 	c.Bits = &bits
 	var suspects []Suspect
+	hits := map[set]float64{}
 	for _, o := range m.seen {
 		noise, known := hits[o.atoms]
-		if !known && o.atoms.count() == 1 {
-			noise = marginal[o.atoms.elements()[0]]
+		if !known {
+			noise = 1 - m.absent(m.exact, o.atoms)
+			hits[o.atoms] = noise
 		}
 		if o.lost {
 			noise = 1 - noise
@@ -45,7 +48,9 @@ func (m *model) posterior() (*Check, []Suspect) {
 			suspects = append(suspects, Suspect{o.trial, m.check, noise})
 		}
 	}
-	c.Sets = m.sets()
+	if !m.in.Brief {
+		c.Sets = m.sets()
+	}
 	c.Settled = m.settled(c)
 	return c, suspects
 }
@@ -56,6 +61,9 @@ func (m *model) groups() [][]string {
 	var all [][]string
 	row := make([]byte, len(m.seen)+len(m.cands))
 	for a, name := range m.atoms {
+		if m.prior[a] == 0 {
+			continue
+		}
 		for k, o := range m.seen {
 			row[k] = '0'
 			if o.atoms.has(a) {
@@ -130,7 +138,7 @@ func (m *model) sets() []Set {
 	}
 	sets := []Set{}
 	for _, x := range best {
-		if x.w >= 0.01 {
+		if x.w >= listed {
 			sets = append(sets, Set{m.names(x.set), x.w})
 		}
 	}

@@ -377,7 +377,7 @@ func (t *table) marginals(into []float64) {
 	}
 }
 
-// best keeps the five best sets of every state.
+// best keeps the five best sets of every state, and none whose completions together weigh too little to be listed.
 func (t *table) best(m *model) []weighed {
 	at := [][]weighed{{{set{}, 1}}}
 	for g, group := range t.groups {
@@ -394,7 +394,9 @@ func (t *table) best(m *model) []weighed {
 					continue
 				}
 				for _, x := range list {
-					next[to] = append(next[to], weighed{x.set.or(o.set), x.w * o.w * f})
+					if w := x.w * o.w * f; w*t.back[g+1][to] >= listed*t.total()*(1-1e-9) {
+						next[to] = append(next[to], weighed{x.set.or(o.set), w})
+					}
 				}
 			}
 		}

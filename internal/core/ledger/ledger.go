@@ -1,18 +1,18 @@
 // Package ledger derives what a swap trial really was. A piece is a physical part with an origin; the board carries the
-// identity, so that trials are named board first. The user records which piece sits where; states are derived:
+// identity, so that trials are named board first. The user records which piece sits where and what was done in between;
+// states are derived:
 //
-//	ledger.State(board, ledger.Piece{Slot: "display", Unit: "amber", Model: "drift-4"}) // "stranger" on the PINE board
+//	ledger.State(board, nil, ledger.Piece{Slot: "display", Unit: "amber", Model: "drift-4"}) // "stranger" on the PINE board
 //
-// From trials and baselines it builds the question for package diagnose, with the guards that keep a reading from
+// From trials, acts and baselines it builds the question for package diagnose, with the guards that keep a reading from
 // counting, and grades the verdicts.
 package ledger
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
-
-	"waryowl/internal/core/diagnose"
 )
 
 // Origins of a piece that do not come from a unit of the study.
@@ -22,21 +22,23 @@ const (
 	Unknown = "unknown"
 )
 
-// Priors of the explanations (house). A part is likelier to cost a function of its own family than another; for parted
-// mates the same, at a lower level. A piece that is simply bad and mates that fail only together always stand beside them.
+// Kinds of acts between trials.
 const (
-	PriorDefault   = 0.1 // no family known
-	PriorRelated   = 0.2
-	PriorUnrelated = 0.05
-	PriorSplit     = 0.1
-	PriorSplitFar  = 0.01
-	PriorBadPiece  = 0.05
-	PriorBadFar    = 0.01 // a bad piece and a check of another family
-	PriorBoth      = 0.02
+	Restart   = "restart"
+	Reset     = "reset"
+	Update    = "update"
+	Flash     = "flash"
+	Calibrate = "calibrate"
+	Charger   = "charger"
+	Wait      = "wait"
+	Reseat    = "reseat"
+	KnownGood = "known-good part"
+	Clock     = "clock changed"
+	Damage    = "damage"
 )
 
-// Noise is the default chance of a wrong reading (house).
-var Noise = diagnose.Noise{FalseLoss: 0.03, FalsePass: 0.02}
+// Irreversible says whether an act takes something away for good: the earlier build, or the entry of the ledger.
+func Irreversible(kind string) bool { return kind == Update || kind == Flash || kind == Calibrate }
 
 // Board is the main board of a unit, which keeps the identity of the phone.
 type Board struct{ Unit, Model string }
@@ -58,13 +60,31 @@ func (p Piece) ID() string {
 	return p.Unit + "-" + p.Slot
 }
 
-// State is the state of a slot on a board, the first that applies: off, own, copy, foreign, stranger, unknown. The states
-// copy and foreign carry their origin. Adoption through calibration is not yet kept.
-func State(b Board, p Piece) string {
+// Act is what was done to a board between trials. Pieces are those calibrated, reseated or damaged; Build is the one after an
+// update or flash; Accepted the answer of a calibration; What the kind of damage.
+type Act struct {
+	Kind     string
+	Board    string
+	Pieces   []Piece
+	Accepted bool
+	Build    string
+	What     string
+}
+
+// Entries are the slots of one board whose entry was replaced by a calibration: slot: id of the piece it is matched to now.
+type Entries map[string]string
+
+// State is the state of a slot on a board, the first that applies: off, own (matched, entry never replaced), adopted (matched
+// through calibration), copy, foreign, stranger (genuine, same model, not matched), unknown. The states copy and foreign carry
+// their origin.
+func State(b Board, replaced Entries, p Piece) string {
+	entry, changed := replaced[p.Slot]
 	switch {
 	case p.Origin == Off:
 		return "off"
-	case p.Origin == "" && p.Unit == b.Unit:
+	case changed && entry == p.ID():
+		return "adopted"
+	case !changed && p.Origin == "" && p.Unit == b.Unit:
 		return "own"
 	case p.Origin == Copy:
 		return "copy@" + p.Lot
@@ -76,13 +96,19 @@ func State(b Board, p Piece) string {
 	return "unknown"
 }
 
-// Trial is one tested configuration: the pieces that are not the board's own, and a result per check.
+// Trial is one tested configuration: the pieces that are not what the board was built with, what was done since the trial
+// before, and a result per check. Results are the last readings; First those at once; Settled says what had gone by before the
+// last one (restart, charge, settling). DeadGate lists what was tried before a board was called dead.
 type Trial struct {
-	ID      string
-	Board   Board
-	Build   string
-	Pieces  []Piece
-	Results map[string]string
+	ID       string
+	Board    Board
+	Build    string
+	Pieces   []Piece
+	Before   []Act
+	Results  map[string]string
+	First    map[string]string
+	Settled  map[string][]string
+	DeadGate []string
 }
 
 // Baseline holds a unit's results before it was opened.
@@ -92,190 +118,306 @@ type Baseline struct {
 	Results map[string]string
 }
 
-// Study is everything that one question rests on: trials in the order in which they were made, one build.
+// Study is everything that one question rests on: all trials in the order in which they were made, with the acts before each,
+// and those After the last. Build is the one asked about, Newest the newest seen. Slots are the leaves; Both the pairs that are
+// also tried as "only together", besides the mates. Prior, when given, overrides a prior: atom kind (slot:state) and check.
 type Study struct {
-	Checks    []string
-	Families  map[string]string // of the slots; may be empty
-	Concerns  map[string]string // the family that a check concerns; may be empty
-	Mates     [][2]string
-	Trials    []Trial
-	Baselines []Baseline
+	Build, Newest string
+	Checks        []string
+	Groups        map[string]string // of the checks: a group is tested at full depth when all of it is
+	Slots         []string
+	Families      map[string]string // of the slots; may be empty
+	Concerns      map[string]string // the family that a check concerns; may be empty
+	Mates         [][2]string
+	Both          [][2]string
+	Trials        []Trial
+	After         []Act
+	Baselines     []Baseline
+	Movable       []string // ids of pieces that candidates would move, besides those that were
+	Certain       bool     // no seat is ever loose and no loss stays: fittings and stuck losses are not asked about
+	Prior         func(atom, check string) (float64, bool)
 }
 
-// Skip is a reading that does not count, and why.
-type Skip struct {
-	Trial, Check, Why string
-}
-
-// Question turns the study into the question for diagnose. Baselines enter as trials of own pieces, which is what
-// exonerates a piece on its own board.
-func (s Study) Question(candidates []diagnose.Candidate) (diagnose.Input, []Skip) {
-	in := diagnose.Input{Checks: s.Checks, Noise: Noise, Candidates: candidates,
-		Prior: diagnose.Prior{Default: PriorDefault, Atoms: map[string]map[string]float64{}}}
-	moved := s.Moved()
-	skips := s.Guard()
-	for _, b := range s.Baselines {
-		in.Trials = append(in.Trials, diagnose.Trial{ID: "baseline-" + b.Board.Unit, Results: counting(b.Results, s.Checks, nil),
-			Setup: diagnose.Setup{Atoms: bad(b.Board, nil, moved)}})
-	}
-	for _, t := range s.Trials {
-		var skipped []string
-		for _, k := range skips {
-			if k.Trial == t.ID {
-				skipped = append(skipped, k.Check)
-			}
-		}
-		in.Trials = append(in.Trials, diagnose.Trial{ID: t.ID, Setup: s.Setup(t, moved), Results: counting(t.Results, s.Checks, skipped)})
-	}
-	names := map[string]bool{}
-	for _, t := range in.Trials {
-		for _, a := range t.AtomNames() {
-			names[a] = true
+// Expand turns pieces of assemblies into pieces of their leaves: moving an assembly moves its leaves, unless a leaf was moved
+// by itself. leaves lists those of an assembly; a slot without leaves is one.
+func Expand(pieces []Piece, leaves map[string][]string) []Piece {
+	var out []Piece
+	own := map[string]bool{}
+	for _, p := range pieces {
+		if len(leaves[p.Slot]) == 0 {
+			own[p.Slot] = true
+			out = append(out, p)
 		}
 	}
-	for _, c := range candidates {
-		for _, a := range c.AtomNames() {
-			names[a] = true
-		}
-	}
-	for a := range names {
-		in.Prior.Atoms[a] = map[string]float64{}
-		for _, c := range s.Checks {
-			in.Prior.Atoms[a][c] = s.prior(a, c)
-		}
-	}
-	return in, skips
-}
-
-// prior is the chance that an explanation is a culprit of a check before any trial.
-func (s Study) prior(atom, check string) float64 {
-	what, kind, _ := strings.Cut(atom, ":")
-	if kind == "both" {
-		return PriorBoth
-	}
-	family := s.Concerns[check]
-	if strings.HasPrefix(atom, "piece:") {
-		for slot, f := range s.Families {
-			if f != family && strings.HasSuffix(atom, "-"+slot+":bad") {
-				return PriorBadFar
-			}
-		}
-		return PriorBadPiece
-	}
-	near := slices.ContainsFunc(strings.Split(what, "/"), func(slot string) bool { return s.Families[slot] == family })
-	switch {
-	case kind == "split" && near:
-		return PriorSplit
-	case kind == "split":
-		return PriorSplitFar
-	case family == "":
-		return PriorDefault
-	case near:
-		return PriorRelated
-	}
-	return PriorUnrelated
-}
-
-// Setup lists the explanations that a trial brings into play: states, split mates, and as further atoms every moved
-// piece that may simply be bad and every pair of mates of which neither is the board's own.
-func (s Study) Setup(t Trial, moved []string) diagnose.Setup {
-	setup := diagnose.Setup{State: map[string]string{}}
-	origin := map[string]string{}
-	for _, p := range t.Pieces {
-		if state := State(t.Board, p); state != "own" {
-			setup.State[p.Slot] = state
-			origin[p.Slot] = strings.TrimSuffix(p.ID(), p.Slot)
-		}
-	}
-	for _, m := range s.Mates {
-		a, b := origin[m[0]], origin[m[1]]
-		if a != b && setup.State[m[0]] != "off" && setup.State[m[1]] != "off" {
-			setup.Split = append(setup.Split, []string{m[0], m[1]})
-		}
-		if setup.State[m[0]] != "" && setup.State[m[1]] != "" {
-			setup.Atoms = append(setup.Atoms, min(m[0], m[1])+"&"+max(m[0], m[1])+":both")
-		}
-	}
-	setup.Atoms = append(setup.Atoms, bad(t.Board, t.Pieces, moved)...)
-	return setup
-}
-
-// Moved lists the ids of the pieces that ever sat in another phone.
-func (s Study) Moved() []string {
-	var ids []string
-	for _, t := range s.Trials {
-		for _, p := range t.Pieces {
-			if state := State(t.Board, p); state != "own" && state != "off" {
-				ids = append(ids, p.ID())
-			}
-		}
-	}
-	slices.Sort(ids)
-	return slices.Compact(ids)
-}
-
-// bad lists the atoms of the moved pieces that sit in this configuration.
-func bad(b Board, pieces []Piece, moved []string) []string {
-	var atoms []string
-	for _, id := range moved {
-		here := strings.HasPrefix(id, b.Unit+"-")
-		for _, p := range pieces {
-			if own := b.Unit + "-" + p.Slot; own == id {
-				here = p.ID() == id
-			} else if p.ID() == id {
-				here = true
-			}
-		}
-		if here {
-			atoms = append(atoms, "piece:"+id+":bad")
-		}
-	}
-	return atoms
-}
-
-func counting(results map[string]string, checks, skipped []string) map[string]string {
-	out := map[string]string{}
-	for _, c := range checks {
-		if r := results[c]; r != "" && r != "assumed" {
-			out[c] = r
-			if slices.Contains(skipped, c) {
-				out[c] = "skipped"
+	for _, p := range pieces {
+		for _, leaf := range leaves[p.Slot] {
+			if !own[leaf] {
+				own[leaf] = true
+				q := p
+				q.Slot = leaf
+				out = append(out, q)
 			}
 		}
 	}
 	return out
 }
 
-// Guard finds the readings that prove nothing: a loss that the board had already shown before it was opened, and a
-// board that is not back at its baseline (every slot its own and the check lost), until a control passes again.
-func (s Study) Guard() []Skip {
-	skips := []Skip{}
-	baseline := map[string]map[string]string{}
+// Derived is a trial with what follows from the history: the state of every slot that is not own, why checks do not count, the
+// fittings that were made on the bench (a bad seat takes a loss along from trial to trial until the piece is fitted again), and
+// the losses that may have stuck from an earlier trial on the board, each with its check.
+type Derived struct {
+	Trial
+	States map[string]string
+	Skips  map[string]string
+	Fits   []string
+	Stuck  map[string]string
+}
+
+// fitting is the piece in a slot of a board, and how often one was put in there.
+type fitting struct {
+	piece string
+	n     int
+}
+
+// Remedy is what brought a check back that had stayed lost with every piece its own.
+type Remedy struct {
+	Board, Check, Since, Back string
+	By                        []string
+}
+
+// History is the study read in order.
+type History struct {
+	Trials   []Derived
+	Entries  map[string]Entries           // per board, as they are now
+	Sticky   map[string]map[string]string // per board: check: trial since which it is not back at its baseline
+	Remedies []Remedy
+	Damaged  map[string]string // id of the piece: kind of damage
+	Damages  map[string]int    // kind: how often
+	Builds   map[string]string // per board, the newest
+	Marked   []string          // boards with an irreversible act
+
+	fits  map[string]map[string]fitting // per board and slot
+	stuck map[string]map[string]string  // per board and check: the explanation, while a loss has not passed again
+}
+
+// Walk reads the history once: states from the ledger of each moment, and the guards.
+func (s Study) Walk() History {
+	h := History{Entries: map[string]Entries{}, Sticky: map[string]map[string]string{}, Damaged: map[string]string{}, Damages: map[string]int{}, Builds: map[string]string{},
+		fits: map[string]map[string]fitting{}, stuck: map[string]map[string]string{}}
+	before := map[string]map[string]string{}
 	for _, b := range s.Baselines {
-		baseline[b.Board.Unit] = b.Results
+		before[b.Board.Unit] = b.Results
+		h.Builds[b.Board.Unit] = b.Build
 	}
-	for _, c := range s.Checks {
-		sticky := map[string]string{}
-		for _, t := range s.Trials {
-			r := t.Results[c]
-			if r != "pass" && r != "weak" && r != "lost" {
-				continue
-			}
-			lost := r != "pass"
-			own := !slices.ContainsFunc(t.Pieces, func(p Piece) bool { return State(t.Board, p) != "own" })
-			before := baseline[t.Board.Unit][c]
-			switch {
-			case lost && (before == "lost" || before == "weak"):
-				skips = append(skips, Skip{t.ID, c, "the board had lost this before it was opened"})
-			case own && lost:
-				sticky[t.Board.Unit] = t.ID
-				skips = append(skips, Skip{t.ID, c, "lost with every piece its own: not back at baseline"})
-			case own:
-				delete(sticky, t.Board.Unit)
-			case sticky[t.Board.Unit] != "":
-				skips = append(skips, Skip{t.ID, c, fmt.Sprintf("not back at baseline since %s", sticky[t.Board.Unit])})
+	tried := map[string][]string{} // per board: acts since it was found not to be back
+	for _, t := range s.Trials {
+		for _, a := range t.Before {
+			h.do(a)
+			if len(h.Sticky[a.Board]) > 0 && a.Kind != Damage {
+				tried[a.Board] = append(tried[a.Board], a.Kind)
 			}
 		}
+		if t.Build != "" {
+			h.Builds[t.Board.Unit] = t.Build
+		}
+		d := Derived{Trial: t, States: map[string]string{}, Skips: map[string]string{}, Stuck: map[string]string{}}
+		placed := map[string]bool{}
+		spoiled := ""
+		for _, p := range t.Pieces {
+			placed[p.Slot] = true
+			if st := State(t.Board, h.Entries[t.Board.Unit], p); st != "own" {
+				d.States[p.Slot] = st
+			}
+			if what, bad := h.Damaged[p.ID()]; bad {
+				spoiled = "the " + p.Slot + " is damaged: " + what
+			}
+		}
+		// A slot that is not named holds what the phone was built with: after a calibration that piece is a stranger.
+		for slot := range h.Entries[t.Board.Unit] {
+			if p := (Piece{Slot: slot, Unit: t.Board.Unit, Model: t.Board.Model}); !placed[slot] {
+				d.States[slot] = State(t.Board, h.Entries[t.Board.Unit], p)
+			}
+		}
+		for _, slot := range s.Slots {
+			if what, bad := h.Damaged[Piece{Slot: slot, Unit: t.Board.Unit}.ID()]; bad && !placed[slot] {
+				spoiled = "the " + slot + " is damaged: " + what
+			}
+		}
+		s.guard(&h, &d, before[t.Board.Unit], spoiled, tried)
+		h.seat(s.Slots, &d)
+		h.stick(&d)
+		h.Trials = append(h.Trials, d)
 	}
-	return skips
+	for _, a := range s.After {
+		h.do(a)
+	}
+	return h
 }
+
+// seat notes which fittings of the bench a trial was made with.
+func (h *History) seat(slots []string, d *Derived) {
+	unit := d.Board.Unit
+	if h.fits[unit] == nil {
+		h.fits[unit] = map[string]fitting{}
+	}
+	at := map[string]string{}
+	for _, p := range d.Pieces {
+		at[p.Slot] = p.ID()
+	}
+	for _, slot := range slots {
+		piece, moved := at[slot]
+		if !moved {
+			piece = unit + "-" + slot
+		}
+		f, known := h.fits[unit][slot]
+		if !known {
+			f.piece = unit + "-" + slot
+		}
+		if f.piece != piece {
+			f = fitting{piece, f.n + 1}
+		}
+		h.fits[unit][slot] = f
+		if f.n > 0 && piece != "" {
+			d.Fits = append(d.Fits, fitAtom(unit, slot, f.n))
+		}
+	}
+}
+
+func fitAtom(unit, slot string, n int) string { return fmt.Sprintf("fit:%s-%s#%d", unit, slot, n) }
+
+// stick notes the losses that may have stayed from an earlier trial on the board: from the trial after a loss to the next pass.
+func (h *History) stick(d *Derived) {
+	unit := d.Board.Unit
+	if h.stuck[unit] == nil {
+		h.stuck[unit] = map[string]string{}
+	}
+	for c, r := range d.Results {
+		if d.Skips[c] != "" || r != "lost" && r != "weak" && r != "pass" {
+			continue
+		}
+		if atom := h.stuck[unit][c]; atom != "" {
+			d.Stuck[c] = atom
+		}
+		if r == "pass" {
+			delete(h.stuck[unit], c)
+		} else if h.stuck[unit][c] == "" {
+			h.stuck[unit][c] = "stuck:" + unit + ":" + c + "#" + d.ID
+		}
+	}
+}
+
+// Ahead lists the fittings and stuck losses that the next trial on a board would be made with; refit are the slots fitted anew.
+func (h History) Ahead(b Board, slots []string, pieces []Piece, refit bool) []string {
+	at := map[string]string{}
+	for _, p := range pieces {
+		at[p.Slot] = p.ID()
+	}
+	var atoms []string
+	for _, slot := range slots {
+		piece, moved := at[slot]
+		if !moved {
+			piece = b.Unit + "-" + slot
+		}
+		if f, known := h.fits[b.Unit][slot]; known && f.piece == piece && f.n > 0 && piece != "" && !(refit && moved) {
+			atoms = append(atoms, fitAtom(b.Unit, slot, f.n))
+		}
+	}
+	for _, c := range slices.Sorted(maps.Keys(h.stuck[b.Unit])) {
+		atoms = append(atoms, h.stuck[b.Unit][c])
+	}
+	return atoms
+}
+
+func (h *History) do(a Act) {
+	switch a.Kind {
+	case Reseat:
+		for _, p := range a.Pieces {
+			if f, known := h.fits[a.Board][p.Slot]; known {
+				h.fits[a.Board][p.Slot] = fitting{f.piece, f.n + 1}
+			}
+		}
+	case Reset:
+		delete(h.stuck, a.Board)
+	case Calibrate:
+		if !a.Accepted {
+			return
+		}
+		if h.Entries[a.Board] == nil {
+			h.Entries[a.Board] = Entries{}
+		}
+		for _, p := range a.Pieces {
+			if p.ID() != "" {
+				h.Entries[a.Board][p.Slot] = p.ID()
+			}
+		}
+	case Update, Flash:
+		if a.Build != "" {
+			h.Builds[a.Board] = a.Build
+		}
+		delete(h.stuck, a.Board)
+	case Damage:
+		h.Damages[a.What]++
+		for _, p := range a.Pieces {
+			h.Damaged[p.ID()] = a.What
+		}
+	}
+	if Irreversible(a.Kind) && !slices.Contains(h.Marked, a.Board) {
+		h.Marked = append(h.Marked, a.Board)
+	}
+}
+
+// guard finds the readings of a trial that prove nothing: of a damaged piece; a loss that the board had already shown before it
+// was opened; a board called dead before the gate was passed; a board that is not back at its baseline (every slot its own and
+// the check lost), until a control passes again.
+func (s Study) guard(h *History, d *Derived, before map[string]string, spoiled string, tried map[string][]string) {
+	unit := d.Board.Unit
+	for c, r := range d.Results {
+		lost := r == "lost" || r == "weak"
+		if !lost && r != "pass" {
+			continue
+		}
+		since := h.Sticky[unit][c]
+		switch {
+		case spoiled != "":
+			d.Skips[c] = spoiled
+		case lost && c == "boot" && len(MissingGate(d.DeadGate)) > 0:
+			d.Skips[c] = "not called dead yet; still to try: " + strings.Join(MissingGate(d.DeadGate), ", ")
+		case lost && (before[c] == "lost" || before[c] == "weak"):
+			d.Skips[c] = "the board had lost this before it was opened"
+		case len(d.States) == 0 && lost:
+			if h.Sticky[unit] == nil {
+				h.Sticky[unit] = map[string]string{}
+			}
+			if since == "" {
+				h.Sticky[unit][c] = d.ID
+			}
+			d.Skips[c] = "lost with every piece its own: not back at baseline"
+		case len(d.States) == 0 && since != "":
+			delete(h.Sticky[unit], c)
+			h.Remedies = append(h.Remedies, Remedy{unit, c, since, d.ID, slices.Clone(tried[unit])})
+		case since != "":
+			d.Skips[c] = fmt.Sprintf("not back at baseline since %s", since)
+		}
+	}
+	if len(h.Sticky[unit]) == 0 {
+		delete(tried, unit)
+	}
+	slices.SortFunc(h.Remedies, func(a, b Remedy) int { return strings.Compare(a.Back+a.Check, b.Back+b.Check) })
+}
+
+// deadGate is what is tried before a phone is called dead (common practice, no source).
+var deadGate = []string{"charger", "some minutes waited", "reseated once", "reseated twice", "known-good part"}
+
+// MissingGate lists what of the dead gate was not tried.
+func MissingGate(tried []string) []string {
+	var missing []string
+	for _, g := range deadGate {
+		if !slices.Contains(tried, g) {
+			missing = append(missing, g)
+		}
+	}
+	return missing
+}
+
+// DeadGate lists the points of the gate in their order.
+func DeadGate() []string { return slices.Clone(deadGate) }

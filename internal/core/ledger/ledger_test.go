@@ -16,17 +16,33 @@ var (
 func from(slot, unit string) Piece { return Piece{Slot: slot, Unit: unit, Model: "drift-4"} }
 
 func TestStateIsDerivedFromTheBoard(t *testing.T) {
-	for want, p := range map[string]Piece{
-		"own":             from("display", "pine"), // in whichever housing
-		"stranger":        from("display", "amber"),
-		"foreign@drift-3": {Slot: "display", Unit: "old", Model: "drift-3"},
-		"copy@lot-7":      {Slot: "display", Origin: Copy, Lot: "lot-7"},
-		"off":             {Slot: "display", Origin: Off},
-		"unknown":         {Slot: "display", Origin: Unknown},
+	calibrated := Entries{"display": "amber-display"}
+	for _, c := range []struct {
+		want     string
+		replaced Entries
+		p        Piece
+	}{
+		{"own", nil, from("display", "pine")}, // in whichever housing
+		{"stranger", nil, from("display", "amber")},
+		{"adopted", calibrated, from("display", "amber")},
+		{"stranger", calibrated, from("display", "pine")}, // the original, once the entry was replaced
+		{"adopted", Entries{"display": "display@lot-7"}, Piece{Slot: "display", Origin: Copy, Lot: "lot-7"}},
+		{"foreign@drift-3", nil, Piece{Slot: "display", Unit: "old", Model: "drift-3"}},
+		{"copy@lot-7", nil, Piece{Slot: "display", Origin: Copy, Lot: "lot-7"}},
+		{"off", calibrated, Piece{Slot: "display", Origin: Off}},
+		{"unknown", nil, Piece{Slot: "display", Origin: Unknown}},
 	} {
-		if got := State(pine, p); got != want {
-			t.Errorf("%+v: got %s, want %s", p, got, want)
+		if got := State(pine, c.replaced, c.p); got != c.want {
+			t.Errorf("%+v on %v: got %s, want %s", c.p, c.replaced, got, c.want)
 		}
+	}
+}
+
+// TestAnAssemblyMovesItsLeaves, but a leaf that was moved by itself stays where it was put.
+func TestAnAssemblyMovesItsLeaves(t *testing.T) {
+	got := Expand([]Piece{from("display assembly", "amber"), from("sensor strip", "pine")}, map[string][]string{"display assembly": {"panel", "sensor strip"}})
+	if want := []Piece{from("sensor strip", "pine"), from("panel", "amber")}; !slices.Equal(got, want) {
+		t.Errorf("got %v", got)
 	}
 }
 
@@ -35,7 +51,7 @@ func study(trials ...Trial) Study {
 		trials[i].Build = "4.1"
 	}
 	all := map[string]string{"face": "pass", "sound": "pass"}
-	return Study{Checks: []string{"face", "sound"}, Mates: [][2]string{{"display", "sensor strip"}}, Trials: trials,
+	return Study{Build: "4.1", Newest: "4.1", Checks: []string{"face", "sound"}, Slots: []string{"display", "sensor strip", "battery"}, Mates: [][2]string{{"display", "sensor strip"}}, Trials: trials,
 		Baselines: []Baseline{{pine, "4.1", all}, {amber, "4.1", all}}}
 }
 
@@ -47,7 +63,7 @@ func TestSetupListsEveryExplanation(t *testing.T) {
 	s := study(Trial{ID: "t1", Board: pine, Pieces: []Piece{from("display", "amber")}, Results: result("lost", "pass")},
 		Trial{ID: "t2", Board: pine, Pieces: []Piece{from("display", "amber"), from("sensor strip", "amber")}, Results: result("lost", "pass")},
 		Trial{ID: "t3", Board: pine, Pieces: []Piece{from("display", "amber"), {Slot: "sensor strip", Origin: Off}}, Results: result("lost", "pass")})
-	in, _ := s.Question(nil)
+	in, _ := s.Question(s.Walk(), nil)
 	var got []string
 	for _, tr := range in.Trials {
 		got = append(got, tr.ID+" "+strings.Join(tr.AtomNames(), ","))
@@ -56,8 +72,8 @@ func TestSetupListsEveryExplanation(t *testing.T) {
 		"baseline-pine ",
 		"baseline-amber piece:amber-display:bad,piece:amber-sensor strip:bad",
 		"t1 display/sensor strip:split,display:stranger,piece:amber-display:bad",
-		"t2 display&sensor strip:both,display:stranger,piece:amber-display:bad,piece:amber-sensor strip:bad,sensor strip:stranger",
-		"t3 display&sensor strip:both,display:stranger,piece:amber-display:bad,sensor strip:off",
+		"t2 display&sensor strip:both,display:stranger,piece:amber-display:bad,piece:amber-sensor strip:bad,sensor strip:stranger,stuck:pine:face#t1",
+		"t3 display&sensor strip:both,display:stranger,piece:amber-display:bad,sensor strip:off,stuck:pine:face#t1",
 	}
 	if !slices.Equal(got, want) {
 		t.Errorf("got\n%s\nwant\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
@@ -77,7 +93,8 @@ func TestGuardsChangeThePosterior(t *testing.T) {
 		}
 	}
 	p := func(control string) float64 {
-		in, _ := study(trials(control)...).Question(nil)
+		s := study(trials(control)...)
+		in, _ := s.Question(s.Walk(), nil)
 		out, err := diagnose.Run(in)
 		if err != nil {
 			t.Fatal(err)
@@ -92,10 +109,14 @@ func TestGuardsChangeThePosterior(t *testing.T) {
 	s.Baselines[0].Results = result("pass", "weak")
 	s.Trials[0].Results["sound"], s.Trials[2].Results["sound"] = "lost", "weak" // the pass between them stays evidence
 	var why []string
-	for _, k := range s.Guard() {
-		why = append(why, k.Trial+" "+k.Check)
+	for _, d := range s.Walk().Trials {
+		for _, c := range s.Checks {
+			if d.Skips[c] != "" {
+				why = append(why, d.ID+" "+c)
+			}
+		}
 	}
-	if !slices.Equal(why, []string{"t2 face", "t3 face", "t1 sound", "t3 sound"}) {
+	if !slices.Equal(why, []string{"t1 sound", "t2 face", "t3 face", "t3 sound"}) {
 		t.Errorf("guards: %v", why)
 	}
 }
@@ -113,12 +134,7 @@ func TestGradeOpensOnlyWhenNothingIsMissing(t *testing.T) {
 	}
 	grade := func(n int, slot, check string) Verdict {
 		s := study(slices.Clone(all[:n])...)
-		in, _ := s.Question(nil)
-		out, err := diagnose.Run(in)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return s.Grade(in, out, slot, "stranger", check)
+		return judge(t, s, slot, "stranger", check)
 	}
 	for _, c := range []struct {
 		n                      int
@@ -128,7 +144,7 @@ func TestGradeOpensOnlyWhenNothingIsMissing(t *testing.T) {
 		{1, "battery", "face", Untested, Shut, 1},
 		{1, "display", "face", Unsettled, Half, 1},
 		{6, "display", "face", Loses, Open, 0},
-		{6, "sensor strip", "face", Works, Half, 1}, // never full without a reading after restart
+		{6, "sensor strip", "face", Works, Half, 1}, // never full without a reading after restart, charge and settling
 		{1, "sensor strip", "sound", Works, Half, 3},
 	} {
 		v := grade(c.n, c.slot, c.check)
@@ -138,5 +154,164 @@ func TestGradeOpensOnlyWhenNothingIsMissing(t *testing.T) {
 	}
 	if v := grade(4, "display", "face"); v.Mark != Unsettled || v.P == nil || *v.P < 0.5 {
 		t.Errorf("both parts always went together: %+v", v)
+	}
+}
+
+func judge(t *testing.T, s Study, slot, state, check string) Verdict {
+	t.Helper()
+	h := s.Walk()
+	in, _ := s.Question(h, nil)
+	out, err := diagnose.Run(in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s.Grade(h, in, out, slot, state, check)
+}
+
+// TestHarmlessNeedsEveryCondition: taking any one away leaves the eye half open and names what is missing.
+func TestHarmlessNeedsEveryCondition(t *testing.T) {
+	base := func() Study {
+		alone := Trial{Board: pine, Pieces: []Piece{from("battery", "amber")}, Results: result("pass", "pass"), First: result("pass", "pass"),
+			Settled: map[string][]string{"face": {"restart", "charge", "settling"}}}
+		s := study(alone, alone)
+		s.Trials[0].ID, s.Trials[1].ID = "t1", "t2"
+		return s
+	}
+	for name, c := range map[string]struct {
+		change func(*Study)
+		eye    string
+		says   string
+	}{
+		"all holds":     {func(s *Study) {}, Open, ""},
+		"not settled":   {func(s *Study) { s.Trials[0].Settled, s.Trials[1].Settled = nil, nil }, Half, "restart"},
+		"lost at first": {func(s *Study) { s.Trials[0].First, s.Trials[1].First = result("lost", "pass"), result("lost", "pass") }, Half, "at once"},
+		"one fitting":   {func(s *Study) { s.Trials = s.Trials[:1] }, Half, "second fitting"},
+		"not the whole group": {func(s *Study) {
+			s.Trials[0].Results, s.Trials[1].Results = map[string]string{"face": "pass"}, map[string]string{"face": "pass"}
+		}, Half, "whole group"},
+		"no baseline":          {func(s *Study) { s.Baselines = s.Baselines[1:] }, Half, "before it was opened"},
+		"a newer build exists": {func(s *Study) { s.Newest = "4.2" }, Half, "build 4.2"},
+	} {
+		s := base()
+		c.change(&s)
+		if v := judge(t, s, "battery", "stranger", "face"); v.Mark != Works || v.Eye != c.eye || (c.says != "") != (len(v.Missing) == 1) || !strings.Contains(strings.Join(v.Missing, ";"), c.says) {
+			t.Errorf("%s: %+v", name, v)
+		}
+	}
+}
+
+// TestAdoptionAndItsReversal: calibration replaces the entry; the original then is a stranger, until it is calibrated again. The
+// piece is still its old board's own.
+func TestAdoptionAndItsReversal(t *testing.T) {
+	calibrate := func(accepted bool, unit string) []Act {
+		return []Act{{Kind: Calibrate, Board: "pine", Accepted: accepted, Pieces: []Piece{from("display", unit)}}}
+	}
+	swapped := []Piece{from("display", "amber")}
+	s := study(
+		Trial{ID: "t1", Board: pine, Pieces: swapped, Results: result("lost", "pass")},
+		Trial{ID: "t2", Board: pine, Pieces: swapped, Before: calibrate(false, "amber"), Results: result("lost", "pass")},
+		Trial{ID: "t3", Board: pine, Pieces: swapped, Before: calibrate(true, "amber"), Results: result("pass", "pass")},
+		Trial{ID: "t4", Board: pine, Results: result("lost", "pass")},
+		Trial{ID: "t5", Board: amber, Results: result("pass", "pass")},
+		Trial{ID: "t6", Board: pine, Before: calibrate(true, "pine"), Results: result("pass", "pass")},
+	)
+	h := s.Walk()
+	var got []string
+	for _, d := range h.Trials {
+		got = append(got, d.ID+" "+d.States["display"])
+	}
+	if want := []string{"t1 stranger", "t2 stranger", "t3 adopted", "t4 stranger", "t5 ", "t6 adopted"}; !slices.Equal(got, want) {
+		t.Errorf("got %v", got)
+	}
+	if v := judge(t, s, "display", "adopted", "face"); v.Mark != Calibrated || v.Note == "" || !slices.Equal(h.Marked, []string{"pine"}) {
+		t.Errorf("%+v, marked %v", v, h.Marked)
+	}
+	lost := s.Unlearnable(h, Flash, "amber", strings.ToUpper)
+	if s.Unlearnable(h, Restart, "amber", strings.ToUpper) != nil || len(lost) != 1 || !strings.Contains(lost[0], "last control") {
+		t.Errorf("flashing the second unit: %v", lost)
+	}
+}
+
+// TestGuards: what is damaged, called dead too early or sticky does not count, and is said.
+func TestGuards(t *testing.T) {
+	panel := from("display", "amber")
+	damage := []Act{{Kind: Damage, Board: "amber", What: "panel blotched by heat", Pieces: []Piece{panel}}}
+	s := study(
+		Trial{ID: "t1", Board: pine, Pieces: []Piece{panel}, Results: result("pass", "pass")},
+		Trial{ID: "t2", Board: pine, Pieces: []Piece{panel}, Before: damage, Results: result("lost", "pass")},
+		Trial{ID: "t3", Board: amber, Results: result("lost", "pass")}, // its own, and damaged
+		Trial{ID: "t4", Board: pine, Results: result("lost", "pass")},
+		Trial{ID: "t5", Board: pine, Before: []Act{{Kind: Reset, Board: "pine"}, {Kind: Flash, Board: "pine", Build: "4.1"}}, Results: result("pass", "pass")},
+		Trial{ID: "t6", Board: pine, Pieces: []Piece{from("battery", "amber"), from("display", "amber"), from("sensor strip", "amber")}, Before: damage, Results: map[string]string{"boot": "lost"}, DeadGate: []string{"charger"}},
+	)
+	s.Checks, s.Slots = []string{"boot", "face", "sound"}, []string{"display", "sensor strip", "battery", "coil"}
+	h := s.Walk()
+	why := func(id, check string) string { return h.trial(id).Skips[check] }
+	for _, c := range []struct{ id, check, says string }{
+		{"t1", "face", ""}, {"t2", "face", "blotched"}, {"t2", "sound", "blotched"}, {"t3", "face", "blotched"}, {"t4", "face", "not back"}, {"t5", "face", ""},
+	} {
+		if got := why(c.id, c.check); (got == "") != (c.says == "") || !strings.Contains(got, c.says) {
+			t.Errorf("%s %s: %q", c.id, c.check, got)
+		}
+	}
+	if len(h.Remedies) != 1 || strings.Join(h.Remedies[0].By, " ") != "reset flash" || h.Remedies[0].Since != "t4" || h.Remedies[0].Back != "t5" {
+		t.Errorf("remedies: %+v", h.Remedies)
+	}
+	s.Trials[5].Before = nil // with a sound display, dead comes before the gate
+	s.Trials[5].Pieces = []Piece{from("battery", "amber"), from("coil", "amber"), from("sensor strip", "amber")}
+	h = s.Walk()
+	if got := why("t6", "boot"); !strings.Contains(got, "still to try: some minutes waited") {
+		t.Errorf("dead gate: %q", got)
+	}
+	s.Trials[5].DeadGate = DeadGate()
+	if h = s.Walk(); why("t6", "boot") != "" {
+		t.Errorf("the gate was passed: %q", why("t6", "boot"))
+	}
+	s.Trials[5].DeadGate, s.After = nil, []Act{damage[0], {Kind: Update, Board: "amber", Build: "4.2"}}
+	h = s.Walk()
+	var kinds []string
+	for _, w := range s.Warnings(h, strings.ToUpper) {
+		kinds = append(kinds, w.Kind)
+	}
+	if want := []string{"spoiled evidence", "halt", "builds differ", "not all foreign", "dead gate"}; !slices.Equal(kinds, want) {
+		t.Errorf("warnings: %v", kinds)
+	}
+	s.Trials, s.After = s.Trials[3:4], nil
+	if w := s.Warnings(s.Walk(), strings.ToUpper); len(w) != 1 || !strings.Contains(w[0].Text, "PINE is not back at its baseline: face since t4") {
+		t.Errorf("sticky: %+v", w)
+	}
+}
+
+func TestFactorsShowFilledAndEmptyCells(t *testing.T) {
+	s := study(
+		Trial{ID: "t1", Board: pine, Pieces: []Piece{from("display", "amber")}, Results: result("lost", "pass")},
+		Trial{ID: "t2", Board: pine, Pieces: []Piece{from("display", "amber"), from("sensor strip", "amber"), from("battery", "amber")}, Results: result("pass", "pass")},
+		Trial{ID: "t3", Board: pine, Pieces: []Piece{{Slot: "sensor strip", Origin: Off}}, Results: result("lost", "pass")},
+	)
+	var got []string
+	for _, c := range s.Factors(s.Walk(), []string{"display", "sensor strip"}, "face") {
+		got = append(got, strings.Join(c.Trials, "+")+"/"+strings.Join(c.Company, "+"))
+	}
+	if want := []string{"baseline-pine+baseline-amber/", "t1/", "/", "t2/t2"}; !slices.Equal(got, want) {
+		t.Errorf("got %q", got)
+	}
+}
+
+func TestSummaryTakesTheWorst(t *testing.T) {
+	notice := func(c string) bool { return c == "notice" }
+	for _, c := range []struct {
+		marks []Verdict
+		mark  string
+		eye   string
+	}{
+		{nil, Untested, Shut},
+		{[]Verdict{{Check: "face", Mark: Works, Eye: Open}, {Check: "sound", Mark: Works, Eye: Half}, {Check: "x", Mark: Untested, Eye: Shut}}, Works, Half},
+		{[]Verdict{{Check: "face", Mark: Works, Eye: Open}, {Check: "notice", Mark: Loses, Eye: Half}}, WithNotice, Half},
+		{[]Verdict{{Check: "face", Mark: Loses, Eye: Open}, {Check: "notice", Mark: Loses, Eye: Half}, {Check: "sound", Mark: Unsettled, Eye: Half}}, Loses, Open},
+		{[]Verdict{{Check: "boot", Mark: Dead, Eye: Half}, {Check: "face", Mark: Loses, Eye: Open}}, Dead, Half},
+	} {
+		if mark, eye := Summary(c.marks, notice); mark != c.mark || eye != c.eye {
+			t.Errorf("%+v: %s, %s", c.marks, mark, eye)
+		}
 	}
 }

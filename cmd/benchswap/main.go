@@ -1,0 +1,164 @@
+// Command benchswap plays whole swap studies on simulated phones by several policies and prints how many bench minutes they
+// take and what they get wrong, as a Markdown table.
+package main
+
+import (
+	"flag"
+	"fmt"
+	"math"
+	"os"
+	"runtime"
+	"slices"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/policy"
+	"waryowl/internal/sim"
+)
+
+var policies = []struct {
+	name string
+	next policy.Policy
+}{{"one at a time", policy.OneAtATime}, {"board first, then one at a time", policy.BoardFirst}, {"halving", policy.Halving}, {"ours", policy.Ours}}
+
+// worlds: what is assumed of the noise stands beside what the phones really do.
+var worlds = []struct {
+	name  string
+	noise diagnose.Noise
+	world sim.World
+}{
+	{"noise 0 %", diagnose.Noise{}, sim.World{}},
+	{"noise 3 %", diagnose.Noise{FalseLoss: 0.03, FalsePass: 0.03}, sim.World{Noise: 0.03}},
+	{"bad seats, 2 % a fitting", ledger.Noise, sim.World{Seat: 0.02}},
+	{"a third of the losses stick", ledger.Noise, sim.World{Sticky: 0.33}},
+	{"a defective piece in every pair", ledger.Noise, sim.World{Bad: 1}},
+	{"wrong priors: any part costs any check", ledger.Noise, sim.World{Noise: 0.03, Scattered: true}},
+}
+
+type tally struct {
+	minutes, rounds            float64
+	named, wrong, bad, unready int
+}
+
+func main() {
+	phones := flag.Int("phones", 1000, "simulated phones in each world")
+	only := flag.String("world", "", "only the world of this name")
+	flag.Parse()
+	start := time.Now()
+	fmt.Printf("%d simulated pairs a world: 12–18 slots, 25 checks, a quarter of them locked, seeds 1–%d. Minutes are means until every check is settled.\n", *phones, *phones)
+	fmt.Printf("The information bound is the uncertainty of the priors over the most that one round of the usual length can tell.\n\n")
+	for _, w := range worlds {
+		if *only != "" && w.name != *only {
+			continue
+		}
+		w.world.SlotsMin, w.world.Slots, w.world.Checks, w.world.LockShare, w.world.Mates = 12, 18, 25, 0.25, true
+		fmt.Printf("### %s\n\n| policy | minutes | of one at a time | rounds | false among named culprits | phones with a wrong verdict | not settled |\n|---|---|---|---|---|---|---|\n", w.name)
+		base := 0.0
+		bound := 0.0
+		for _, p := range policies {
+			sum, bits := play(w.world, w.noise, p.next, uint64(*phones))
+			n := float64(*phones)
+			if base == 0 {
+				base = sum.minutes
+				bound = bits
+			}
+			fmt.Printf("| %s | %.0f | %.1f %% | %.1f | %.2f %% (%d of %d) | %.1f %% | %d |\n", p.name, sum.minutes/n, 100*sum.minutes/base, sum.rounds/n,
+				100*float64(sum.wrong)/math.Max(1, float64(sum.named)), sum.wrong, sum.named, 100*float64(sum.bad)/n, sum.unready)
+		}
+		fmt.Printf("\nInformation bound: %.0f min.\n\n", bound/float64(*phones))
+	}
+	fmt.Fprintf(os.Stderr, "%.0f s on %d processors\n", time.Since(start).Seconds(), runtime.GOMAXPROCS(0))
+}
+
+// play lets a policy study every pair; bound is the sum of the least minutes that information allows.
+func play(w sim.World, noise diagnose.Noise, next policy.Policy, phones uint64) (sum tally, bound float64) {
+	var mu sync.Mutex
+	var wait sync.WaitGroup
+	var seed atomic.Uint64
+	for range runtime.GOMAXPROCS(0) {
+		wait.Go(func() {
+			for s := seed.Add(1); s <= phones; s = seed.Add(1) {
+				p := sim.NewPhones(s, w)
+				g, err := policy.Play(caseOf(p, noise), p.Bench(1), next)
+				if err != nil {
+					fmt.Fprintln(os.Stderr, "seed", s, err)
+					os.Exit(1)
+				}
+				one := judge(p, g)
+				b := least(p)
+				mu.Lock()
+				sum.minutes, sum.rounds = sum.minutes+one.minutes, sum.rounds+one.rounds
+				sum.named, sum.wrong, sum.bad, sum.unready = sum.named+one.named, sum.wrong+one.wrong, sum.bad+one.bad, sum.unready+one.unready
+				bound += b
+				mu.Unlock()
+			}
+		})
+	}
+	wait.Wait()
+	return sum, bound
+}
+
+func caseOf(p *sim.Phones, noise diagnose.Noise) policy.Case {
+	c := policy.Case{Boards: [2]string{sim.Units[0], sim.Units[1]}, Mates: p.Mates, BoardOwn: p.BoardOwn, Noise: noise, Cost: p.Cost, Reseat: p.ReseatCost}
+	for _, s := range p.Slots {
+		c.Slots = append(c.Slots, policy.Slot{Name: s.Name, Family: s.Family})
+	}
+	for _, k := range p.Checks {
+		c.Checks = append(c.Checks, policy.Check{Name: k.Name, Family: k.Family, Seconds: k.Seconds})
+	}
+	return c
+}
+
+// judge compares what was named and cleared with the hidden truth. A defective piece is a culprit of its check where it sits.
+func judge(p *sim.Phones, g *policy.Game) tally {
+	t := tally{minutes: g.Minutes, rounds: float64(len(g.Rounds))}
+	true_ := func(c [2]string) bool {
+		for piece, check := range p.Bad {
+			if c[1] == "piece:"+piece+":bad" && check == c[0] {
+				return true
+			}
+		}
+		return p.Truth(c[1], c[0], sim.Builds[0])
+	}
+	named, cleared := g.Named()
+	wrong := false
+	for _, c := range named {
+		t.named++
+		if !true_(c) {
+			t.wrong++
+			wrong = true
+		}
+	}
+	wrong = wrong || slices.ContainsFunc(cleared, true_)
+	if wrong {
+		t.bad++
+	}
+	if !g.Done() {
+		t.unready = 1
+	}
+	return t
+}
+
+// least is the bound that information sets: the entropy of the priors of the slots over all checks, with at most one bit a check
+// and round, and the cheapest way to fit half of the slots once.
+func least(p *sim.Phones) float64 {
+	h := func(x float64) float64 { return -x*math.Log2(x) - (1-x)*math.Log2(1-x) }
+	most, seconds := 0.0, 0.0
+	for _, c := range p.Checks {
+		bits := 0.0
+		for _, s := range p.Slots {
+			if s.Family == c.Family {
+				bits += h(ledger.PriorRelated)
+			} else {
+				bits += h(ledger.PriorUnrelated)
+			}
+		}
+		most = math.Max(most, bits)
+		seconds += c.Seconds
+	}
+	// Every round starts the phone; the checks are open for as long as their own uncertainty needs, at least once.
+	return math.Ceil(most)*2 + seconds/60
+}

@@ -1,0 +1,283 @@
+package ledger
+
+import (
+	"maps"
+	"slices"
+	"strings"
+
+	"waryowl/internal/core/diagnose"
+)
+
+// Priors of the explanations (house). A part is likelier to cost a function of its own family than another; for parted
+// mates the same, at a lower level. A piece that is simply bad and mates that fail only together always stand beside them.
+const (
+	PriorDefault   = 0.1 // no family known
+	PriorRelated   = 0.2
+	PriorUnrelated = 0.05
+	PriorSplit     = 0.1
+	PriorSplitFar  = 0.01
+	PriorBadPiece  = 0.05
+	PriorBadFar    = 0.01 // a bad piece and a check of another family
+	PriorBoth      = 0.02
+	PriorSeat      = 0.009 // a fitting that is loose, and a check of its family; it costs no other
+	PriorStuck     = 0.05  // a loss that stays when its cause is gone
+)
+
+// Noise is the default chance of a wrong reading (house).
+var Noise = diagnose.Noise{FalseLoss: 0.03, FalsePass: 0.02}
+
+// Skip is a reading that does not count, and why.
+type Skip struct {
+	Trial, Check, Why string
+}
+
+// Question turns what was seen on the study's build into the question for diagnose. Baselines enter as trials of own pieces,
+// which is what exonerates a piece on its own board.
+func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.Input, []Skip) {
+	in := diagnose.Input{Checks: s.Checks, Noise: Noise, Candidates: candidates,
+		Prior: diagnose.Prior{Default: PriorDefault, Atoms: map[string]map[string]float64{}}}
+	moved := s.Moved(h)
+	skips := []Skip{}
+	for _, b := range s.Baselines {
+		if b.Build == s.Build {
+			in.Trials = append(in.Trials, diagnose.Trial{ID: "baseline-" + b.Board.Unit, Results: counting(b.Results, s.Checks, nil),
+				Setup: diagnose.Setup{Atoms: bad(b.Board, nil, moved, true)}})
+		}
+	}
+	for _, d := range h.Trials {
+		if d.Build != s.Build {
+			continue
+		}
+		for _, c := range s.Checks {
+			if why := d.Skips[c]; why != "" {
+				skips = append(skips, Skip{d.ID, c, why})
+			}
+		}
+		setup := s.Setup(d.Board, d.States, d.Pieces, moved)
+		if !s.Certain {
+			setup.Atoms = append(setup.Atoms, d.Fits...)
+			for _, c := range s.Checks {
+				if d.Stuck[c] != "" {
+					setup.Atoms = append(setup.Atoms, d.Stuck[c])
+				}
+			}
+		}
+		in.Trials = append(in.Trials, diagnose.Trial{ID: d.ID, Setup: setup, Results: counting(d.Results, s.Checks, d.Skips)})
+	}
+	accidents := s.accidents(h, candidates)
+	for i := range in.Trials {
+		in.Trials[i].Atoms = slices.DeleteFunc(in.Trials[i].Atoms, func(a string) bool { return Nuisance(a) && len(accidents[a]) == 0 })
+	}
+	names := map[string]bool{}
+	for _, t := range in.Trials {
+		for _, a := range t.AtomNames() {
+			names[a] = true
+		}
+	}
+	for _, c := range candidates {
+		for _, a := range c.AtomNames() {
+			names[a] = true
+		}
+	}
+	for a := range names {
+		in.Prior.Atoms[a] = map[string]float64{}
+		for _, c := range s.Checks {
+			switch {
+			case !Nuisance(a):
+				in.Prior.Atoms[a][c] = s.prior(a, c)
+			case !accidents[a][c]:
+				in.Prior.Atoms[a][c] = 0
+			case strings.HasPrefix(a, "stuck:"):
+				in.Prior.Atoms[a][c] = PriorStuck
+			default:
+				in.Prior.Atoms[a][c] = PriorSeat
+			}
+		}
+	}
+	return in, skips
+}
+
+// accidents lists the fittings and stuck losses that may explain something, and for which checks: those that were lost with them
+// and never passed with them, since a loose seat and a loss that stays show at every reading. A fitting needs two trials, or a
+// candidate that would keep it: in one trial alone a bad seat is what the noise of a reading stands for.
+func (s Study) accidents(h History, candidates []diagnose.Candidate) map[string]map[string]bool {
+	lost, passed := map[string]map[string]int{}, map[string]map[string]bool{}
+	note := func(atom, check, result string) {
+		if lost[atom] == nil {
+			lost[atom], passed[atom] = map[string]int{}, map[string]bool{}
+		}
+		if result == "pass" {
+			passed[atom][check] = true
+		} else {
+			lost[atom][check]++
+		}
+	}
+	for _, d := range h.Trials {
+		for c, r := range d.Results {
+			if d.Build != s.Build || d.Skips[c] != "" || r != "lost" && r != "weak" && r != "pass" {
+				continue
+			}
+			for _, a := range d.Fits {
+				if s.fitCosts(a, c) {
+					note(a, c, r)
+				}
+			}
+			if a := d.Stuck[c]; a != "" {
+				note(a, c, r)
+			}
+		}
+	}
+	ahead := map[string]bool{}
+	for _, c := range candidates {
+		for _, a := range c.Atoms {
+			ahead[a] = true
+			if check, ok := stuckCheck(a); ok && lost[a] == nil {
+				note(a, check, "lost") // it has just begun, and the candidate would be its first trial
+			}
+		}
+	}
+	open := map[string]map[string]bool{}
+	for a, by := range lost {
+		for c, n := range by {
+			if _, stuck := stuckCheck(a); !passed[a][c] && (n >= 2 || stuck || ahead[a]) {
+				if open[a] == nil {
+					open[a] = map[string]bool{}
+				}
+				open[a][c] = true
+			}
+		}
+	}
+	return open
+}
+
+// stuckCheck is the check of a loss that may have stayed.
+func stuckCheck(atom string) (string, bool) {
+	rest, ok := strings.CutPrefix(atom, "stuck:")
+	if !ok {
+		return "", false
+	}
+	_, rest, _ = strings.Cut(rest, ":")
+	return rest[:strings.LastIndex(rest, "#")], true
+}
+
+// fitCosts says whether a loose seat of this fitting would cost a check: one of the same family.
+func (s Study) fitCosts(atom, check string) bool {
+	where := atom[:strings.LastIndex(atom, "#")]
+	for slot, f := range s.Families {
+		if f == s.Concerns[check] && strings.HasSuffix(where, "-"+slot) {
+			return true
+		}
+	}
+	return false
+}
+
+// Nuisance says of an explanation that it is an accident of the bench, no property of the parts.
+func Nuisance(atom string) bool {
+	return strings.HasPrefix(atom, "fit:") || strings.HasPrefix(atom, "stuck:")
+}
+
+// prior is the chance that an explanation is a culprit of a check before any trial.
+func (s Study) prior(atom, check string) float64 {
+	if s.Prior != nil {
+		if p, ok := s.Prior(atom, check); ok {
+			return p
+		}
+	}
+	what, kind, _ := strings.Cut(atom, ":")
+	if kind == "both" {
+		return PriorBoth
+	}
+	family := s.Concerns[check]
+	if strings.HasPrefix(atom, "piece:") {
+		for slot, f := range s.Families {
+			if f != family && (strings.HasSuffix(atom, "-"+slot+":bad") || strings.HasPrefix(atom, "piece:"+slot+"@")) {
+				return PriorBadFar
+			}
+		}
+		return PriorBadPiece
+	}
+	near := slices.ContainsFunc(strings.Split(what, "/"), func(slot string) bool { return s.Families[slot] == family })
+	switch {
+	case kind == "split" && near:
+		return PriorSplit
+	case kind == "split":
+		return PriorSplitFar
+	case family == "":
+		return PriorDefault
+	case near:
+		return PriorRelated
+	}
+	return PriorUnrelated
+}
+
+// Setup lists the explanations that a configuration brings into play: states, split mates, and as further atoms every moved
+// piece that may simply be bad and every pair of which neither is the board's own.
+func (s Study) Setup(b Board, states map[string]string, pieces []Piece, moved []string) diagnose.Setup {
+	setup := diagnose.Setup{State: maps.Clone(states)}
+	if setup.State == nil {
+		setup.State = map[string]string{}
+	}
+	origin := map[string]string{}
+	for _, p := range pieces {
+		origin[p.Slot] = strings.TrimSuffix(p.ID(), p.Slot)
+		if p.Origin == "" && p.Unit == b.Unit {
+			origin[p.Slot] = ""
+		}
+	}
+	for _, m := range s.Mates {
+		if origin[m[0]] != origin[m[1]] && states[m[0]] != "off" && states[m[1]] != "off" {
+			setup.Split = append(setup.Split, []string{m[0], m[1]})
+		}
+	}
+	for _, m := range slices.Concat(s.Mates, s.Both) {
+		if states[m[0]] != "" && states[m[1]] != "" {
+			setup.Atoms = append(setup.Atoms, min(m[0], m[1])+"&"+max(m[0], m[1])+":both")
+		}
+	}
+	setup.Atoms = append(setup.Atoms, bad(b, pieces, moved, len(states) == 0)...)
+	return setup
+}
+
+// Moved lists the ids of the pieces that ever sat in another phone, on the build that is asked about, and of those that may.
+func (s Study) Moved(h History) []string {
+	ids := slices.Clone(s.Movable)
+	for _, d := range h.Trials {
+		if d.Build != s.Build {
+			continue
+		}
+		for _, p := range d.Pieces {
+			if id := p.ID(); id != "" && !(p.Origin == "" && p.Unit == d.Board.Unit) {
+				ids = append(ids, id)
+			}
+		}
+	}
+	slices.Sort(ids)
+	return slices.Compact(ids)
+}
+
+// bad lists the atoms of the moved pieces that sit in this configuration. The pieces of the board itself are in play while
+// nothing else is (baselines and controls): what passes there makes them so unlikely that elsewhere they would only cost time.
+func bad(b Board, pieces []Piece, moved []string, control bool) []string {
+	var atoms []string
+	for _, id := range moved {
+		own := strings.HasPrefix(id, b.Unit+"-")
+		here := slices.ContainsFunc(pieces, func(p Piece) bool { return p.ID() == id })
+		if here && !own || control && own {
+			atoms = append(atoms, "piece:"+id+":bad")
+		}
+	}
+	return atoms
+}
+
+func counting(results map[string]string, checks []string, skipped map[string]string) map[string]string {
+	out := map[string]string{}
+	for _, c := range checks {
+		if r := results[c]; r != "" && r != "assumed" {
+			out[c] = r
+			if skipped[c] != "" {
+				out[c] = "skipped"
+			}
+		}
+	}
+	return out
+}

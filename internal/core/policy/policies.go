@@ -1,0 +1,238 @@
+package policy
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"waryowl/internal/core/diagnose"
+)
+
+// all lists the slots that an exchange of the boards makes strangers.
+func (g *Game) all() []string {
+	var list []string
+	for _, s := range g.Slots {
+		if !slices.Contains(g.BoardOwn, s.Name) {
+			list = append(list, s.Name)
+		}
+	}
+	return list
+}
+
+// suspects lists what is worth exchanging: slots alone and mates together.
+func (g *Game) suspects() [][]string {
+	var list [][]string
+	for _, u := range g.units() {
+		if g.Bits[strings.Join(u, "+")] >= Worth {
+			list = append(list, u)
+		}
+	}
+	return list
+}
+
+// OneAtATime exchanges one suspect after the other, in the order of the slots, round and round; a second pass goes to the second
+// board.
+func OneAtATime(g *Game) (Round, bool) {
+	units, list := g.units(), g.suspects()
+	same := func(a []string) func([]string) bool {
+		return func(b []string) bool {
+			return slices.Equal(slices.Sorted(slices.Values(a)), slices.Sorted(slices.Values(b)))
+		}
+	}
+	last := -1
+	if n := len(g.Rounds); n > 0 {
+		last = slices.IndexFunc(units, same(g.Rounds[n-1].Slots))
+	}
+	for k := range units {
+		if u := units[(last+1+k)%len(units)]; slices.ContainsFunc(list, same(u)) {
+			board := g.Boards[0]
+			for _, r := range g.Rounds {
+				if same(u)(r.Slots) {
+					board = g.other(r.Board)
+				}
+			}
+			return g.round(board, u), true
+		}
+	}
+	return Round{}, false
+}
+
+// BoardFirst exchanges the boards, then one suspect after the other.
+func BoardFirst(g *Game) (Round, bool) {
+	if len(g.Rounds) == 0 {
+		return g.round(g.Boards[0], g.all()), true
+	}
+	return OneAtATime(g)
+}
+
+// Halving exchanges the boards, then always half of the slots suspected for the first open check; the other half when that was
+// just seen, and single suspects at the end.
+func Halving(g *Game) (Round, bool) {
+	if len(g.Rounds) == 0 {
+		return g.round(g.Boards[0], g.all()), true
+	}
+	for _, c := range g.open() {
+		var list []string
+		for _, s := range g.Slots {
+			if p := g.Out.Checks[c].Marginal[s.Name+":stranger"]; p > Cleared && p < Named && g.Bits[s.Name] >= Worth {
+				list = append(list, s.Name)
+			}
+		}
+		if len(list) < 2 {
+			continue
+		}
+		n, last := (len(list)+1)/2, g.Rounds[len(g.Rounds)-1]
+		for _, half := range [][]string{list[:n], list[n:]} {
+			if r := g.round(g.Boards[len(g.Rounds)/2%2], half); !slices.Equal(r.Slots, last.Slots) {
+				return r, true
+			}
+		}
+	}
+	return OneAtATime(g)
+}
+
+// Ours takes the arrangement and board that tell most per minute from where the bench stands, among those of [Game.Propose].
+func Ours(g *Game) (Round, bool) {
+	rounds := g.Propose()
+	if len(rounds) == 0 || g.read(rounds) != nil {
+		return Round{}, false
+	}
+	best := -1
+	for k := range rounds {
+		i := slices.IndexFunc(g.Out.Next, func(n diagnose.Next) bool { return n.ID == name(k) })
+		rounds[k].Bits = g.Out.Next[i].Bits
+		if best < 0 || rounds[k].Bits/rounds[k].Minutes > rounds[best].Bits/rounds[best].Minutes {
+			best = k
+		}
+	}
+	if rounds[best].Bits <= 1e-6 {
+		return Round{}, false
+	}
+	return rounds[best], true
+}
+
+// Propose lists rounds worth weighing: the whole board, the present arrangement on the other board, each slot more or less than
+// now, each suspect alone, and the arrangements that a search by halves and single steps finds to tell most per minute when the
+// explanations are taken as independent.
+func (g *Game) Propose() []Round {
+	var sets [][]string
+	seen := map[string]bool{}
+	add := func(set []string) {
+		set = slices.Sorted(slices.Values(set))
+		k := ""
+		for _, s := range set {
+			k += s + "\x00"
+		}
+		if !seen[k] {
+			seen[k] = true
+			sets = append(sets, set)
+		}
+	}
+	var suspects []string
+	add(g.all())
+	add(g.Have)
+	add(nil)
+	for _, u := range g.suspects() {
+		add(u)
+		for _, s := range u {
+			add(toggled(g.Have, s))
+			if !slices.Contains(suspects, s) {
+				suspects = append(suspects, s)
+			}
+		}
+	}
+	for _, start := range [][]string{g.Have, nil, g.all(), suspects[:len(suspects)/2], suspects[len(suspects)/2:]} {
+		add(g.climb(start, suspects))
+	}
+	var rounds []Round
+	for _, set := range sets {
+		for _, b := range g.Boards {
+			rounds = append(rounds, g.round(b, set))
+		}
+	}
+	return rounds
+}
+
+func toggled(set []string, s string) []string {
+	if k := slices.Index(set, s); k >= 0 {
+		return slices.Delete(slices.Clone(set), k, k+1)
+	}
+	return append(slices.Clone(set), s)
+}
+
+// climb changes one slot at a time while that raises the rate.
+func (g *Game) climb(set, suspects []string) []string {
+	marginal := g.marginals()
+	rate := func(s []string) float64 { return g.guess(s, marginal) / g.round(g.Boards[0], s).Minutes }
+	best := rate(set)
+	for range 2 * len(g.Slots) {
+		var better []string
+		for _, s := range suspects {
+			if t := toggled(set, s); rate(t) > best+1e-12 {
+				best, better = rate(t), t
+			}
+		}
+		if better == nil {
+			break
+		}
+		set = better
+	}
+	return set
+}
+
+// odds are the open marginals of a check, by slot and by pair of mates.
+type odds struct {
+	slot        map[string]float64
+	split, both []float64
+}
+
+func (g *Game) marginals() []odds {
+	var list []odds
+	for _, c := range g.open() {
+		m := g.Out.Checks[c].Marginal
+		o := odds{slot: map[string]float64{}}
+		for _, s := range g.Slots {
+			o.slot[s.Name] = m[s.Name+":stranger"]
+			if _, known := m[s.Name+":stranger"]; !known {
+				o.slot[s.Name] = 0.1
+			}
+		}
+		for _, p := range g.Mates {
+			o.split = append(o.split, m[min(p[0], p[1])+"/"+max(p[0], p[1])+":split"])
+			o.both = append(o.both, m[min(p[0], p[1])+"&"+max(p[0], p[1])+":both"])
+		}
+		list = append(list, o)
+	}
+	return list
+}
+
+// guess is the information of a reading of an arrangement, summed over the open checks, when the explanations are independent.
+func (g *Game) guess(set []string, marginal []odds) float64 {
+	sum := 0.0
+	fl, fp := g.Noise.FalseLoss, g.Noise.FalsePass
+	for _, o := range marginal {
+		none := 1.0
+		for _, s := range set {
+			none *= 1 - o.slot[s]
+		}
+		for k, p := range g.Mates {
+			switch a, b := slices.Contains(set, p[0]), slices.Contains(set, p[1]); {
+			case a && b:
+				none *= 1 - o.both[k]
+			case a || b:
+				none *= 1 - o.split[k]
+			}
+		}
+		lost := (1-none)*(1-fp) + none*fl
+		sum += coin(lost) - (1-none)*coin(fp) - none*coin(fl)
+	}
+	return sum
+}
+
+// coin is the entropy of a coin in bits.
+func coin(p float64) float64 {
+	if p <= 0 || p >= 1 {
+		return 0
+	}
+	return -p*math.Log2(p) - (1-p)*math.Log2(1-p)
+}

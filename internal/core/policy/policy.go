@@ -1,0 +1,337 @@
+// Package policy chooses which swap to make next, and plays whole studies by a policy, so that policies can be compared on the
+// same phones and a trainee's bench minutes with the advised ones.
+//
+// Two phones lie open side by side. An arrangement is the set of slots whose pieces are exchanged; one arrangement can be read on
+// either board. All policies read by package diagnose and stop by the same rule: every marginal of every check is at most
+// [Cleared] or at least [Named], or hidden so that no exchange of a part or of mates tells [Worth] bits.
+package policy
+
+import (
+	"maps"
+	"slices"
+	"strings"
+
+	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/ledger"
+)
+
+// Slot is a place for a piece, Check a function check.
+type (
+	Slot struct {
+		Name, Family string
+	}
+	Check struct {
+		Name, Family string
+		Seconds      float64
+	}
+)
+
+// Case is what everybody knows of a pair of phones. Cost is the minutes from one arrangement to another; Reseat those of taking
+// the exchanged pieces out and in again.
+type Case struct {
+	Boards   [2]string
+	Slots    []Slot
+	Checks   []Check
+	Mates    [][2]string
+	BoardOwn []string
+	Noise    diagnose.Noise
+	Cost     func(have, want []string) float64
+	Reseat   func(slots []string) float64
+}
+
+// bootMinutes is starting and settling for one reading, resetMinutes setting a board back with its set-up (house).
+const (
+	bootMinutes  = 2
+	resetMinutes = 12
+)
+
+// Phones are what a policy plays on.
+type Phones interface {
+	Exchange(slots []string)
+	Reseat(board string, slots []string)
+	Run(board string, checks []string, late bool) map[string]string
+	Reset(board string)
+}
+
+// Round is one arrangement read on one board. Refit says that its pieces are taken out and in again first, since this board was
+// read in this arrangement before; Reset that the board is reset first, since losses stayed on it.
+type Round struct {
+	Board   string
+	Slots   []string
+	Refit   bool
+	Reset   bool
+	Minutes float64
+	Bits    float64
+	Checks  []string
+	Results map[string]string
+}
+
+// Game is a study as it stands.
+type Game struct {
+	Case
+	Study   ledger.Study
+	Have    []string
+	Rounds  []Round
+	Minutes float64
+	Out     diagnose.Output
+	In      diagnose.Input
+	Bits    map[string]float64 // of each unit of exchange
+	history ledger.History
+	moved   []string
+
+	unsettled []string // what open answers, until the next reading
+}
+
+// Worth is the information, in bits, below which an exchange is not made any more: what stays open then is hidden behind a known
+// culprit, and no exchange shows it.
+const Worth = 0.002
+
+// Policy names the next round; ok is false when it has nothing to propose.
+type Policy func(g *Game) (Round, bool)
+
+// longest is how many rounds a study may take before it is given up as not settled.
+const longest = 120
+
+// NewGame starts a study with baselines that passed.
+func NewGame(c Case) *Game {
+	g := &Game{Case: c, Study: ledger.Study{Build: "1", Newest: "1", Families: map[string]string{}, Concerns: map[string]string{}, Mates: c.Mates, Certain: c.Noise == diagnose.Noise{}}}
+	passed := map[string]string{}
+	for _, k := range c.Checks {
+		g.Study.Checks = append(g.Study.Checks, k.Name)
+		g.Study.Concerns[k.Name] = k.Family
+		passed[k.Name] = "pass"
+	}
+	for _, s := range c.Slots {
+		g.Study.Slots = append(g.Study.Slots, s.Name)
+		g.Study.Families[s.Name] = s.Family
+		for _, b := range c.Boards {
+			g.Study.Movable = append(g.Study.Movable, g.piece(s.Name, b).ID())
+		}
+	}
+	for _, b := range c.Boards {
+		g.Study.Baselines = append(g.Study.Baselines, ledger.Baseline{Board: ledger.Board{Unit: b, Model: "m"}, Build: "1", Results: passed})
+	}
+	return g
+}
+
+func (g *Game) piece(slot, board string) ledger.Piece {
+	return ledger.Piece{Slot: slot, Unit: board, Model: "m"}
+}
+
+func (g *Game) other(board string) string {
+	if board == g.Boards[0] {
+		return g.Boards[1]
+	}
+	return g.Boards[0]
+}
+
+// open lists the checks that are not settled.
+func (g *Game) open() []string {
+	if g.unsettled != nil {
+		return g.unsettled
+	}
+	list := []string{}
+	for _, c := range g.Study.Checks {
+		if k := g.Out.Checks[c]; k == nil || unsettled(k.Marginal) {
+			list = append(list, c)
+		}
+	}
+	g.unsettled = list
+	return list
+}
+
+// Named and Cleared are the posteriors from which an explanation counts as a culprit, and as none. Clearing is strict: there are
+// many parts for each culprit, and one wrong pass must not clear it.
+const (
+	Named   = 0.99
+	Cleared = 0.001
+)
+
+func unsettled(marginal map[string]float64) bool {
+	for a, p := range marginal {
+		if p > Cleared && p < Named && !ledger.Nuisance(a) {
+			return true
+		}
+	}
+	return false
+}
+
+// read asks diagnose about the open checks, with candidates; what is settled stays as it was answered.
+func (g *Game) read(rounds []Round) error {
+	g.history = g.Study.Walk()
+	g.moved = g.Study.Moved(g.history)
+	// Each unit of exchange stands among the candidates always: what only they tell apart is not yet settled.
+	var asked []diagnose.Candidate
+	for k, u := range g.units() {
+		asked = append(asked, diagnose.Candidate{ID: "u." + name(k), Minutes: 1, Unit: g.Boards[0], Setup: g.setup(g.Boards[0], u, true)})
+	}
+	for k, r := range rounds {
+		asked = append(asked, diagnose.Candidate{ID: name(k), Minutes: r.Minutes, Unit: r.Board, Setup: g.setup(r.Board, r.Slots, r.Refit)})
+	}
+	s := g.Study
+	if open := g.open(); len(g.Out.Checks) > 0 {
+		s.Checks = open
+	}
+	in, _ := s.Question(g.history, asked)
+	in.Noise, in.Brief = g.Noise, true
+	out, err := diagnose.Run(in)
+	if err != nil {
+		return err
+	}
+	for c, k := range g.Out.Checks {
+		if _, asked := out.Checks[c]; !asked {
+			out.Checks[c] = k
+		}
+	}
+	g.Out, g.In, g.Bits, g.unsettled = out, in, map[string]float64{}, nil
+	bits := map[string]float64{}
+	for _, n := range out.Next {
+		bits[n.ID] = n.Bits
+	}
+	for k, u := range g.units() {
+		g.Bits[strings.Join(u, "+")] = bits["u."+name(k)]
+	}
+	return nil
+}
+
+// units are what is exchanged at least: each slot alone, and mates together.
+func (g *Game) units() [][]string {
+	var list [][]string
+	for _, s := range g.Slots {
+		list = append(list, []string{s.Name})
+	}
+	for _, m := range g.Mates {
+		list = append(list, []string{m[0], m[1]})
+	}
+	return list
+}
+
+// Done says that nothing is open, or that no exchange tells anything about it.
+func (g *Game) Done() bool {
+	if len(g.open()) == 0 {
+		return true
+	}
+	for _, b := range g.Bits {
+		if b >= Worth {
+			return false
+		}
+	}
+	return true
+}
+
+func (g *Game) setup(board string, slots []string, refit bool) diagnose.Setup {
+	states := map[string]string{}
+	var pieces []ledger.Piece
+	for _, s := range slots {
+		states[s] = "stranger"
+		pieces = append(pieces, g.piece(s, g.other(board)))
+	}
+	b := ledger.Board{Unit: board, Model: "m"}
+	setup := g.Study.Setup(b, states, pieces, g.moved)
+	if !g.Study.Certain {
+		setup.Atoms = append(setup.Atoms, g.history.Ahead(b, g.Study.Slots, pieces, refit)...)
+	}
+	return setup
+}
+
+// round prices an arrangement on a board from where the bench stands.
+func (g *Game) round(board string, slots []string) Round {
+	slots = slices.Sorted(slices.Values(slots))
+	r := Round{Board: board, Slots: slots, Checks: g.open()}
+	r.Minutes = g.Cost(g.Have, slots) + bootMinutes
+	if len(g.history.Sticky[board]) > 0 {
+		r.Reset = true
+		r.Minutes += resetMinutes
+	}
+	for _, c := range g.Checks {
+		if slices.Contains(r.Checks, c.Name) {
+			r.Minutes += c.Seconds / 60
+		}
+	}
+	for i := len(g.Rounds) - 1; i >= 0 && slices.Equal(g.Rounds[i].Slots, slots) && slices.Equal(g.Have, slots); i-- {
+		if g.Rounds[i].Board == board {
+			r.Refit = true
+			r.Minutes += g.Reseat(slots)
+			break
+		}
+	}
+	return r
+}
+
+// Do carries a round out and records what was seen.
+func (g *Game) Do(p Phones, r Round) {
+	p.Exchange(r.Slots)
+	if r.Refit {
+		p.Reseat(r.Board, r.Slots)
+	}
+	if r.Reset {
+		p.Reset(r.Board)
+	}
+	r.Results = p.Run(r.Board, r.Checks, false)
+	g.Record(r)
+}
+
+// Record takes a round that was carried out into the study.
+func (g *Game) Record(r Round) {
+	t := ledger.Trial{ID: "t" + name(len(g.Rounds)), Board: ledger.Board{Unit: r.Board, Model: "m"}, Build: "1", Results: r.Results}
+	if r.Reset {
+		t.Before = append(t.Before, ledger.Act{Kind: ledger.Reset, Board: r.Board})
+	}
+	if r.Refit {
+		a := ledger.Act{Kind: ledger.Reseat, Board: r.Board}
+		for _, s := range r.Slots {
+			a.Pieces = append(a.Pieces, g.piece(s, g.other(r.Board)))
+		}
+		t.Before = append(t.Before, a)
+	}
+	for _, s := range r.Slots {
+		t.Pieces = append(t.Pieces, g.piece(s, g.other(r.Board)))
+	}
+	g.Study.Trials = append(g.Study.Trials, t)
+	g.Have = r.Slots
+	g.Minutes += r.Minutes
+	g.Rounds = append(g.Rounds, r)
+}
+
+// Play carries a study through until all is settled, or nothing more is proposed.
+func Play(c Case, p Phones, next Policy) (*Game, error) {
+	g := NewGame(c)
+	for len(g.Rounds) < longest {
+		if err := g.read(nil); err != nil {
+			return g, err
+		}
+		if g.Done() {
+			break
+		}
+		r, ok := next(g)
+		if !ok {
+			break
+		}
+		g.Do(p, r)
+	}
+	return g, nil
+}
+
+// Named lists what was found to be a culprit: check and explanation; Cleared what was found not to be.
+func (g *Game) Named() (named, cleared [][2]string) {
+	for _, c := range g.Study.Checks {
+		for _, a := range slices.Sorted(maps.Keys(g.Out.Checks[c].Marginal)) {
+			switch p := g.Out.Checks[c].Marginal[a]; {
+			case ledger.Nuisance(a):
+			case p >= Named:
+				named = append(named, [2]string{c, a})
+			case p <= Cleared:
+				cleared = append(cleared, [2]string{c, a})
+			}
+		}
+	}
+	return named, cleared
+}
+
+func name(k int) string {
+	const digits = "0123456789abcdefghijklmnopqrstuvwxyz"
+	if k < 36 {
+		return digits[k : k+1]
+	}
+	return name(k/36) + digits[k%36:k%36+1]
+}
