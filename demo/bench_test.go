@@ -43,7 +43,7 @@ func BenchmarkRooms(b *testing.B) {
 		{"intake", func() error { _, err := s.Intake(ctx, id); return err }},
 		{"strip", func() error { _, err := s.Strip(ctx, id); return err }},
 		{"ways", func() error { _, err := s.Ways(ctx, app.Actor{}, model, "attended_seconds", ""); return err }},
-		{"swap", func() error { _, err := s.Swap(ctx, id, ""); return err }},
+		{"swap", func() error { _, err := s.Swap(ctx, id, app.SwapAsk{}); return err }},
 		{"closeup", func() error { _, err := s.Closeup(ctx, id, false); return err }},
 		{"score", func() error { _, err := s.Score(ctx, model); return err }},
 		{"handover", func() error { _, err := s.Handover(ctx, id); return err }},

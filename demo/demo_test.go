@@ -66,7 +66,7 @@ func TestTheDemoWorld(t *testing.T) {
 		t.Fatalf("%d studies, %v", len(studies), err)
 	}
 	start := time.Now()
-	swap, err := s.Swap(ctx, studies[1].Study.ID, "")
+	swap, err := s.Swap(ctx, studies[1].Study.ID, app.SwapAsk{})
 	t.Logf("swap room read in %v", time.Since(start))
 	if err != nil || len(swap.Trials) != 10 || swap.Refused != "" {
 		t.Fatalf("%d trials, %q, %v", len(swap.Trials), swap.Refused, err)

@@ -17,7 +17,7 @@ import (
 
 func main() {
 	root := &cobra.Command{Use: "waryowl", Short: "Tears down, swaps and scores phones, and remembers how", SilenceUsage: true, SilenceErrors: true}
-	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), userCommand(), computeCommand(), schemaCommand(), openapiCommand())
+	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), userCommand(), calibrationCommand(), computeCommand(), schemaCommand(), openapiCommand())
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "waryowl: "+strings.ReplaceAll(strings.TrimSpace(err.Error()), "\n", "; "))
 		os.Exit(2)

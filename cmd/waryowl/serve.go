@@ -20,8 +20,10 @@ import (
 
 	"waryowl/demo"
 	"waryowl/internal/app"
+	"waryowl/internal/calibration"
 	"waryowl/internal/mariadb"
 	"waryowl/internal/server"
+	"waryowl/internal/sim"
 	"waryowl/internal/store"
 )
 
@@ -102,6 +104,15 @@ func serve(ctx context.Context, withDemo bool) error {
 		return err
 	}
 	defer closeAll()
+	s.Calibration = calibration.Client{URL: os.Getenv("WARYOWL_CALIBRATION"), Patience: 4 * time.Second}
+	if withDemo && s.Calibration.URL == "" {
+		stop, address, err := standIn()
+		if err != nil {
+			return err
+		}
+		defer stop()
+		s.Calibration.URL = address
+	}
 	c := server.Config{App: s, Secure: cert != "", Log: slog.Default()}
 	if withDemo {
 		if err := demo.Load(ctx, s); err != nil {
@@ -147,6 +158,39 @@ func serve(ctx context.Context, withDemo bool) error {
 		return h.Shutdown(last) // running requests end first, then the server, then the database
 	})
 	return g.Wait()
+}
+
+// standIn serves the simulated calibration service of the demo on a port of loopback that is free.
+func standIn() (stop func(), address string, err error) {
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return nil, "", err
+	}
+	h := &http.Server{Handler: &sim.Service{Delay: 30 * time.Second}, ReadHeaderTimeout: 5 * time.Second}
+	go h.Serve(listener)
+	return func() { h.Close() }, "http://" + listener.Addr().String(), nil
+}
+
+// calibrationCommand serves the simulated calibration service by itself.
+func calibrationCommand() *cobra.Command {
+	var address string
+	cmd := &cobra.Command{Use: "calibration", Short: "Serve a simulated calibration service on loopback", Args: cobra.NoArgs}
+	cmd.Flags().StringVar(&address, "listen", "127.0.0.1:8421", "address")
+	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
+		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
+		defer stop()
+		h := &http.Server{Addr: address, Handler: &sim.Service{Delay: 30 * time.Second}, ReadHeaderTimeout: 5 * time.Second}
+		go func() {
+			<-ctx.Done()
+			h.Close()
+		}()
+		fmt.Println("A simulated calibration service at http://" + address)
+		if err := h.ListenAndServe(); !errors.Is(err, http.ErrServerClosed) {
+			return err
+		}
+		return nil
+	}
+	return cmd
 }
 
 func migrateCommand() *cobra.Command {

@@ -92,7 +92,7 @@ func (s *Service) Handover(ctx context.Context, id string) (Handover, error) {
 	if err == nil {
 		for _, st := range ledger.States(r.in) {
 			for _, c := range b.checks {
-				v := r.study.Grade(r.in, r.out, st[0], st[1], c.Mark)
+				v := r.grade(st[0], st[1], c.Mark)
 				switch {
 				case v.Mark == ledger.Untested:
 					continue

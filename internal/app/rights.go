@@ -28,6 +28,7 @@ const (
 	Studies  Resource = "studies"  // studies, units, baselines, log and trials
 	Outcomes Resource = "outcomes" // how a job went
 	Session  Resource = "session"  // one's own sign-in
+	Practice Resource = "dry runs" // one's own practices
 
 	Read  Verb = "read"
 	Write Verb = "write"
@@ -45,6 +46,8 @@ var rights = map[Right][]Role{
 	{Studies, Read}:   Roles,
 	{Outcomes, Read}:  Roles,
 	{Session, Write}:  Roles,
+	{Practice, Read}:  Roles,
+	{Practice, Write}: Roles,
 	{Models, Write}:   {Analyst},
 	{Studies, Write}:  {Analyst},
 	{Outcomes, Write}: {Analyst, Technician},

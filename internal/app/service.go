@@ -11,14 +11,17 @@ import (
 
 	"gorm.io/gorm"
 
+	"waryowl/internal/calibration"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/store"
 )
 
-// Service is the application on a database. Now is the clock.
+// Service is the application on a database. Now is the clock, Calibration the maker's service; without an address it is said that
+// none is set up.
 type Service struct {
-	DB  *gorm.DB
-	Now func() time.Time
+	DB          *gorm.DB
+	Now         func() time.Time
+	Calibration calibration.Client
 }
 
 // Actor is who acts.

@@ -23,6 +23,9 @@ type bench struct {
 	baselines []store.Baseline
 	log       []store.LogEntry
 	trials    []store.Trial
+	acts      []store.SwapAct
+	faults    []store.FaultCase
+	learned   func(atom, check string) (float64, bool) // priors from earlier studies, where they are wanted
 	closings  []store.Closing
 	ahead     *knowledge // the predecessor, where guesses are wanted
 }
@@ -66,6 +69,12 @@ func loadStudy(db *gorm.DB, id string) (*bench, error) {
 		return nil, err
 	}
 	if b.log, err = store.List[store.LogEntry](db, "seq", "study_id = ?", id); err != nil {
+		return nil, err
+	}
+	if b.acts, err = store.List[store.SwapAct](db, "seq", "study_id = ?", id); err != nil {
+		return nil, err
+	}
+	if b.faults, err = store.List[store.FaultCase](db, "id", "study_id = ?", id); err != nil {
 		return nil, err
 	}
 	b.trials, err = store.List[store.Trial](db, "seq", "study_id = ?", id)

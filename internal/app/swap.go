@@ -15,26 +15,59 @@ import (
 	"waryowl/internal/store"
 )
 
-// assumedRound is the bench time of a swap whose way is not on record (house, minutes).
-const assumedRound = 30
-
 // Swap is the room of swap tests, read for one software build.
 type Swap struct {
 	StudyCard
-	Answer  answer.Sentence `json:"answer" nullable:"false"`
-	Build   string          `json:"build"`
-	Builds  []string        `json:"builds" nullable:"false" doc:"newest last"`
-	Slots   []store.Part    `json:"slots" nullable:"false"`
-	Checks  []store.Check   `json:"checks" nullable:"false"`
-	Trials  []TrialView     `json:"trials" nullable:"false"`
-	Reports []CheckReport   `json:"reports" nullable:"false"`
-	Rows    []SuspectRow    `json:"rows" nullable:"false"`
-	Skips   []SkipView      `json:"skips" nullable:"false"`
-	Doubts  []Doubt         `json:"doubts" nullable:"false"`
-	Next    []NextSwap      `json:"next" nullable:"false"`
-	Noise   diagnose.Noise  `json:"noise"`
-	Limit   string          `json:"limit" doc:"what this reading cannot see"`
-	Refused string          `json:"refused,omitempty" doc:"why no posterior could be computed"`
+	Answer   answer.Sentence  `json:"answer" nullable:"false"`
+	Build    string           `json:"build"`
+	Builds   []string         `json:"builds" nullable:"false" doc:"newest last"`
+	Board    Board            `json:"board"`
+	Slots    []store.Part     `json:"slots" nullable:"false"`
+	Checks   []store.Check    `json:"checks" nullable:"false" doc:"those of the model, then the notices that were shown"`
+	Trials   []TrialView      `json:"trials" nullable:"false"`
+	Acts     []ActView        `json:"acts" nullable:"false"`
+	Warnings []ledger.Warning `json:"warnings" nullable:"false"`
+	Reports  []CheckReport    `json:"reports" nullable:"false"`
+	Rows     []SuspectRow     `json:"rows" nullable:"false"`
+	Skips    []SkipView       `json:"skips" nullable:"false"`
+	Doubts   []Doubt          `json:"doubts" nullable:"false"`
+	Remedies []string         `json:"remedies" nullable:"false" doc:"what brought a check back that had stayed lost"`
+	Next     []NextSwap       `json:"next" nullable:"false"`
+	Plan     []NextSwap       `json:"plan" nullable:"false" doc:"what settles most within the minutes that were named; greedy, not proven"`
+	Open     []string         `json:"open" nullable:"false" doc:"checks that stay open"`
+	Retests  []Retest         `json:"retests" nullable:"false" doc:"what to test again on the newest build, most valuable first"`
+	Learned  []Learned        `json:"learned" nullable:"false" doc:"priors counted in earlier studies of other models"`
+	Noise    diagnose.Noise   `json:"noise"`
+	Inexact  float64          `json:"inexact,omitempty" doc:"no probability is further off than this; left out: exact"`
+	Limit    string           `json:"limit" doc:"what this reading cannot see"`
+	Refused  string           `json:"refused,omitempty" doc:"why no posterior could be computed"`
+
+	settled int
+}
+
+// SwapAsk says how the room is to be read.
+type SwapAsk struct {
+	Build   string
+	Noise   *diagnose.Noise
+	Budget  float64
+	Learned bool
+}
+
+// ActView is an act in words.
+type ActView struct {
+	store.SwapAct
+	Text string `json:"text"`
+}
+
+// Retest is a configuration whose verdicts were seen on an older build only.
+type Retest struct {
+	Trial   string   `json:"trial"`
+	Title   string   `json:"title"`
+	Build   string   `json:"build"`
+	Cells   int      `json:"cells" doc:"verdicts that a repeat would bring up to date"`
+	Minutes float64  `json:"minutes"`
+	PartIDs []string `json:"part_ids" nullable:"false"`
+	BoardID string   `json:"board_unit_id"`
 }
 
 // TrialView is a trial with its name, board first, and the derived state of every slot that is not own.
@@ -43,6 +76,8 @@ type TrialView struct {
 	Mark   string            `json:"mark"`
 	Title  string            `json:"title"`
 	States map[string]string `json:"states" doc:"id of the part: state"`
+	Older  string            `json:"on_build" doc:"build it was made on"`
+	Spoilt string            `json:"spoilt,omitempty" doc:"why it proves nothing at all"`
 }
 
 // Suspicion is one explanation in words, with its posterior.
@@ -77,6 +112,15 @@ type SuspectRow struct {
 	PartID   string           `json:"part_id"`
 	Part     string           `json:"part"`
 	State    string           `json:"state"`
+	Mark     string           `json:"mark" doc:"over all checks"`
+	Eye      string           `json:"eye" enum:"shut,half,open"`
+	Verdicts []ledger.Verdict `json:"verdicts" nullable:"false"`
+	Others   []BuildVerdicts  `json:"others" nullable:"false" doc:"the same on other builds, never averaged"`
+}
+
+// BuildVerdicts are the verdicts of a row on another build.
+type BuildVerdicts struct {
+	Build    string           `json:"build"`
 	Verdicts []ledger.Verdict `json:"verdicts" nullable:"false"`
 }
 
@@ -95,84 +139,74 @@ type Doubt struct {
 	Minutes float64 `json:"minutes" doc:"to repeat it"`
 }
 
-// NextSwap is a candidate with what it would tell.
-type NextSwap struct {
-	Words         string   `json:"words"`
-	BoardUnitID   string   `json:"board_unit_id"`
-	FromUnitID    string   `json:"from_unit_id"`
-	PartIDs       []string `json:"part_ids" nullable:"false"`
-	Minutes       float64  `json:"minutes"`
-	Assumed       bool     `json:"assumed" doc:"the minutes are assumed: no way is on record"`
-	Bits          float64  `json:"bits"`
-	BitsPerMinute float64  `json:"bits_per_minute"`
-}
+const seatLimit = "Noise is taken per reading here, while a loose connector takes every check of its cable at once. A seat that was kept over several trials is among the explanations; one that was used once is not: reseat and repeat before believing several losses together."
 
-const seatLimit = "Noise is taken per reading here, while a loose connector takes every check of its cable at once: reseat and repeat before believing several losses together."
-
-// Swap reads the study's swaps for a build; the newest by default.
-func (s *Service) Swap(ctx context.Context, id, build string) (Swap, error) {
-	b, err := loadStudy(s.DB.WithContext(ctx), id)
+// Swap reads the study's swaps as asked; for the newest build by default.
+func (s *Service) Swap(ctx context.Context, id string, ask SwapAsk) (Swap, error) {
+	db := s.DB.WithContext(ctx)
+	b, err := loadStudy(db, id)
 	if err != nil {
 		return Swap{}, err
 	}
-	v := Swap{StudyCard: b.card(), Builds: b.builds(), Build: build, Slots: []store.Part{}, Checks: b.checks, Trials: []TrialView{}, Reports: []CheckReport{},
-		Rows: []SuspectRow{}, Skips: []SkipView{}, Doubts: []Doubt{}, Next: []NextSwap{}, Noise: ledger.Noise, Limit: seatLimit}
-	if build == "" && len(v.Builds) > 0 {
+	v := Swap{StudyCard: b.card(), Builds: b.builds(), Build: ask.Build, Slots: b.slots(), Checks: b.swapChecks(), Trials: []TrialView{}, Acts: []ActView{},
+		Warnings: []ledger.Warning{}, Reports: []CheckReport{}, Rows: []SuspectRow{}, Skips: []SkipView{}, Doubts: []Doubt{}, Remedies: []string{}, Next: []NextSwap{},
+		Plan: []NextSwap{}, Open: []string{}, Retests: []Retest{}, Learned: []Learned{}, Noise: ledger.Noise, Limit: seatLimit}
+	if v.Build == "" && len(v.Builds) > 0 {
 		v.Build = v.Builds[len(v.Builds)-1]
 	}
-	for _, p := range b.know.parts {
-		if p.Slot {
-			v.Slots = append(v.Slots, p)
+	if ask.Noise != nil {
+		v.Noise = *ask.Noise
+	}
+	if ask.Learned {
+		if v.Learned, err = b.learn(db); err != nil {
+			return Swap{}, err
 		}
 	}
-	for _, t := range b.trials {
-		v.Trials = append(v.Trials, b.trialView(t))
+	for _, a := range b.acts {
+		v.Acts = append(v.Acts, ActView{a, b.actWords(a)})
 	}
-	r, err := b.read(v.Build, true)
+	r, err := b.readAs(asked{build: v.Build, candidates: true, noise: &v.Noise, budget: ask.Budget})
+	v.Board = b.swapBoard(r.history)
+	for i, t := range b.trials {
+		v.Trials = append(v.Trials, b.trialView(t, r.history.Trials[i]))
+	}
 	var f *fault.Fault
-	if errors.As(err, &f) { // too much for one exact question: say so, and show the trials all the same
+	if errors.As(err, &f) && !strings.HasPrefix(f.Field, "noise") { // too much for one question: say so, and show the trials all the same
 		v.Refused = f.Error()
-		v.Answer = answer.Sentence{answer.Text("The trials are on record, but too many explanations stand open for an exact reading: " + f.Allowed + ".")}
+		v.Answer = answer.Sentence{answer.Text("The trials are on record, but too many explanations stand open for a reading: " + f.Allowed + ".")}
 		return v, nil
 	}
 	if err != nil {
 		return Swap{}, err
 	}
+	v.Warnings = r.study.Warnings(r.history, b.sticker)
+	for _, m := range r.history.Remedies {
+		v.Remedies = append(v.Remedies, fmt.Sprintf("%s: %s was lost from %s on and came back in %s, after %s", b.sticker(m.Board), m.Check, m.Since, m.Back, first(strings.Join(m.By, ", "), "nothing that was recorded")))
+	}
 	v.fill(b, r)
+	v.Retests = b.retests(v.Build)
+	v.sentence(b)
 	return v, nil
 }
 
-func (b *bench) trialView(t store.Trial) TrialView {
-	v := TrialView{Trial: t, Mark: trialMark(t), States: map[string]string{}}
-	count := map[string]int{}
-	var order []string
-	for _, p := range t.Pieces {
-		st := ledger.State(b.board(t.BoardUnitID), b.piece(p))
-		v.States[p.PartID] = st
-		kind, _, _ := strings.Cut(st, "@")
-		if count[kind] == 0 {
-			order = append(order, kind)
+func (b *bench) trialView(t store.Trial, d ledger.Derived) TrialView {
+	v := TrialView{Trial: t, Mark: trialMark(t), States: map[string]string{}, Older: d.Build}
+	for slot, st := range d.States {
+		v.States[b.know.partNamed(slot).ID] = st
+	}
+	v.Title = b.named(t.BoardUnitID, t.HousingUnitID, d.States, len(b.slots()))
+	for _, why := range d.Skips {
+		if strings.HasPrefix(why, "the ") && strings.Contains(why, "damaged") {
+			v.Spoilt = why
 		}
-		count[kind]++
 	}
-	parts := []string{}
-	for _, kind := range order {
-		if kind == "stranger" && count[kind] > 1 {
-			kind = "strangers"
-		}
-		parts = append(parts, fmt.Sprintf("%d %s", count[strings.TrimSuffix(kind, "s")], kind))
-	}
-	if len(parts) == 0 {
-		parts = []string{"every piece its own"}
-	}
-	v.Title = b.unit[t.BoardUnitID].Name + " board: " + strings.Join(parts, ", ")
 	return v
 }
 
 func (v *Swap) fill(b *bench, r reading) {
 	name := map[string]string{}
 	settled, tested := 0, 0
-	for _, c := range b.checks {
+	for _, c := range v.Checks {
 		name[c.Mark] = c.Name
 		rep := CheckReport{Check: c, Suspects: []Suspicion{}, Disputes: []Dispute{}, Diagnoses: [][]string{}}
 		out := r.out.Checks[c.Mark]
@@ -223,16 +257,7 @@ func (v *Swap) fill(b *bench, r reading) {
 		}
 		v.Reports = append(v.Reports, rep)
 	}
-	for _, st := range ledger.States(r.in) {
-		row := SuspectRow{Part: st[0], State: st[1], Verdicts: []ledger.Verdict{}}
-		if p := b.know.partNamed(st[0]); p != nil {
-			row.PartID = p.ID
-		}
-		for _, c := range b.checks {
-			row.Verdicts = append(row.Verdicts, r.study.Grade(r.in, r.out, st[0], st[1], c.Mark))
-		}
-		v.Rows = append(v.Rows, row)
-	}
+	v.rows(b, r)
 	for _, k := range r.skips {
 		v.Skips = append(v.Skips, SkipView{k.Trial, name[k.Check], k.Why})
 	}
@@ -250,16 +275,83 @@ func (v *Swap) fill(b *bench, r reading) {
 		}
 		v.Doubts = append(v.Doubts, Doubt{trial, name[d.Check], d.P, minutes})
 	}
+	kinds := map[string]int{}
 	for _, n := range r.out.Next {
-		if c := r.next[n.ID]; len(v.Next) < 5 && n.Bits >= 0.01 {
-			c.Bits, c.BitsPerMinute = n.Bits, n.BitsPerMinute
+		if c := r.next[n.ID]; len(v.Next) < 5 && kinds[c.Kind] < 2 && (n.Bits >= 0.01 || settled == len(v.Checks) && c.Grades > 0) {
+			c.Bits, c.BitsPerMinute, c.GradesPerMinute = n.Bits, n.BitsPerMinute, n.GradesPerMinute
 			v.Next = append(v.Next, c)
+			kinds[c.Kind]++ // five of one kind would hide that there are others
 		}
 	}
-	v.Answer = answer.Sentence{answer.Number(float64(settled), "", "#known"), answer.Text(fmt.Sprintf(" of %d checks settled", len(b.checks)))}
+	// Once little is left to learn, the control that a verdict lacks is worth more than another bit.
+	if k := slices.IndexFunc(r.out.Next, func(n diagnose.Next) bool { return r.next[n.ID].Kind == "control" && r.next[n.ID].Grades > 0 }); k >= 0 {
+		c := r.next[r.out.Next[k].ID]
+		if !slices.ContainsFunc(v.Next, func(n NextSwap) bool { return n.Words == c.Words }) {
+			c.Bits, c.BitsPerMinute, c.GradesPerMinute = r.out.Next[k].Bits, r.out.Next[k].BitsPerMinute, r.out.Next[k].GradesPerMinute
+			v.Next = append(v.Next[:min(4, len(v.Next))], c)
+		}
+	}
+	for _, id := range r.out.Plan {
+		v.Plan = append(v.Plan, r.next[id])
+	}
+	for _, c := range v.Reports {
+		if c.Lost > 0 && !c.Settled {
+			v.Open = append(v.Open, c.Check.Name)
+		}
+	}
+	for _, c := range r.out.Checks {
+		v.Inexact = max(v.Inexact, c.Error)
+	}
+	v.settled = settled
+}
+
+// rows are the slots and states with their verdicts, here and on the other builds.
+func (v *Swap) rows(b *bench, r reading) {
+	others := map[string]reading{}
+	for _, build := range v.Builds {
+		if build != v.Build {
+			if o, err := b.read(build, false); err == nil {
+				others[build] = o
+			}
+		}
+	}
+	for _, st := range ledger.States(r.in) {
+		row := SuspectRow{Part: st[0], State: st[1], Verdicts: []ledger.Verdict{}, Others: []BuildVerdicts{}}
+		if p := b.know.partNamed(st[0]); p != nil {
+			row.PartID = p.ID
+		}
+		for _, c := range v.Checks {
+			row.Verdicts = append(row.Verdicts, r.grade(st[0], st[1], c.Mark))
+		}
+		row.Mark, row.Eye = ledger.Summary(row.Verdicts, isNotice)
+		for _, build := range v.Builds {
+			o, read := others[build]
+			if !read {
+				continue
+			}
+			list := BuildVerdicts{build, []ledger.Verdict{}}
+			for _, c := range v.Checks {
+				if w := o.grade(st[0], st[1], c.Mark); w.Mark != ledger.Untested {
+					list.Verdicts = append(list.Verdicts, w)
+				}
+			}
+			if len(list.Verdicts) > 0 {
+				row.Others = append(row.Others, list)
+			}
+		}
+		v.Rows = append(v.Rows, row)
+	}
+}
+
+// sentence answers what to do next, and why.
+func (v *Swap) sentence(b *bench) {
+	v.Answer = answer.Sentence{answer.Number(float64(v.settled), "", "#known"), answer.Text(fmt.Sprintf(" of %d checks settled", len(v.Checks)))}
+	halt := slices.IndexFunc(v.Warnings, func(w ledger.Warning) bool { return w.Kind == "halt" })
 	switch {
 	case len(b.units) < 2:
 		v.Answer = answer.Sentence{answer.Text("Swap tests need two units of the model; "), answer.Number(float64(len(b.units)), "", "#units"), answer.Text(" on record.")}
+	case halt >= 0:
+		v.Answer = answer.Sentence{answer.Text("Stop. " + v.Warnings[halt].Text)}
 	case len(b.trials) == 0:
 		v.Answer = append(v.Answer, answer.Text(": exchange the main boards first, which makes every other part a stranger at once."))
 	case len(v.Next) > 0:
@@ -267,88 +359,106 @@ func (v *Swap) fill(b *bench, r reading) {
 		v.Answer = append(v.Answer, answer.Text(". "+n.Words+": "), answer.Number(n.Minutes, "min", "#next"), answer.Text(" with refit and checks, "), answer.Number(n.Bits, "bits", "#next"), answer.Text("."))
 	default:
 		v.Answer = append(v.Answer, answer.Text("; nothing that could be exchanged next is worth its minutes."))
+		if len(v.Open) > 0 {
+			v.Answer = append(v.Answer, answer.Text(" It stays open which part costs "+strings.Join(v.Open, ", ")+"."))
+		}
 	}
 }
 
-// checkTrial refuses what cannot be: unknown ids, a slot twice, a piece in two places, an unknown result.
-func (b *bench) checkTrial(f *store.TrialFacts) error {
-	if err := belongs("board_unit_id", f.BoardUnitID, b.unit, "a unit of this study"); err != nil {
-		return err
+// retests lists the trials of older builds whose verdicts were not seen on the newest one, most verdicts a minute first.
+func (b *bench) retests(build string) []Retest {
+	builds := b.builds()
+	list := []Retest{}
+	if len(builds) < 2 || build != builds[len(builds)-1] {
+		return list
 	}
-	for i, p := range f.Pieces {
-		at := field("pieces[%d]", i)
-		part, ok := b.know.part[p.PartID]
-		if !ok || !part.Slot {
-			return fault.New(at+".part_id", p.PartID, "a part of this model that takes part in swap tests")
-		}
-		if slices.ContainsFunc(f.Pieces[:i], func(q store.Piece) bool { return q.PartID == p.PartID }) {
-			return fault.New(at+".part_id", part.Name, "each slot once")
-		}
-		switch p.Origin {
-		case "", "unit":
-			f.Pieces[i].Origin = "unit"
-			if err := belongs(at+".unit_id", p.UnitID, b.unit, "a unit of this study"); err != nil {
-				return err
-			}
-		case ledger.Copy:
-			if p.Lot == "" {
-				return fault.New(at+".lot", p.Lot, "the delivery that a copy came with")
-			}
-		}
+	now, err := b.read(build, false)
+	if err != nil {
+		return list
 	}
-	for c, r := range f.Results {
-		if !slices.ContainsFunc(b.checks, func(k store.Check) bool { return k.Mark == c }) {
-			return fault.New("results", c, "the short name of a check in the catalogue")
-		}
-		if !slices.Contains([]string{"pass", "weak", "lost", "skipped", "dark"}, r) {
-			return fault.New("results."+c, r, "pass, weak, lost, skipped or dark")
-		}
-	}
-	return nil
-}
-
-// AddTrial records a trial.
-func (s *Service) AddTrial(ctx context.Context, c Command, study, id string, f store.TrialFacts) (store.Trial, error) {
-	return Do(ctx, s, c, 201, func(tx *store.Tx) (store.Trial, error) {
-		t := store.Trial{Row: store.Row{ID: id}, StudyID: study}
-		b, err := lockStudy(tx, study)
+	seen := map[string]bool{}
+	for _, old := range builds[:len(builds)-1] {
+		r, err := b.read(old, false)
 		if err != nil {
-			return t, err
+			continue
 		}
-		if err := b.checkTrial(&f); err != nil {
-			return t, err
+		for i, t := range b.trials {
+			d := r.history.Trials[i]
+			if d.Build != old || len(d.States) == 0 {
+				continue
+			}
+			x := Retest{Trial: trialMark(t), Build: old, Minutes: t.Minutes, PartIDs: []string{}, BoardID: t.BoardUnitID}
+			for slot, st := range d.States {
+				x.PartIDs = append(x.PartIDs, b.know.partNamed(slot).ID)
+				for _, c := range r.study.Checks {
+					if d.Results[c] == "" {
+						continue
+					}
+					if v := r.grade(slot, st, c); (v.Mark == ledger.Loses || v.Mark == ledger.Works) && now.grade(slot, st, c).Mark == ledger.Untested {
+						x.Cells++
+					}
+				}
+			}
+			slices.Sort(x.PartIDs)
+			if key := x.BoardID + strings.Join(x.PartIDs, " "); x.Cells > 0 && !seen[key] {
+				seen[key] = true
+				x.Title = b.named(t.BoardUnitID, t.HousingUnitID, d.States, len(b.slots()))
+				if x.Minutes == 0 {
+					x.Minutes = assumedRound
+				}
+				list = append(list, x)
+			}
 		}
-		// Deleted trials keep their numbers: t7 is t7 for good.
-		var last struct{ Seq int }
-		if err := tx.DB.Unscoped().Model(&store.Trial{}).Select("COALESCE(MAX(seq), 0) AS seq").Where("study_id = ?", study).Scan(&last).Error; err != nil {
-			return t, err
-		}
-		t.TrialFacts, t.Seq = f, last.Seq+1
-		return t, store.Create(tx, &t)
-	})
+	}
+	slices.SortStableFunc(list, func(a, c Retest) int { return cmp.Compare(float64(c.Cells)/c.Minutes, float64(a.Cells)/a.Minutes) })
+	return list[:min(5, len(list))]
 }
 
-// ChangeTrial replaces the facts of a trial.
-func (s *Service) ChangeTrial(ctx context.Context, c Command, id string, saw int, f store.TrialFacts) (store.Trial, error) {
-	return change(ctx, s, c, id, saw, func(tx *store.Tx, t *store.Trial) error {
-		b, err := lockStudy(tx, t.StudyID)
-		if err != nil {
-			return err
+// actWords says an act in plain language.
+func (b *bench) actWords(a store.SwapAct) string {
+	names := func(list []store.Piece) string {
+		var out []string
+		for _, p := range list {
+			out = append(out, b.pieceWords(p))
 		}
-		if err := b.checkTrial(&f); err != nil {
-			return err
+		return strings.Join(out, ", ")
+	}
+	board := b.sticker(a.BoardUnitID)
+	switch a.Kind {
+	case "move":
+		var out []string
+		for _, m := range a.Moves {
+			to := "to the mat"
+			if m.ToUnitID != "" {
+				to = "into " + b.sticker(m.ToUnitID)
+			}
+			out = append(out, b.pieceWords(m.Piece)+" "+to)
 		}
-		t.TrialFacts = f
-		return nil
-	})
+		if len(out) > 4 {
+			return fmt.Sprintf("%d pieces moved: %s …", len(out), strings.Join(out[:3], ", "))
+		}
+		return strings.Join(out, ", ")
+	case ledger.Calibrate:
+		if a.Accepted {
+			return board + " board: calibrated with " + names(a.Pieces) + ", accepted"
+		}
+		return board + " board: calibration with " + names(a.Pieces) + " refused, " + a.Reason
+	case ledger.Update, ledger.Flash:
+		return board + " board: " + a.Kind + " to build " + a.Build
+	case ledger.Damage:
+		return names(a.Pieces) + " damaged: " + a.What
+	}
+	if len(a.Pieces) > 0 {
+		return board + ": " + a.Kind + ", " + names(a.Pieces)
+	}
+	return board + ": " + a.Kind
 }
 
-// DeleteTrial takes a trial back.
-func (s *Service) DeleteTrial(ctx context.Context, c Command, id string, saw int) (store.Trial, error) {
-	return deleteRow[store.Trial](ctx, s, c, id, saw, nil)
-}
-
-// RestoreTrial brings a trial back.
-func (s *Service) RestoreTrial(ctx context.Context, c Command, id string, saw int) (store.Trial, error) {
-	return restoreRow[store.Trial](ctx, s, c, id, saw, nil)
+func (b *bench) pieceWords(p store.Piece) string {
+	name := b.know.part[p.PartID].Name
+	switch p.Origin {
+	case ledger.Copy, ledger.Unknown:
+		return name + " (" + p.Origin + " " + p.Lot + ")"
+	}
+	return b.sticker(p.UnitID) + "'s " + name
 }

@@ -76,6 +76,49 @@ type NewTrial struct {
 	store.TrialFacts
 }
 
+// NewSwapAct records something done between trials. An irreversible act is refused until Understood.
+type NewSwapAct struct {
+	ID         string `json:"id" format:"uuid"`
+	Understood bool   `json:"understood,omitempty" doc:"what cannot be undone was read"`
+	store.SwapActFacts
+}
+
+// NewCalibration asks the maker's service.
+type NewCalibration struct {
+	ID string `json:"id" format:"uuid"`
+	app.CalibrateFacts
+}
+
+// NewFault opens a search for a fault.
+type NewFault struct {
+	ID string `json:"id" format:"uuid"`
+	store.FaultFacts
+}
+
+// FaultChange replaces the facts.
+type FaultChange struct {
+	Version int `json:"version" minimum:"1"`
+	store.FaultFacts
+}
+
+// NewDryRun starts a practice; level and seed make the phones.
+type NewDryRun struct {
+	ID    string `json:"id" format:"uuid"`
+	Level int    `json:"level" minimum:"0" maximum:"20"`
+	Seed  uint64 `json:"seed" maximum:"4294967295"`
+}
+
+// DryStep is one act of a practice.
+type DryStep struct {
+	Version int `json:"version" minimum:"1"`
+	store.DryAct
+}
+
+// DryEnd ends a practice.
+type DryEnd struct {
+	Version int `json:"version" minimum:"1"`
+}
+
 // NewOutcome says how a job went.
 type NewOutcome struct {
 	ID string `json:"id" format:"uuid"`

@@ -10,6 +10,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"waryowl/internal/app"
+	"waryowl/internal/calibration"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/route"
 	"waryowl/internal/store"
@@ -89,6 +90,8 @@ func (s *server) problem(ctx context.Context, err error) error {
 		return &Problem{Title: "Key reused", Status: http.StatusConflict, Detail: err.Error()}
 	case errors.Is(err, app.ErrSignIn):
 		return &Problem{Title: "Not signed in", Status: http.StatusUnauthorized, Detail: "Name or password is wrong."}
+	case errors.Is(err, calibration.ErrSlow), errors.Is(err, calibration.ErrDown), errors.Is(err, calibration.ErrNone):
+		return &Problem{Title: "No calibration", Status: http.StatusFailedDependency, Detail: "Not calibrated: " + err.Error() + "."}
 	case store.Retriable(err):
 		return &Problem{Title: "Busy", Status: http.StatusServiceUnavailable, Detail: "Two changes met; nothing was changed. Send it again."}
 	}

@@ -34,9 +34,9 @@ func TestEveryRouteAgainstEveryRole(t *testing.T) {
 	public := map[string]bool{"get-session": true, "sign-in": true}
 	writes := map[app.Role]*regexp.Regexp{
 		app.Analyst:       regexp.MustCompile(`.`),
-		app.Technician:    regexp.MustCompile(`^add-outcome$`),
-		app.Buyer:         regexp.MustCompile(`^$`),
-		app.Administrator: regexp.MustCompile(`^$`),
+		app.Technician:    regexp.MustCompile(`^(add-outcome|add-dry-run|add-dry-act|end-dry-run)$`),
+		app.Buyer:         regexp.MustCompile(`^(add-dry-run|add-dry-act|end-dry-run)$`),
+		app.Administrator: regexp.MustCompile(`^(add-dry-run|add-dry-act|end-dry-run)$`),
 		"":                regexp.MustCompile(`^$`),
 	}
 	id := regexp.MustCompile(`\{[a-z]+\}`)

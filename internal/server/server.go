@@ -126,6 +126,7 @@ func build(c Config) (*server, *gin.Engine) {
 	s.studyRoutes()
 	s.stripRoutes()
 	s.swapRoutes()
+	s.dryRunRoutes()
 	return s, engine
 }
 

@@ -130,6 +130,7 @@ type StudyFacts struct {
 
 	Missing    Missing      `json:"missing,omitempty" gorm:"serializer:json"`
 	Hypotheses []Hypothesis `json:"hypotheses,omitempty" nullable:"false" maxItems:"60" gorm:"serializer:json"`
+	Pairs      [][]string   `json:"pairs,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json" doc:"two slots each that are also tried as only together"`
 }
 
 // Study is one teardown of a model.
@@ -197,32 +198,6 @@ type LogEntry struct {
 	Seconds float64 `json:"seconds"`
 	Note    string  `json:"note"`
 	LogHead
-}
-
-// Piece is what sits in a slot that is not the board's own: a piece of a unit, or of another origin.
-type Piece struct {
-	PartID string `json:"part_id" format:"uuid"`
-	Origin string `json:"origin,omitempty" enum:"unit,off,copy,unknown" doc:"unit by default"`
-	UnitID string `json:"unit_id,omitempty" maxLength:"36" doc:"unit that the piece was built into"`
-	Lot    string `json:"lot,omitempty" maxLength:"40" pattern:"^[a-z0-9._-]*$" doc:"delivery of a copy"`
-}
-
-// TrialFacts describe a trial: everything that is not the board's own, and a result per check.
-type TrialFacts struct {
-	BoardUnitID string            `json:"board_unit_id" format:"uuid" doc:"unit whose main board this is"`
-	Build       string            `json:"build,omitempty" maxLength:"40" doc:"software build on the board; the unit's own by default"`
-	Pieces      []Piece           `json:"pieces,omitempty" nullable:"false" maxItems:"60" gorm:"serializer:json"`
-	Results     map[string]string `json:"results,omitempty" gorm:"serializer:json" doc:"check: pass, weak, lost, skipped or dark"`
-	Minutes     float64           `json:"minutes,omitempty" minimum:"0" maximum:"1440"`
-	Note        string            `json:"note,omitempty" maxLength:"4000"`
-}
-
-// Trial is one tested configuration.
-type Trial struct {
-	Row
-	StudyID string `json:"study_id"`
-	Seq     int    `json:"seq"`
-	TrialFacts
 }
 
 // OutcomeFacts say how a job went.

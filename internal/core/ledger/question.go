@@ -176,6 +176,9 @@ func Nuisance(atom string) bool {
 	return strings.HasPrefix(atom, "fit:") || strings.HasPrefix(atom, "stuck:")
 }
 
+// Guess is the prior of an explanation: the chance that it is a culprit of a check before any trial.
+func (s Study) Guess(atom, check string) float64 { return s.prior(atom, check) }
+
 // prior is the chance that an explanation is a culprit of a check before any trial.
 func (s Study) prior(atom, check string) float64 {
 	if s.Prior != nil {

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/ledger"
 )
 
 // all lists the slots that an exchange of the boards makes strangers.
@@ -235,4 +236,24 @@ func coin(p float64) float64 {
 		return 0
 	}
 	return -p*math.Log2(p) - (1-p)*math.Log2(1-p)
+}
+
+// Sets lists the arrangements that the search of [Game.Propose] finds for a study that was read: those of several slots that
+// tell most per minute.
+func Sets(c Case, s ledger.Study, out diagnose.Output) [][]string {
+	g := &Game{Case: c, Study: s, Out: out, Bits: map[string]float64{}}
+	for _, u := range g.units() {
+		for _, check := range g.open() {
+			if p := out.Checks[check].Marginal[u[0]+":stranger"]; p > Cleared && p < Named {
+				g.Bits[strings.Join(u, "+")] = 1
+			}
+		}
+	}
+	var sets [][]string
+	for _, r := range g.Propose() {
+		if r.Board == c.Boards[0] {
+			sets = append(sets, r.Slots)
+		}
+	}
+	return sets
 }

@@ -273,24 +273,47 @@ func (g *Game) Do(p Phones, r Round) {
 
 // Record takes a round that was carried out into the study.
 func (g *Game) Record(r Round) {
-	t := ledger.Trial{ID: "t" + name(len(g.Rounds)), Board: ledger.Board{Unit: r.Board, Model: "m"}, Build: "1", Results: r.Results}
+	var before []ledger.Act
 	if r.Reset {
-		t.Before = append(t.Before, ledger.Act{Kind: ledger.Reset, Board: r.Board})
+		before = append(before, ledger.Act{Kind: ledger.Reset, Board: r.Board})
 	}
 	if r.Refit {
-		a := ledger.Act{Kind: ledger.Reseat, Board: r.Board}
-		for _, s := range r.Slots {
-			a.Pieces = append(a.Pieces, g.piece(s, g.other(r.Board)))
-		}
-		t.Before = append(t.Before, a)
+		before = append(before, g.Reseated(r.Board, r.Slots))
 	}
-	for _, s := range r.Slots {
-		t.Pieces = append(t.Pieces, g.piece(s, g.other(r.Board)))
-	}
-	g.Study.Trials = append(g.Study.Trials, t)
+	g.Add(r.Board, r.Slots, nil, before, r.Results)
 	g.Have = r.Slots
 	g.Minutes += r.Minutes
 	g.Rounds = append(g.Rounds, r)
+}
+
+// Reseated is the act of fitting the exchanged pieces of these slots anew.
+func (g *Game) Reseated(board string, slots []string) ledger.Act {
+	a := ledger.Act{Kind: ledger.Reseat, Board: board}
+	for _, s := range slots {
+		a.Pieces = append(a.Pieces, g.piece(s, g.other(board)))
+	}
+	return a
+}
+
+// Add takes a reading into the study: the slots with the other phone's pieces, those left off, and what was done before.
+func (g *Game) Add(board string, exchanged, off []string, before []ledger.Act, results map[string]string) {
+	t := ledger.Trial{ID: "t" + name(len(g.Study.Trials)), Board: ledger.Board{Unit: board, Model: "m"}, Build: "1", Before: before, Results: results}
+	for _, s := range exchanged {
+		if !slices.Contains(off, s) {
+			t.Pieces = append(t.Pieces, g.piece(s, g.other(board)))
+		}
+	}
+	for _, s := range off {
+		t.Pieces = append(t.Pieces, ledger.Piece{Slot: s, Origin: ledger.Off})
+	}
+	g.Study.Trials = append(g.Study.Trials, t)
+}
+
+// Read answers what the study shows about every check.
+func (g *Game) Read() (diagnose.Output, error) {
+	g.Out, g.unsettled = diagnose.Output{}, nil
+	err := g.read(nil)
+	return g.Out, err
 }
 
 // Play carries a study through until all is settled, or nothing more is proposed.

@@ -4,6 +4,92 @@
  */
 
 export interface paths {
+    "/api/dry-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own practices */
+        get: operations["get-dry-runs"];
+        put?: never;
+        /** Start a practice */
+        post: operations["add-dry-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dry-runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A practice as it stands */
+        get: operations["get-dry-run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dry-runs/{id}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do something on the simulated bench */
+        post: operations["add-dry-act"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dry-runs/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a practice and judge it */
+        post: operations["end-dry-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faults/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Record what was tried */
+        put: operations["change-fault"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -370,6 +456,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{id}/calibrations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the maker's service to match pieces to a board */
+        post: operations["calibrate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{id}/closeup": {
         parameters: {
             query?: never;
@@ -381,6 +484,24 @@ export interface paths {
         get: operations["get-closeup"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sick phones of a study */
+        get: operations["get-faults"];
+        put?: never;
+        /** Open a search for a fault */
+        post: operations["add-fault"];
         delete?: never;
         options?: never;
         head?: never;
@@ -506,6 +627,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{id}/swap-acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record something done between trials */
+        post: operations["add-swap-act"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/swap/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the swaps did, showed and did not show */
+        get: operations["get-swap-account"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/swap/factors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The table of two or three slots for a check */
+        get: operations["get-swap-factors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{id}/trials": {
         parameters: {
             query?: never;
@@ -534,6 +706,40 @@ export interface paths {
         put?: never;
         /** Record a phone */
         post: operations["add-unit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/swap-acts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take an act back */
+        delete: operations["delete-swap-act"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/swap-acts/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring an act back */
+        post: operations["restore-swap-act"];
         delete?: never;
         options?: never;
         head?: never;
@@ -630,6 +836,44 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Account: {
+            build: string;
+            done: string[];
+            /** @description repair or replace, module by module */
+            modules: components["schemas"]["Module"][];
+            not_shown: string[];
+            shown: string[];
+        };
+        ActView: {
+            /** @description a calibration was accepted */
+            accepted?: boolean;
+            /** Format: int64 */
+            after_trial: number;
+            /** @description unit whose main board it concerns; empty for moves */
+            board_unit_id?: string;
+            /** @description after an update or flash */
+            build?: string;
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage";
+            /** Format: double */
+            minutes?: number;
+            moves?: components["schemas"]["Move"][];
+            note?: string;
+            /** @description those calibrated, reseated or damaged */
+            pieces?: components["schemas"]["Piece"][];
+            /** @description why it was refused */
+            reason?: string;
+            /** Format: int64 */
+            seq: number;
+            study_id: string;
+            text: string;
+            /** Format: int64 */
+            version: number;
+            /** @description kind of damage */
+            what?: string;
+        };
         Actor: {
             display: string;
             id: string;
@@ -658,12 +902,22 @@ export interface components {
              */
             version: number;
         };
+        Board: {
+            /** @description the part that carries the identity */
+            board_part_id?: string;
+            housings: components["schemas"]["Housing"][];
+            mat: components["schemas"]["Piece"][];
+        };
         BuildLosses: {
             build: string;
             losses: components["schemas"]["Loss"][];
             /** Format: int64 */
             untested: number;
             works: components["schemas"]["Loss"][];
+        };
+        BuildVerdicts: {
+            build: string;
+            verdicts: components["schemas"]["Verdict"][];
         };
         Card: {
             /** @description where the rubric comes from */
@@ -674,6 +928,16 @@ export interface components {
             /** Format: double */
             low: number;
             school: string;
+        };
+        CauseOdds: {
+            /** Format: double */
+            p: number;
+            /**
+             * Format: double
+             * @description before anything was tried (house)
+             */
+            prior: number;
+            words: string;
         };
         Caution: {
             certainty: string;
@@ -691,6 +955,17 @@ export interface components {
              */
             seconds: number;
             why: string;
+        };
+        Cell: {
+            /** @description trials in which further parts were not own */
+            company: string[];
+            /** Format: int64 */
+            lost: number;
+            /** @description per factor: not the board's own */
+            other: boolean[];
+            /** Format: int64 */
+            passed: number;
+            trials: string[];
         };
         Check: {
             /** @description how deep it looks: preview, photo, saved video … */
@@ -870,6 +1145,156 @@ export interface components {
             p: number;
             trial: string;
         };
+        DryAct: {
+            /** @enum {string} */
+            board?: "pine" | "amber";
+            checks?: string[];
+            /** @description slot:stranger, a/b:split or a&b:both; empty: harmless */
+            explanation?: string;
+            /** @enum {string} */
+            kind: "arrange" | "read" | "reseat" | "leave off" | "reset" | "flash" | "calibrate" | "commit";
+            /** @description read after restart, charge and settling */
+            late?: boolean;
+            slots?: string[];
+        };
+        DryCheck: {
+            family: string;
+            name: string;
+            /** Format: double */
+            seconds: number;
+        };
+        DryEnd: {
+            /** Format: int64 */
+            version: number;
+        };
+        DryLevel: {
+            /** Format: int64 */
+            level: number;
+            name: string;
+        };
+        DryReading: {
+            board: string;
+            late?: boolean;
+            mark: string;
+            /**
+             * Format: double
+             * @description on the clock when it ended
+             */
+            minute: number;
+            results: {
+                [key: string]: string;
+            };
+            title: string;
+        };
+        DryReport: {
+            advised: components["schemas"]["DryRound"][];
+            /** Format: double */
+            advised_minutes: number;
+            slips: string[];
+            verdicts: components["schemas"]["Judgement"][];
+        };
+        DryRound: {
+            lost: string[];
+            /** Format: double */
+            minutes: number;
+            words: string;
+        };
+        DryRun: {
+            account_id: string;
+            acts: components["schemas"]["DryAct"][];
+            /** Format: double */
+            advised_minutes: number;
+            done: boolean;
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            level: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: int64 */
+            right: number;
+            /** Format: int64 */
+            seed: number;
+            /** Format: int64 */
+            unproven: number;
+            /** Format: int64 */
+            version: number;
+            /** Format: int64 */
+            wrong: number;
+        };
+        DryRuns: {
+            answer: components["schemas"]["Fragment"][];
+            levels: components["schemas"]["DryLevel"][];
+            /** @description newest first */
+            runs: components["schemas"]["DryRun"][];
+        };
+        DrySlot: {
+            family: string;
+            /** Format: double */
+            minutes: number;
+            name: string;
+        };
+        DryStep: {
+            /** @enum {string} */
+            board?: "pine" | "amber";
+            checks?: string[];
+            /** @description slot:stranger, a/b:split or a&b:both; empty: harmless */
+            explanation?: string;
+            /** @enum {string} */
+            kind: "arrange" | "read" | "reseat" | "leave off" | "reset" | "flash" | "calibrate" | "commit";
+            /** @description read after restart, charge and settling */
+            late?: boolean;
+            slots?: string[];
+            /** Format: int64 */
+            version: number;
+        };
+        DryView: {
+            account_id: string;
+            acts: components["schemas"]["DryAct"][];
+            /** Format: double */
+            advised_minutes: number;
+            answer: components["schemas"]["Fragment"][];
+            /** Format: double */
+            board_minutes: number;
+            /** @description slots that an exchange of the boards makes strangers */
+            board_set: string[];
+            builds: {
+                [key: string]: string;
+            };
+            checks: components["schemas"]["DryCheck"][];
+            /** Format: double */
+            clock: number;
+            commits: {
+                [key: string]: string;
+            };
+            done: boolean;
+            exchanged: string[];
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            level: number;
+            log: string[];
+            mates: string[][];
+            /** Format: double */
+            minutes: number;
+            name: string;
+            off: {
+                [key: string]: string[];
+            };
+            readings: components["schemas"]["DryReading"][];
+            report?: components["schemas"]["DryReport"];
+            /** Format: int64 */
+            right: number;
+            /** Format: int64 */
+            seed: number;
+            slots: components["schemas"]["DrySlot"][];
+            /** Format: int64 */
+            unproven: number;
+            /** Format: int64 */
+            version: number;
+            /** Format: int64 */
+            wrong: number;
+        };
         Entry: {
             /** Format: double */
             freed_percent?: number;
@@ -911,6 +1336,12 @@ export interface components {
             value?: number;
             working?: string;
         };
+        FactorTable: {
+            build: string;
+            cells: components["schemas"]["Cell"][];
+            check: string;
+            slots: string[];
+        };
         Fastener: {
             /** @description places on the plan */
             at?: components["schemas"]["Point"][];
@@ -928,6 +1359,75 @@ export interface components {
             safe_mm?: number;
             /** @description parts that share it */
             shared_by?: string;
+        };
+        FaultCase: {
+            /** @description check that shows it */
+            check: string;
+            closed?: boolean;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: uuid
+             * @description module that is suspected
+             */
+            part_id: string;
+            study_id: string;
+            symptom: string;
+            tries?: components["schemas"]["Try"][];
+            /** Format: uuid */
+            unit_id: string;
+            /** Format: int64 */
+            version: number;
+        };
+        FaultChange: {
+            /** @description check that shows it */
+            check: string;
+            closed?: boolean;
+            /**
+             * Format: uuid
+             * @description module that is suspected
+             */
+            part_id: string;
+            symptom: string;
+            tries?: components["schemas"]["Try"][];
+            /** Format: uuid */
+            unit_id: string;
+            /** Format: int64 */
+            version: number;
+        };
+        FaultStep: {
+            act: string;
+            /** Format: double */
+            bits: number;
+            /** Format: double */
+            minutes: number;
+            /** @description the phone is opened for it */
+            opens: boolean;
+        };
+        FaultView: {
+            /** @description everything that may be tried */
+            acts: string[];
+            answer: components["schemas"]["Fragment"][];
+            causes: components["schemas"]["CauseOdds"][];
+            /** @description check that shows it */
+            check: string;
+            closed?: boolean;
+            /** Format: uuid */
+            id: string;
+            next: components["schemas"]["FaultStep"][];
+            part: string;
+            /**
+             * Format: uuid
+             * @description module that is suspected
+             */
+            part_id: string;
+            study_id: string;
+            symptom: string;
+            tries?: components["schemas"]["Try"][];
+            /** Format: uuid */
+            unit_id: string;
+            /** Format: int64 */
+            version: number;
         };
         Finding: {
             check: string;
@@ -1070,6 +1570,20 @@ export interface components {
             safe_mm?: number;
             subs: components["schemas"]["Substitute"][];
         };
+        Housing: {
+            /** @description unit whose board is in it; empty: none */
+            board_unit_id?: string;
+            /** @description on that board now */
+            build: string;
+            slots: components["schemas"]["Placed"][];
+            /**
+             * Format: int64
+             * @description goes with the board
+             */
+            storage_gb?: number;
+            title: string;
+            unit_id: string;
+        };
         Hypothesis: {
             evidence?: string;
             /** @enum {string} */
@@ -1137,6 +1651,18 @@ export interface components {
             parts: components["schemas"]["Part"][];
             way?: components["schemas"]["Way"];
         };
+        Judgement: {
+            check: string;
+            /** @description explanation; empty: nothing costs it */
+            committed?: string;
+            /** @description something was committed */
+            done: boolean;
+            /** @enum {string} */
+            judged: "right" | "wrong" | "unproven";
+            /** @description where the reasoning slipped */
+            slips: string[];
+            truth: string[];
+        };
         KeepOut: {
             /**
              * Format: double
@@ -1165,12 +1691,34 @@ export interface components {
             verb: string;
             what: string;
         };
+        Later: {
+            after?: ("restart" | "charge" | "settling" | "reset" | "update" | "calibration")[];
+            /**
+             * Format: double
+             * @description since the phone was started
+             */
+            minutes: number;
+            /** @description check: pass, weak, lost, skipped or dark */
+            results: {
+                [key: string]: string;
+            };
+        };
         LayerGate: {
             key: string;
             kind: string;
             /** Format: int64 */
             n: number;
             text: string;
+        };
+        Learned: {
+            check: string;
+            /** Format: int64 */
+            k: number;
+            /** Format: int64 */
+            n: number;
+            part: string;
+            /** Format: double */
+            prior: number;
         };
         Line: {
             facts: string[];
@@ -1385,10 +1933,88 @@ export interface components {
             parts: components["schemas"]["Part"][];
             steps: components["schemas"]["PlanStep"][];
         };
+        Module: {
+            advice: string;
+            currency?: string;
+            /** @enum {string} */
+            eye: "shut" | "half" | "open";
+            /** @description over all checks, as a stranger */
+            mark: string;
+            /**
+             * Format: double
+             * @description to closed and tested; left out: no way on record
+             */
+            minutes?: number;
+            /** @description what may be hurt on the way */
+            odds?: string;
+            part: string;
+            /**
+             * Format: double
+             * @description a repair at the bench pays while it takes less than this at the rate given
+             */
+            pays_below_minutes?: number;
+            why: string;
+            /** Format: int64 */
+            worth_minor?: number;
+        };
+        Move: {
+            /** @description delivery of a copy */
+            lot?: string;
+            /**
+             * @description unit by default
+             * @enum {string}
+             */
+            origin?: "unit" | "off" | "copy" | "unknown";
+            /** Format: uuid */
+            part_id: string;
+            /** @description phone; empty: the mat */
+            to_unit_id?: string;
+            /** @description unit that the piece was built into */
+            unit_id?: string;
+        };
         Named: {
             aliases: string[];
             id: string;
             name: string;
+        };
+        NewCalibration: {
+            /** Format: date-time */
+            clock?: string;
+            /**
+             * Format: uuid
+             * @description phone in which the pieces sit
+             */
+            housing_unit_id: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: double */
+            minutes?: number;
+            part_ids: string[];
+            understood?: boolean;
+        };
+        NewDryRun: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            level: number;
+            /** Format: int64 */
+            seed: number;
+        };
+        NewFault: {
+            /** @description check that shows it */
+            check: string;
+            closed?: boolean;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: uuid
+             * @description module that is suspected
+             */
+            part_id: string;
+            symptom: string;
+            tries?: components["schemas"]["Try"][];
+            /** Format: uuid */
+            unit_id: string;
         };
         NewLog: {
             /** @description put back instead of taken out */
@@ -1562,27 +2188,69 @@ export interface components {
             note?: string;
             /** @description which face is up, which edge is away from you */
             orientation?: string;
+            /** @description two slots each that are also tried as only together */
+            pairs?: string[][];
             title: string;
             variant?: string;
         };
+        NewSwapAct: {
+            /** @description a calibration was accepted */
+            accepted?: boolean;
+            /** @description unit whose main board it concerns; empty for moves */
+            board_unit_id?: string;
+            /** @description after an update or flash */
+            build?: string;
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage";
+            /** Format: double */
+            minutes?: number;
+            moves?: components["schemas"]["Move"][];
+            note?: string;
+            /** @description those calibrated, reseated or damaged */
+            pieces?: components["schemas"]["Piece"][];
+            /** @description why it was refused */
+            reason?: string;
+            /** @description what cannot be undone was read */
+            understood?: boolean;
+            /** @description kind of damage */
+            what?: string;
+        };
         NewTrial: {
+            /** @description checks whose result was filled in and not seen; they never count */
+            assumed?: string[];
             /**
              * Format: uuid
              * @description unit whose main board this is
              */
             board_unit_id: string;
+            /**
+             * Format: double
+             * @description from the start of the phone to the first reading
+             */
+            boot_minutes?: number;
             /** @description software build on the board; the unit's own by default */
             build?: string;
+            dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
+            /** @description unit whose housing the board sits in; its own by default */
+            housing_unit_id?: string;
             /** Format: uuid */
             id: string;
+            later?: components["schemas"]["Later"][];
             /** Format: double */
             minutes?: number;
             note?: string;
+            notices?: components["schemas"]["Notice"][];
+            /** @description the list of notices was looked at */
+            notices_read?: boolean;
             pieces?: components["schemas"]["Piece"][];
-            /** @description check: pass, weak, lost, skipped or dark */
+            /** @description check, at once: pass, weak, lost, skipped or dark */
             results?: {
                 [key: string]: string;
             };
+            /** @description freezes, lags, half bright … */
+            symptom?: string;
         };
         NewUnit: {
             aliases?: string[];
@@ -1625,9 +2293,22 @@ export interface components {
             bits_per_minute: number;
             board_unit_id: string;
             from_unit_id: string;
+            /**
+             * Format: double
+             * @description verdicts that it brings nearer to a full eye
+             */
+            grades: number;
             /** Format: double */
+            grades_per_minute: number;
+            /** @enum {string} */
+            kind: "single" | "pair" | "set" | "board" | "control";
+            /**
+             * Format: double
+             * @description the whole round: in from the present state, fitted, started, checked, and the way back to the original
+             */
             minutes: number;
             part_ids: string[];
+            reason: string;
             words: string;
         };
         Noise: {
@@ -1641,6 +2322,11 @@ export interface components {
              * @description chance of a pass with a culprit, below 1
              */
             false_pass: number;
+        };
+        Notice: {
+            /** @enum {string} */
+            kind: "persistent" | "passing";
+            text: string;
         };
         Odds: {
             certainty: string;
@@ -1963,6 +2649,14 @@ export interface components {
             /** @description unit that the piece was built into */
             unit_id?: string;
         };
+        Placed: {
+            part: string;
+            piece: components["schemas"]["Piece"];
+            /** @description what damaged the piece */
+            spoil?: string;
+            /** @description own, adopted, stranger, off, copy@lot … or board */
+            state: string;
+        };
         PlanHint: {
             after: string[][];
             /** @enum {string} */
@@ -2033,6 +2727,20 @@ export interface components {
             location: string;
             message: string;
             value?: unknown;
+        };
+        Retest: {
+            board_unit_id: string;
+            build: string;
+            /**
+             * Format: int64
+             * @description verdicts that a repeat would bring up to date
+             */
+            cells: number;
+            /** Format: double */
+            minutes: number;
+            part_ids: string[];
+            title: string;
+            trial: string;
         };
         School: {
             caution: string;
@@ -2194,6 +2902,8 @@ export interface components {
             note?: string;
             /** @description which face is up, which edge is away from you */
             orientation?: string;
+            /** @description two slots each that are also tried as only together */
+            pairs?: string[][];
             title: string;
             variant?: string;
             /** Format: int64 */
@@ -2211,6 +2921,8 @@ export interface components {
             note?: string;
             /** @description which face is up, which edge is away from you */
             orientation?: string;
+            /** @description two slots each that are also tried as only together */
+            pairs?: string[][];
             title: string;
             variant?: string;
             /** Format: int64 */
@@ -2226,6 +2938,12 @@ export interface components {
             part: string;
         };
         SuspectRow: {
+            /** @enum {string} */
+            eye: "shut" | "half" | "open";
+            /** @description over all checks */
+            mark: string;
+            /** @description the same on other builds, never averaged */
+            others: components["schemas"]["BuildVerdicts"][];
             part: string;
             part_id: string;
             state: string;
@@ -2237,20 +2955,38 @@ export interface components {
             words: string;
         };
         Swap: {
+            acts: components["schemas"]["ActView"][];
             answer: components["schemas"]["Fragment"][];
+            board: components["schemas"]["Board"];
             build: string;
             /** @description newest last */
             builds: string[];
+            /** @description those of the model, then the notices that were shown */
             checks: components["schemas"]["Check"][];
             doubts: components["schemas"]["Doubt"][];
+            /**
+             * Format: double
+             * @description no probability is further off than this; left out: exact
+             */
+            inexact?: number;
+            /** @description priors counted in earlier studies of other models */
+            learned: components["schemas"]["Learned"][];
             /** @description what this reading cannot see */
             limit: string;
             model: components["schemas"]["Model"];
             next: components["schemas"]["NextSwap"][];
             noise: components["schemas"]["Noise"];
+            /** @description checks that stay open */
+            open: string[];
+            /** @description what settles most within the minutes that were named; greedy, not proven */
+            plan: components["schemas"]["NextSwap"][];
             /** @description why no posterior could be computed */
             refused?: string;
+            /** @description what brought a check back that had stayed lost */
+            remedies: string[];
             reports: components["schemas"]["CheckReport"][];
+            /** @description what to test again on the newest build, most valuable first */
+            retests: components["schemas"]["Retest"][];
             rows: components["schemas"]["SuspectRow"][];
             skips: components["schemas"]["SkipView"][];
             slots: components["schemas"]["Part"][];
@@ -2258,79 +2994,169 @@ export interface components {
             study: components["schemas"]["Study"];
             trials: components["schemas"]["TrialView"][];
             units: components["schemas"]["Unit"][];
+            warnings: components["schemas"]["Warning"][];
+        };
+        SwapAct: {
+            /** @description a calibration was accepted */
+            accepted?: boolean;
+            /** Format: int64 */
+            after_trial: number;
+            /** @description unit whose main board it concerns; empty for moves */
+            board_unit_id?: string;
+            /** @description after an update or flash */
+            build?: string;
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage";
+            /** Format: double */
+            minutes?: number;
+            moves?: components["schemas"]["Move"][];
+            note?: string;
+            /** @description those calibrated, reseated or damaged */
+            pieces?: components["schemas"]["Piece"][];
+            /** @description why it was refused */
+            reason?: string;
+            /** Format: int64 */
+            seq: number;
+            study_id: string;
+            /** Format: int64 */
+            version: number;
+            /** @description kind of damage */
+            what?: string;
         };
         Trial: {
+            /** @description checks whose result was filled in and not seen; they never count */
+            assumed?: string[];
             /**
              * Format: uuid
              * @description unit whose main board this is
              */
             board_unit_id: string;
+            /**
+             * Format: double
+             * @description from the start of the phone to the first reading
+             */
+            boot_minutes?: number;
             /** @description software build on the board; the unit's own by default */
             build?: string;
+            dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
+            /** @description unit whose housing the board sits in; its own by default */
+            housing_unit_id?: string;
             /** Format: uuid */
             id: string;
+            later?: components["schemas"]["Later"][];
             /** Format: double */
             minutes?: number;
             note?: string;
+            notices?: components["schemas"]["Notice"][];
+            /** @description the list of notices was looked at */
+            notices_read?: boolean;
             pieces?: components["schemas"]["Piece"][];
-            /** @description check: pass, weak, lost, skipped or dark */
+            /** @description check, at once: pass, weak, lost, skipped or dark */
             results?: {
                 [key: string]: string;
             };
             /** Format: int64 */
             seq: number;
             study_id: string;
+            /** @description freezes, lags, half bright … */
+            symptom?: string;
             /** Format: int64 */
             version: number;
         };
         TrialChange: {
+            /** @description checks whose result was filled in and not seen; they never count */
+            assumed?: string[];
             /**
              * Format: uuid
              * @description unit whose main board this is
              */
             board_unit_id: string;
+            /**
+             * Format: double
+             * @description from the start of the phone to the first reading
+             */
+            boot_minutes?: number;
             /** @description software build on the board; the unit's own by default */
             build?: string;
+            dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
+            /** @description unit whose housing the board sits in; its own by default */
+            housing_unit_id?: string;
+            later?: components["schemas"]["Later"][];
             /** Format: double */
             minutes?: number;
             note?: string;
+            notices?: components["schemas"]["Notice"][];
+            /** @description the list of notices was looked at */
+            notices_read?: boolean;
             pieces?: components["schemas"]["Piece"][];
-            /** @description check: pass, weak, lost, skipped or dark */
+            /** @description check, at once: pass, weak, lost, skipped or dark */
             results?: {
                 [key: string]: string;
             };
+            /** @description freezes, lags, half bright … */
+            symptom?: string;
             /** Format: int64 */
             version: number;
         };
         TrialView: {
+            /** @description checks whose result was filled in and not seen; they never count */
+            assumed?: string[];
             /**
              * Format: uuid
              * @description unit whose main board this is
              */
             board_unit_id: string;
+            /**
+             * Format: double
+             * @description from the start of the phone to the first reading
+             */
+            boot_minutes?: number;
             /** @description software build on the board; the unit's own by default */
             build?: string;
+            dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
+            /** @description unit whose housing the board sits in; its own by default */
+            housing_unit_id?: string;
             /** Format: uuid */
             id: string;
+            later?: components["schemas"]["Later"][];
             mark: string;
             /** Format: double */
             minutes?: number;
             note?: string;
+            notices?: components["schemas"]["Notice"][];
+            /** @description the list of notices was looked at */
+            notices_read?: boolean;
+            /** @description build it was made on */
+            on_build: string;
             pieces?: components["schemas"]["Piece"][];
-            /** @description check: pass, weak, lost, skipped or dark */
+            /** @description check, at once: pass, weak, lost, skipped or dark */
             results?: {
                 [key: string]: string;
             };
             /** Format: int64 */
             seq: number;
+            /** @description why it proves nothing at all */
+            spoilt?: string;
             /** @description id of the part: state */
             states: {
                 [key: string]: string;
             };
             study_id: string;
+            /** @description freezes, lags, half bright … */
+            symptom?: string;
             title: string;
             /** Format: int64 */
             version: number;
+        };
+        Try: {
+            /** @enum {string} */
+            act: "as it is" | "other app" | "restart" | "reset" | "reseat" | "cable" | "module" | "known-good part" | "update" | "board";
+            /** Format: double */
+            minutes?: number;
+            /** @description the symptom was still there */
+            stayed: boolean;
         };
         Unit: {
             aliases?: string[];
@@ -2440,18 +3266,26 @@ export interface components {
         Verdict: {
             /** @description trials that passed with it */
             against: string[];
+            /** @description a newer build was seen */
+            aged?: boolean;
             check: string;
             /** @enum {string} */
             eye: "shut" | "half" | "open";
             /** @description trials that showed a loss with it */
             for: string[];
             /** @enum {string} */
-            mark: "works" | "loses functions" | "not settled" | "untested";
+            mark: "works" | "works once calibrated" | "loses functions" | "dead" | "not settled" | "untested";
             missing: string[];
+            note?: string;
             /** Format: double */
             p?: number;
             slot: string;
             state: string;
+        };
+        Warning: {
+            /** @enum {string} */
+            kind: "not back at baseline" | "spoiled evidence" | "dead gate" | "builds differ" | "not all foreign" | "last control" | "halt";
+            text: string;
         };
         Way: {
             answer: components["schemas"]["Fragment"][];
@@ -2569,6 +3403,656 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "get-dry-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryRuns"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-dry-run": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDryRun"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryRun"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-dry-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-dry-act": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DryStep"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryRun"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-dry-run": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DryEnd"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryRun"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-fault": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultCase"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     find: {
         parameters: {
             query?: {
@@ -5775,6 +7259,118 @@ export interface operations {
             };
         };
     };
+    calibrate: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCalibration"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapAct"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-closeup": {
         parameters: {
             query?: {
@@ -5796,6 +7392,221 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Closeup"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultView"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-fault": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFault"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultCase"];
                 };
             };
             /** @description Bad Request */
@@ -6537,6 +8348,14 @@ export interface operations {
             query?: {
                 /** @description the newest by default */
                 build?: string;
+                /** @description chance of a loss without a culprit; -1: the house figure */
+                false_loss?: number;
+                /** @description chance of a pass with a culprit; -1: the house figure */
+                false_pass?: number;
+                /** @description minutes that are left; 0: no plan */
+                budget?: number;
+                /** @description let earlier studies of other models pull the priors */
+                learned?: boolean;
             };
             header?: never;
             path: {
@@ -6553,6 +8372,331 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Swap"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-swap-act": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSwapAct"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapAct"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-swap-account": {
+        parameters: {
+            query?: {
+                /** @description minor units of money a bench hour */
+                rate?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-swap-factors": {
+        parameters: {
+            query: {
+                build?: string;
+                check: string;
+                parts: string[];
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactorTable"];
                 };
             };
             /** @description Bad Request */
@@ -6777,6 +8921,228 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Unit"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-swap-act": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapAct"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-swap-act": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapAct"];
                 };
             };
             /** @description Bad Request */
