@@ -275,9 +275,9 @@ func (v *Swap) fill(b *bench, r reading) {
 		}
 		v.Doubts = append(v.Doubts, Doubt{trial, name[d.Check], d.P, minutes})
 	}
-	kinds := map[string]int{}
+	kinds, most := map[string]int{}, map[string]int{"board": 1, "control": 1, "single": 2, "pair": 2, "set": 2}
 	for _, n := range r.out.Next {
-		if c := r.next[n.ID]; len(v.Next) < 5 && kinds[c.Kind] < 2 && (n.Bits >= 0.01 || settled == len(v.Checks) && c.Grades > 0) {
+		if c := r.next[n.ID]; len(v.Next) < 5 && kinds[c.Kind] < most[c.Kind] && (n.Bits >= 0.01 || settled == len(v.Checks) && c.Grades > 0) {
 			c.Bits, c.BitsPerMinute, c.GradesPerMinute = n.Bits, n.BitsPerMinute, n.GradesPerMinute
 			v.Next = append(v.Next, c)
 			kinds[c.Kind]++ // five of one kind would hide that there are others

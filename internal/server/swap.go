@@ -40,7 +40,7 @@ func (s *server) swapRoutes() {
 		ByID
 		Build string   `query:"build" maxLength:"40"`
 		Check string   `query:"check" required:"true" maxLength:"160"`
-		Parts []string `query:"parts" required:"true" minItems:"2" maxItems:"3" nullable:"false"`
+		Parts []string `query:"parts,explode" required:"true" minItems:"2" maxItems:"3" nullable:"false"`
 	}) (app.FactorTable, error) {
 		return s.App.Factors(ctx, in.ID, in.Build, in.Check, in.Parts)
 	})

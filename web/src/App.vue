@@ -104,6 +104,18 @@ useEventListener('keydown', (e: KeyboardEvent) => {
           <td class="num">n</td>
           <td>new: study, unit, step or trial</td>
         </tr>
+        <tr>
+          <td class="num">e b</td>
+          <td>swap tests: start the advised swap; say what was done between trials</td>
+        </tr>
+        <tr>
+          <td class="num">x o r d</td>
+          <td>swap board, on a slot: exchange, off, original back, damaged</td>
+        </tr>
+        <tr>
+          <td class="num">p a</td>
+          <td>dry run: read the PINE board, the AMBER board</td>
+        </tr>
       </tbody>
     </table>
     <p v-if="refused" class="look" role="status">

@@ -63,6 +63,8 @@ export const router = createRouter({
       meta: { title: 'Screw mat', study: true },
       component: () => import('./rooms/closeup/MatRoom.vue'),
     },
+    { path: '/dry-runs', name: 'dry-runs', meta: { title: 'Dry run' }, component: () => import('./rooms/dryrun/DryRuns.vue') },
+    { path: '/dry-runs/:id', name: 'dry-run', meta: { title: 'Dry run' }, component: () => import('./rooms/dryrun/DryRun.vue') },
     {
       path: '/studies/:id/handover',
       name: 'handover',

@@ -19,6 +19,8 @@ const props = defineProps<{
   compact?: boolean
   /** Steps whose fasteners are drawn where they sit. */
   joints?: Schemas['PlanStep'][]
+  /** Small maps show the code of the family instead of names that nobody could read. */
+  codes?: boolean
   /** Parts may be dragged to their place. */
   movable?: boolean
 }>()
@@ -167,6 +169,7 @@ function zone(k: Schemas['KeepOut']) {
         :class="{ chosen: p.id === selected, out: out?.includes(p.id), dim: dim(p.id), worn: worn?.[p.id] }"
         role="button"
         tabindex="0"
+        :data-part="p.id"
         :aria-label="words(p)"
         :aria-pressed="p.id === selected"
         :transform="shift(p)"
@@ -186,19 +189,31 @@ function zone(k: Schemas['KeepOut']) {
           :class="['flag', worn[p.id]!.colour]"
         />
         <text
-          v-if="fits(p)"
+          v-if="codes && p.w_mm! > 9 && p.h_mm! > 5"
+          class="code"
+          :x="left(p) + p.w_mm! / 2"
+          :y="(p.y_mm ?? 0) + p.h_mm! / 2 + 2"
+        >
+          {{ p.family }}
+        </text>
+        <text
+          v-else-if="!codes && fits(p)"
           :x="left(p) + p.w_mm! / 2"
           :y="(p.y_mm ?? 0) + Math.min(p.h_mm! / 2 + 1.2, p.h_mm! > 120 ? p.h_mm! - 4 : 999)"
         >
           {{ p.name }}
         </text>
         <text
-          v-else-if="tall(p)"
+          v-else-if="!codes && tall(p)"
           :transform="`translate(${left(p) + p.w_mm! / 2 + 1.1} ${(p.y_mm ?? 0) + p.h_mm! / 2}) rotate(-90)`"
         >
           {{ p.name }}
         </text>
-        <text v-else-if="p.w_mm! > 5 && p.h_mm! > 3.6" :x="left(p) + p.w_mm! / 2" :y="(p.y_mm ?? 0) + p.h_mm! / 2 + 1.2">
+        <text
+          v-else-if="!codes && p.w_mm! > 5 && p.h_mm! > 3.6"
+          :x="left(p) + p.w_mm! / 2"
+          :y="(p.y_mm ?? 0) + p.h_mm! / 2 + 1.2"
+        >
           {{ p.family }}
         </text>
         <g v-if="number(p.id)" :transform="`translate(${left(p) + 0.6} ${(p.y_mm ?? 0) + 0.6})`">
@@ -283,6 +298,9 @@ svg {
   stroke: var(--sheet);
   stroke-width: 0.7px;
   pointer-events: none;
+}
+.part text.code {
+  font-size: 6px;
 }
 .part.chosen > rect:first-of-type {
   stroke: var(--pine);

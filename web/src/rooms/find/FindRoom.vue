@@ -154,6 +154,11 @@ function first(e: Event) {
         <p v-if="studies && !studies.length" class="quiet">No study yet. Open one with the phone that lies before you.</p>
         <ElButton v-if="writes" type="primary" class="new" @click="opening = true">New study</ElButton>
       </section>
+      <section>
+        <h2>Practice</h2>
+        <RouterLink :to="{ name: 'dry-runs' }">Dry run</RouterLink>
+        <span class="quiet">: find the culprit on simulated phones, without opening one.</span>
+      </section>
     </div>
     <NewStudy v-model="opening" />
   </div>

@@ -10,6 +10,11 @@ import VerdictMark from '../../shared/VerdictMark.vue'
 const props = defineProps<{ verdict: Schemas['Verdict']; room: Schemas['Swap'] }>()
 defineEmits<{ close: [] }>()
 const check = computed(() => props.room.checks.find((c) => c.mark === props.verdict.check)?.name ?? props.verdict.check)
+const others = computed(() =>
+  (props.room.rows.find((r) => r.part === props.verdict.slot && r.state === props.verdict.state)?.others ?? []).flatMap((o) =>
+    o.verdicts.filter((v) => v.check === props.verdict.check).map((v) => ({ build: o.build, ...v })),
+  ),
+)
 const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.title ?? ''
 </script>
 
@@ -35,6 +40,16 @@ const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.
       </li>
     </ul>
     <p v-if="verdict.missing.length" class="quiet">Still missing for a full eye: {{ verdict.missing.join('; ') }}.</p>
+    <p v-if="verdict.note" class="quiet">{{ verdict.note }}.</p>
+    <ul v-if="others.length" class="plain">
+      <li v-for="o in others" :key="o.build" class="row">
+        build {{ o.build }}:
+        <EvidenceEye :state="o.eye" :size="20" />
+        <VerdictMark :mark="o.mark" />
+        <span v-if="o.p !== undefined" class="quiet fig">{{ percent(o.p) }}</span>
+        <span class="quiet">aged: a newer build was seen</span>
+      </li>
+    </ul>
     <ElButton size="small" @click="$emit('close')">Close</ElButton>
   </section>
 </template>

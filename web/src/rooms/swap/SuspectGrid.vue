@@ -19,7 +19,7 @@ defineEmits<{ choose: [verdict: Schemas['Verdict']] }>()
         <tr>
           <th>Part, state</th>
           <th v-for="c in room.checks" :key="c.id" class="check">
-            <span>{{ c.mark.replaceAll('-', ' ') }}</span>
+            <span>{{ c.mark.replaceAll('-', ' ').replace('notice: ', '! ') }}</span>
           </th>
         </tr>
       </thead>
@@ -28,6 +28,7 @@ defineEmits<{ choose: [verdict: Schemas['Verdict']] }>()
           <th scope="row">
             {{ r.part }}
             <small v-if="r.state !== 'stranger'" class="quiet">{{ r.state }}</small>
+            <VerdictMark :mark="r.mark" short />
           </th>
           <td v-for="v in r.verdicts" :key="v.check">
             <button
@@ -48,7 +49,11 @@ defineEmits<{ choose: [verdict: Schemas['Verdict']] }>()
     </table>
   </div>
   <p class="legend quiet">
-    <VerdictMark v-for="m in ['works', 'loses functions', 'not settled', 'untested']" :key="m" :mark="m" />
+    <VerdictMark
+      v-for="m in ['works', 'works, with notice', 'works once calibrated', 'loses functions', 'dead', 'not settled', 'untested']"
+      :key="m"
+      :mark="m"
+    />
   </p>
 </template>
 

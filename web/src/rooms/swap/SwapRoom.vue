@@ -1,49 +1,106 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
-import { ElButton, ElOption, ElSelect } from 'element-plus'
-import { computed, ref } from 'vue'
-import { useRoute } from 'vue-router'
+import { ElButton } from 'element-plus'
+import { computed, nextTick, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 
-import { api, once, take, type Schemas } from '../../api/client'
+import { api, newId, once, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
-import { figure, minutes, percent } from '../../shared/format'
-import { typing } from '../../shared/keys'
+import { minutes, percent } from '../../shared/format'
+import { jumping, typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSave } from '../../shared/save'
 import { useSession } from '../../shared/session'
+import AccountFace from './AccountFace.vue'
+import ActPanel from './ActPanel.vue'
+import { movesFor, startOf, type Start } from './arrange'
 import CellEvidence from './CellEvidence.vue'
-import SuspectGrid from './SuspectGrid.vue'
+import KnownFace from './KnownFace.vue'
+import NextCards from './NextCards.vue'
+import SickFace from './SickFace.vue'
+import SwapBoard from './SwapBoard.vue'
 import TrialForm from './TrialForm.vue'
 import TrialList from './TrialList.vue'
 
-const id = String(useRoute().params.id)
+const route = useRoute()
+const router = useRouter()
+const id = String(route.params.id)
+const faces = [
+  ['board', 'Board'],
+  ['known', 'Known'],
+  ['sick', 'Sick phone'],
+  ['account', 'Account'],
+] as const
+const face = computed(() => String(route.query.face ?? 'board'))
+const show = (f: string) => router.replace({ query: { ...route.query, face: f === 'board' ? undefined : f } })
 const build = ref('')
+const learned = ref(false)
+const budget = ref(0)
+const noise = ref<{ false_loss: number; false_pass: number }>()
 const { data: room, error } = useQuery({
-  queryKey: computed(() => ['swap', id, build.value]),
-  queryFn: () => take(api.GET('/api/studies/{id}/swap', { params: { path: { id }, query: { build: build.value } } })),
+  queryKey: computed(() => ['swap', id, build.value, learned.value, budget.value, noise.value]),
+  queryFn: () =>
+    take(
+      api.GET('/api/studies/{id}/swap', {
+        params: { path: { id }, query: { build: build.value, learned: learned.value, budget: budget.value, ...noise.value } },
+      }),
+    ),
   placeholderData: keepPreviousData,
 })
 const { may } = useSession()
 const writes = may('studies')
 const trial = ref<Schemas['TrialView'] | 'new'>()
-const start = ref<Schemas['NextSwap']>()
+const start = ref<Start>()
+const acting = ref<{ piece: Schemas['Piece']; board: string } | true>()
 const cell = ref<Schemas['Verdict']>()
 const lost = computed(() => room.value?.reports.filter((r) => r.lost > 0) ?? [])
 const quietChecks = computed(() => room.value?.reports.filter((r) => r.tested > 0 && !r.lost) ?? [])
 const untried = computed(() => room.value?.reports.filter((r) => !r.tested) ?? [])
-useEventListener('keydown', (e: KeyboardEvent) => {
-  if (e.key === 'n' && !typing(e) && writes.value && (room.value?.units.length ?? 0) > 0) {
-    e.preventDefault()
-    trial.value = 'new'
-  }
-})
-function begin(n?: Schemas['NextSwap']) {
-  start.value = n
+const { problem, mine, theirs, save } = useSave()
+
+/** A trial of what a phone holds now; by default the first phone whose board has something foreign around it. */
+function record(housing?: string) {
+  const r = room.value
+  if (!r?.units.length) return
+  const list = r.board.housings
+  const h = list.find((x) => x.unit_id === housing) ?? list.find((x) => startOf(r, x).pieces.length > 0) ?? list[0]
+  start.value = h && startOf(r, h)
   trial.value = 'new'
 }
-const { problem, mine, theirs, save } = useSave()
+/** The exchange made two trials: the other board's is next. */
+async function recordOther() {
+  const done = start.value?.board
+  trial.value = undefined
+  await nextTick()
+  const next = room.value?.board.housings.find((h) => h.board_unit_id !== done && startOf(room.value!, h).pieces.length > 0)
+  if (next) record(next.unit_id)
+}
+async function begin(n?: Schemas['NextSwap']) {
+  const r = room.value
+  if (!n || !r) return
+  const moves = movesFor(r, n)
+  if (moves.length) {
+    const made = await save((_, header) =>
+      take(
+        api.POST('/api/studies/{id}/swap-acts', { params: { path: { id }, header }, body: { id: newId(), kind: 'move', moves } }),
+      ),
+    )
+    if (!made) return
+  }
+  const h = room.value?.board.housings.find((x) => x.board_unit_id === n.board_unit_id)
+  record(h?.unit_id)
+}
+useEventListener('keydown', (e: KeyboardEvent) => {
+  if (typing(e) || jumping() || e.ctrlKey || e.metaKey || e.altKey || !writes.value || trial.value || !room.value?.units.length)
+    return
+  if (e.key === 'n') record()
+  else if (e.key === 'e') void begin(budget.value && room.value.plan.length ? room.value.plan[0] : room.value.next[0])
+  else if (e.key === 'b') acting.value = true
+  else return
+  e.preventDefault()
+})
 const gone = ref<Schemas['Trial']>()
 async function remove(t: Schemas['TrialView']) {
   gone.value = await save((v) =>
@@ -58,6 +115,13 @@ async function restore() {
     take(api.POST('/api/trials/{id}/restore', { params: { path: { id: t.id }, query: { version: t.version }, header: once() } })),
   )
 }
+async function undoAct(a: Schemas['ActView']) {
+  await save((v) =>
+    take(
+      api.DELETE('/api/swap-acts/{id}', { params: { path: { id: a.id }, query: { version: v ?? a.version }, header: once() } }),
+    ),
+  )
+}
 </script>
 
 <template>
@@ -66,65 +130,65 @@ async function restore() {
     <AnswerLine v-else class="answer" :sentence="room?.answer" />
     <template v-if="room">
       <div class="stage">
-        <section v-if="room.builds.length > 1" class="row">
-          <span class="quiet">Read for build</span>
-          <ElSelect
-            :teleported="false"
-            :model-value="room.build"
-            aria-label="Build"
-            style="width: 140px"
-            @update:model-value="(v: string) => (build = v)"
-          >
-            <ElOption v-for="b in room.builds" :key="b" :value="b" :label="b" />
-          </ElSelect>
-        </section>
-        <section id="known">
-          <h2>Known on build {{ room.build || 'not recorded' }}</h2>
-          <SuspectGrid :room="room" :chosen="cell" @choose="(v) => (cell = v)" />
-        </section>
-        <section>
-          <h2>Trials, board first</h2>
-          <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
-          <p v-if="gone" class="undo" role="status">
-            Trial t{{ gone.seq }} is deleted.
-            <ElButton @click="restore">Undo</ElButton>
+        <nav class="faces no-print" aria-label="Faces of this room">
+          <button v-for="[f, words] in faces" :key="f" :aria-current="face === f ? 'page' : undefined" @click="show(f)">
+            {{ words }}
+          </button>
+        </nav>
+        <template v-if="face === 'board'">
+          <ActPanel v-if="acting" :room="room" :damaged="acting === true ? undefined : acting" @close="acting = undefined" />
+          <SwapBoard
+            v-if="room.units.length"
+            :room="room"
+            :writes="writes"
+            @damage="(piece, board) => (acting = { piece, board })"
+          />
+          <p v-else class="quiet">
+            Record two units at
+            <RouterLink :to="{ name: 'intake', params: { id } }">intake</RouterLink>
+            first: one phone alone cannot tell a broken part from one that the board refuses.
           </p>
-          <TrialList :room="room" :writes="writes" @edit="(t) => (trial = t)" @remove="remove" />
-        </section>
+          <section class="trials">
+            <h2>Trials, board first</h2>
+            <p v-if="gone" class="undo" role="status">
+              Trial t{{ gone.seq }} is deleted.
+              <ElButton @click="restore">Undo</ElButton>
+            </p>
+            <TrialList :room="room" :writes="writes" @edit="(t) => (trial = t)" @remove="remove" @undo="undoAct" />
+          </section>
+        </template>
+        <KnownFace
+          v-else-if="face === 'known'"
+          v-model:build="build"
+          v-model:learned="learned"
+          v-model:noise="noise"
+          :room="room"
+          :chosen="cell"
+          @choose="(v) => (cell = v)"
+        />
+        <SickFace v-else-if="face === 'sick'" :room="room" :writes="writes" />
+        <AccountFace v-else :room="room" />
       </div>
       <div class="shelf">
-        <CellEvidence v-if="cell" :verdict="cell" :room="room" @close="cell = undefined" />
-        <section id="next">
-          <h2>Next swap</h2>
-          <ol class="plain">
-            <li v-for="(n, i) in room.next.slice(0, 3)" :key="i" class="next">
-              <span>
-                {{ n.words }}
-                <small class="quiet">
-                  <span class="fig">{{ minutes(n.minutes) }}</span>
-                  {{ n.assumed ? '(assumed)' : 'with refit and checks' }},
-                  <span class="fig">{{ figure(n.bits, 'bits') }}</span>
-                  bits
-                </small>
-              </span>
-              <ElButton v-if="writes" :type="i ? undefined : 'primary'" :aria-label="`Start: ${n.words}`" @click="begin(n)">
-                Start
-              </ElButton>
-            </li>
-          </ol>
-          <p v-if="!room.next.length && room.trials.length" class="quiet">
-            Nothing that could be exchanged next is worth its minutes.
+        <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+        <CellEvidence v-if="cell && face === 'known'" :verdict="cell" :room="room" @close="cell = undefined" />
+        <section v-if="room.warnings.length" class="guards" aria-label="Guards">
+          <p v-for="w in room.warnings" :key="w.text">
+            <b>{{ w.kind }}</b>
+            {{ w.text }}
           </p>
-          <ElButton v-if="writes && room.units.length" @click="begin()">
+        </section>
+        <NextCards v-model:budget="budget" :room="room" :writes="writes" @start="begin" />
+        <p v-if="writes && room.units.length" class="row">
+          <ElButton @click="record()">
             Record a trial
             <span class="keys">n</span>
           </ElButton>
-          <p v-if="!room.units.length" class="quiet">
-            Record two units at
-            <RouterLink :to="{ name: 'intake', params: { id } }">intake</RouterLink>
-            first.
-          </p>
-        </section>
+          <ElButton @click="acting = true">
+            Done between trials
+            <span class="keys">b</span>
+          </ElButton>
+        </p>
         <section>
           <h2>Suspected, check by check</h2>
           <p v-if="room.refused" class="danger">{{ room.refused }}</p>
@@ -149,9 +213,12 @@ async function restore() {
             </li>
           </ul>
           <p v-if="quietChecks.length" class="quiet">No loss seen: {{ quietChecks.map((r) => r.check.name).join('; ') }}.</p>
-          <p v-if="untried.length" class="quiet">Never tested in a trial: {{ untried.map((r) => r.check.name).join('; ') }}.</p>
+          <details v-if="untried.length" class="quiet">
+            <summary>{{ untried.length }} checks were never tested in a trial: no all-clear</summary>
+            {{ untried.map((r) => r.check.name).join('; ') }}.
+          </details>
         </section>
-        <section v-if="room.skips.length || room.doubts.length">
+        <section v-if="room.skips.length || room.doubts.length || room.remedies.length">
           <h2>What does not count, what is doubted</h2>
           <ul class="plain">
             <li v-for="(s, i) in room.skips" :key="i">
@@ -162,19 +229,22 @@ async function restore() {
               <b>{{ d.trial }}</b>
               {{ d.check }}: noise with {{ percent(d.p) }}; repeating it takes {{ minutes(d.minutes) }}
             </li>
+            <li v-for="m in room.remedies" :key="m">{{ m }}</li>
           </ul>
         </section>
         <p class="quiet">
           A reading is taken to be wrong in {{ percent(room.noise.false_loss) }} of passes and
-          {{ percent(room.noise.false_pass) }} of losses (house). {{ room.limit }}
+          {{ percent(room.noise.false_pass) }} of losses{{ noise ? '' : ' (house)' }}. {{ room.limit }}
         </p>
       </div>
     </template>
     <TrialForm
       v-if="trial && room"
+      :key="trial === 'new' ? (start?.housing ?? 'new') : trial.id"
       :room="room"
       :trial="trial === 'new' ? undefined : trial"
       :start="start"
+      @other="recordOther"
       @close="
         () => {
           trial = undefined
@@ -186,14 +256,36 @@ async function restore() {
 </template>
 
 <style scoped>
-.next {
+.faces {
   display: flex;
-  gap: 10px;
-  justify-content: space-between;
-  align-items: flex-start;
+  gap: 4px;
+  border-bottom: 1px solid var(--ink);
+  margin-bottom: 14px;
 }
-.next small {
-  display: block;
+.faces button {
+  font-size: 15px;
+  padding: 7px 14px;
+  background: none;
+  color: var(--quiet);
+  border: 0;
+  border-bottom: 3px solid transparent;
+  cursor: pointer;
+}
+.faces button[aria-current] {
+  color: var(--ink);
+  font-weight: 600;
+  border-bottom-color: var(--pine);
+}
+.guards {
+  border-left: 4px solid var(--amber-fill);
+  background: var(--amber-wash);
+  padding: 8px 12px;
+}
+.guards p:last-child {
+  margin: 0;
+}
+.trials {
+  margin-top: 24px;
 }
 .sus {
   list-style: none;
@@ -220,8 +312,5 @@ async function restore() {
 .undo {
   background: var(--amber-wash);
   padding: 8px 12px;
-}
-.keys {
-  margin-left: 6px;
 }
 </style>

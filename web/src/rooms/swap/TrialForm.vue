@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber } from 'element-plus'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, toRaw } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
 import PhoneMap from '../../shared/PhoneMap.vue'
@@ -8,21 +9,33 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import ResultCell from '../../shared/ResultCell.vue'
 import { fieldError, useForm } from '../../shared/save'
 import StickerTag from '../../shared/StickerTag.vue'
+import type { Start } from './arrange'
+import TrialMore from './TrialMore.vue'
 
 /** One trial: whose board it is, which piece sits in which slot, and what the checks showed. */
-const props = defineProps<{ room: Schemas['Swap']; trial?: Schemas['TrialView']; start?: Schemas['NextSwap'] }>()
-const emit = defineEmits<{ close: [] }>()
+const props = defineProps<{ room: Schemas['Swap']; trial?: Schemas['TrialView']; start?: Start }>()
+const emit = defineEmits<{ close: []; other: [] }>()
 type Piece = Schemas['Piece']
 const old = props.trial
-const board = ref(old?.board_unit_id ?? props.start?.board_unit_id ?? props.room.units[0]!.id)
+const board = ref(old?.board_unit_id ?? props.start?.board ?? props.room.units[0]!.id)
+const housing = old?.housing_unit_id ?? props.start?.housing ?? ''
 const unit = computed(() => props.room.units.find((u) => u.id === board.value)!)
 const other = computed(() => props.room.units.find((u) => u.id !== board.value))
 const facts = reactive({ build: old?.build ?? '', minutes: old?.minutes ?? 0, note: old?.note ?? '' })
 const results = reactive<Record<string, string>>({ ...(old?.results ?? {}) })
+const assumed = reactive(new Set(old?.assumed ?? []))
+const more = reactive({
+  notices: structuredClone(toRaw(old?.notices ?? [])),
+  notices_read: old?.notices_read ?? false,
+  symptom: old?.symptom ?? '',
+  later: JSON.parse(JSON.stringify(old?.later ?? [])) as Schemas['Later'][],
+  boot_minutes: old?.boot_minutes ?? 0,
+  dead_gate: [...(old?.dead_gate ?? [])] as string[],
+})
+const own = computed(() => props.room.checks.filter((c) => !c.mark.startsWith('notice: ')))
 const pieces = reactive<Record<string, string>>({})
-for (const p of old?.pieces ?? [])
+for (const p of old?.pieces ?? props.start?.pieces ?? [])
   pieces[p.part_id] = p.origin === 'unit' || !p.origin ? `unit ${p.unit_id}` : p.origin === 'copy' ? `copy ${p.lot}` : p.origin
-for (const id of props.start?.part_ids ?? []) pieces[id] = `unit ${props.start!.from_unit_id}`
 
 const all = computed(() => props.room.slots.every((s) => pieces[s.id] === `unit ${other.value?.id}`))
 function exchangeAll() {
@@ -54,19 +67,57 @@ const worn = computed(() => {
   return marks
 })
 const off = computed(() => Object.entries(pieces).flatMap(([id, o]) => (o === 'off' ? [id] : [])))
-const untested = computed(() => props.room.checks.filter((c) => !results[c.mark]).length)
+const untested = computed(() => own.value.filter((c) => !results[c.mark]).length)
+function mark(check: string, r: string) {
+  results[check] = r
+  assumed.delete(check)
+}
+const boardTrials = computed(() => props.room.trials.filter((t) => t.board_unit_id === board.value && t.id !== old?.id))
+/** Fills empty cells hollow: they count for nothing until they are confirmed as seen. */
+function fill(from: Record<string, string | undefined>) {
+  for (const c of own.value) {
+    const r = from[c.mark]
+    if (!results[c.mark] && r) {
+      results[c.mark] = r
+      assumed.add(c.mark)
+    }
+  }
+}
+const { data: intake } = useQuery({
+  queryKey: ['intake', props.room.study.id],
+  queryFn: () => take(api.GET('/api/studies/{id}/intake', { params: { path: { id: props.room.study.id } } })),
+})
+const baseline = () =>
+  Object.fromEntries(
+    (intake.value?.intake.find((u) => u.unit.id === board.value)?.baseline ?? [])
+      .filter((l) => !l.assumed)
+      .map((l) => [l.check, l.result]),
+  )
 function move(i: number, by: number) {
   document.querySelector<HTMLElement>(`[data-check="${i + by}"] button`)?.focus()
 }
 const id = newId()
-const { problem, busy, mine, theirs, send } = useForm(() => emit('close'))
-async function submit() {
+let then: 'close' | 'other' = 'close'
+const { problem, busy, mine, theirs, send } = useForm(() => (then === 'other' ? emit('other') : emit('close')))
+async function submit(next: 'close' | 'other' = 'close') {
+  then = next
   const list: Piece[] = Object.entries(pieces).map(([part_id, origin]) => {
     const [kind, what] = origin.split(' ', 2)
     if (kind === 'unit') return { part_id, origin: 'unit', unit_id: what }
     return kind === 'copy' ? { part_id, origin: 'copy', lot: what } : { part_id, origin: kind as 'off' | 'unknown' }
   })
-  const body = { ...facts, board_unit_id: board.value, pieces: list, results }
+  const notices = more.notices.filter((n) => n.text.trim())
+  const body = {
+    ...facts,
+    ...more,
+    notices,
+    dead_gate: more.dead_gate as NonNullable<Schemas['Trial']['dead_gate']>,
+    board_unit_id: board.value,
+    housing_unit_id: housing,
+    pieces: list,
+    results,
+    assumed: [...assumed].filter((c) => results[c]),
+  }
   await send((v, header) =>
     old
       ? take(
@@ -94,7 +145,7 @@ async function submit() {
     append-to-body
     @close="emit('close')"
   >
-    <ElForm novalidate label-position="top" @submit.prevent="submit">
+    <ElForm novalidate label-position="top" @submit.prevent="submit()">
       <div class="row heads">
         <span>The board is</span>
         <button
@@ -155,16 +206,29 @@ async function submit() {
             What the checks showed
             <span class="quiet">{{ untested }} untested</span>
           </h3>
+          <p class="row fills">
+            <ElButton size="small" :disabled="!boardTrials.length" @click="fill(boardTrials.at(-1)?.results ?? {})">
+              As last time
+            </ElButton>
+            <ElButton size="small" @click="fill(baseline())">As baseline</ElButton>
+            <ElButton v-if="assumed.size" size="small" type="primary" @click="assumed.clear()">
+              I saw all {{ assumed.size }} of these: count them
+            </ElButton>
+          </p>
+          <p v-if="assumed.size" class="look">
+            {{ assumed.size }} cells are filled in and hollow: they count for nothing until you confirm that you saw them.
+          </p>
           <table>
             <tbody>
-              <tr v-for="(c, i) in room.checks" :key="c.id">
+              <tr v-for="(c, i) in own" :key="c.id">
                 <td>{{ c.name }}</td>
                 <td :data-check="i">
                   <ResultCell
                     :result="results[c.mark]"
+                    :assumed="assumed.has(c.mark)"
                     :label="c.name"
                     type="button"
-                    @set="(r) => (results[c.mark] = r)"
+                    @set="(r) => mark(c.mark, r)"
                     @move="(by) => move(i, by)"
                   />
                 </td>
@@ -179,6 +243,7 @@ async function submit() {
               <ElInput v-model="facts.build" maxlength="40" />
             </ElFormItem>
           </div>
+          <TrialMore v-model="more" :checks="own" :results="results" />
           <ElFormItem label="Note" :error="fieldError(problem, 'note')">
             <ElInput v-model="facts.note" name="note" type="textarea" :rows="2" />
           </ElFormItem>
@@ -186,6 +251,9 @@ async function submit() {
       </div>
       <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
       <ElButton type="primary" native-type="submit" :loading="busy">{{ old ? 'Save the trial' : 'Record the trial' }}</ElButton>
+      <ElButton v-if="!old && start && start.pieces.length && other" :loading="busy" @click="submit('other')">
+        Record it, then the {{ other.name }} board
+      </ElButton>
       <span v-if="untested" class="quiet left">{{ untested }} cells stay untested and will be shown so.</span>
     </ElForm>
   </ElDialog>

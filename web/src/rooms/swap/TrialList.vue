@@ -6,8 +6,13 @@ import type { Schemas } from '../../api/client'
 import StickerTag from '../../shared/StickerTag.vue'
 
 const props = defineProps<{ room: Schemas['Swap']; writes: boolean }>()
-defineEmits<{ edit: [trial: Schemas['TrialView']]; remove: [trial: Schemas['TrialView']] }>()
+defineEmits<{ edit: [trial: Schemas['TrialView']]; remove: [trial: Schemas['TrialView']]; undo: [act: Schemas['ActView']] }>()
+/** Trials with what was done after each, the newest first; the last act can be taken back. */
 const trials = computed(() => [...props.room.trials].reverse())
+const after = (seq: number, next?: number) =>
+  props.room.acts.filter((a) => a.after_trial >= seq && (next === undefined || a.after_trial < next)).reverse()
+const nextSeq = (i: number) => trials.value[i - 1]?.seq
+const last = computed(() => props.room.acts.at(-1)?.id)
 const unit = (id: string) => props.room.units.find((u) => u.id === id)
 const bad = (t: Schemas['TrialView'], kind: string) =>
   props.room.checks.filter((c) => t.results?.[c.mark] === kind).map((c) => c.name)
@@ -19,28 +24,53 @@ const parts = (t: Schemas['TrialView']) =>
 <template>
   <p v-if="!trials.length" class="quiet">No trial yet.</p>
   <ul class="plain">
-    <li v-for="t in trials" :key="t.id" class="trial">
-      <span class="mark fig">{{ t.mark }}</span>
-      <div>
-        <div class="row">
-          <StickerTag v-if="unit(t.board_unit_id)" :unit="unit(t.board_unit_id)!" />
-          <span>{{ t.title.replace(/^[^:]*board: /, '') }}</span>
-          <span v-if="t.minutes" class="quiet fig">{{ t.minutes }} min</span>
+    <template v-for="(t, i) in trials" :key="t.id">
+      <li v-for="a in after(t.seq, nextSeq(i))" :key="a.id" class="act">
+        <span>
+          {{ a.text }}
+          <span v-if="a.minutes" class="fig">, {{ a.minutes }} min</span>
+        </span>
+        <button v-if="writes && a.id === last" class="bare link" @click="$emit('undo', a)">take back</button>
+      </li>
+      <li class="trial">
+        <span class="mark fig">{{ t.mark }}</span>
+        <div>
+          <div class="row">
+            <StickerTag v-if="unit(t.board_unit_id)" :unit="unit(t.board_unit_id)!" />
+            <span>{{ t.title.replace(/^[^:]*board: /, '') }}</span>
+            <span v-if="room.builds.length > 1" class="quiet">build {{ t.on_build }}</span>
+            <span v-if="t.minutes" class="quiet fig">{{ t.minutes }} min</span>
+          </div>
+          <div v-if="t.pieces?.length && t.pieces.length <= 4">{{ parts(t) }}</div>
+          <div v-if="bad(t, 'lost').length" class="look">lost: {{ bad(t, 'lost').join('; ') }}</div>
+          <div v-if="bad(t, 'weak').length">weak: {{ bad(t, 'weak').join('; ') }}</div>
+          <div class="quiet">
+            {{ tested(t) }} of {{ room.checks.length }} checks tested{{
+              tested(t) && !bad(t, 'lost').length && !bad(t, 'weak').length ? ', no loss' : ''
+            }}
+          </div>
+          <div v-if="t.assumed?.length" class="quiet">{{ t.assumed.length }} filled in and not seen: they count for nothing</div>
+          <div v-if="t.notices?.length">
+            notice: {{ t.notices.map((n) => `“${n.text}”${n.kind === 'passing' ? ', passing' : ''}`).join('; ') }}
+          </div>
+          <div v-if="t.symptom">{{ t.symptom }}</div>
+          <div v-for="(l, k) in t.later ?? []" :key="k" class="quiet">
+            read again at {{ l.minutes }} min{{ l.after?.length ? ` after ${l.after.join(', ')}` : '' }}:
+            {{ Object.values(l.results).filter((r) => r === 'lost' || r === 'weak').length }} lost of
+            {{ Object.keys(l.results).length }}
+          </div>
+          <div v-if="t.spoilt" class="danger">proves nothing: {{ t.spoilt }}</div>
+          <div v-if="t.note" class="quiet note">{{ t.note }}</div>
         </div>
-        <div v-if="t.pieces?.length && t.pieces.length <= 4">{{ parts(t) }}</div>
-        <div v-if="bad(t, 'lost').length" class="look">lost: {{ bad(t, 'lost').join('; ') }}</div>
-        <div v-if="bad(t, 'weak').length">weak: {{ bad(t, 'weak').join('; ') }}</div>
-        <div class="quiet">
-          {{ tested(t) }} of {{ room.checks.length }} checks tested{{
-            tested(t) && !bad(t, 'lost').length && !bad(t, 'weak').length ? ', no loss' : ''
-          }}
+        <div v-if="writes" class="acts">
+          <ElButton size="small" :aria-label="`Change ${t.mark}`" @click="$emit('edit', t)">change</ElButton>
+          <ElButton size="small" :aria-label="`Delete ${t.mark}`" @click="$emit('remove', t)">delete</ElButton>
         </div>
-        <div v-if="t.note" class="quiet note">{{ t.note }}</div>
-      </div>
-      <div v-if="writes" class="acts">
-        <ElButton size="small" :aria-label="`Change ${t.mark}`" @click="$emit('edit', t)">change</ElButton>
-        <ElButton size="small" :aria-label="`Delete ${t.mark}`" @click="$emit('remove', t)">delete</ElButton>
-      </div>
+      </li>
+    </template>
+    <li v-for="a in after(0, trials.at(-1)?.seq)" :key="a.id" class="act">
+      <span>{{ a.text }}</span>
+      <button v-if="writes && a.id === last" class="bare link" @click="$emit('undo', a)">take back</button>
     </li>
   </ul>
 </template>
@@ -50,6 +80,14 @@ const parts = (t: Schemas['TrialView']) =>
   display: grid;
   grid-template-columns: 40px 1fr auto;
   gap: 8px;
+}
+.act {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+  padding: 3px 0 3px 48px !important;
+  color: var(--quiet);
+  font-size: 14px;
 }
 .mark {
   color: var(--pine);

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { ElButton } from 'element-plus'
+import { reactive } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { api, newId, take } from '../../api/client'
+import AnswerLine from '../../shared/AnswerLine.vue'
+import { minutes } from '../../shared/format'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { useSave } from '../../shared/save'
+
+/** One's own practices, and the start of a new one: level and seed make the phones, so that a case can be shared. */
+const router = useRouter()
+const { data: room, error } = useQuery({ queryKey: ['dry-runs'], queryFn: () => take(api.GET('/api/dry-runs')) })
+const facts = reactive({ level: 0, seed: '' as string | number })
+const { problem, mine, theirs, busy, save } = useSave()
+async function begin() {
+  const id = newId()
+  const seed = facts.seed === '' ? Math.floor(Math.random() * 1e6) : Number(facts.seed)
+  const made = await save((_, header) =>
+    take(api.POST('/api/dry-runs', { params: { header }, body: { id, level: Number(facts.level), seed } })),
+  )
+  if (made) await router.push({ name: 'dry-run', params: { id } })
+}
+</script>
+
+<template>
+  <div class="room">
+    <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
+    <AnswerLine v-else class="answer" :sentence="room?.answer" />
+    <div v-if="room" class="stage">
+      <section id="runs">
+        <h2>Your dry runs</h2>
+        <p v-if="!room.runs.length" class="quiet">None yet. Start one on the right; it takes five minutes and no phone.</p>
+        <table v-else>
+          <thead>
+            <tr>
+              <th>Level</th>
+              <th class="num">seed</th>
+              <th>right, wrong, unproven</th>
+              <th class="num">bench</th>
+              <th class="num">advised</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="r in room.runs" :key="r.id">
+              <td>
+                <RouterLink :to="{ name: 'dry-run', params: { id: r.id } }">{{ room.levels[r.level]?.name }}</RouterLink>
+              </td>
+              <td class="num">{{ r.seed }}</td>
+              <td>{{ r.done ? `${r.right}, ${r.wrong}, ${r.unproven}` : 'going on' }}</td>
+              <td class="num">{{ minutes(r.minutes) }}</td>
+              <td class="num">{{ r.done ? minutes(r.advised_minutes) : '' }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+    </div>
+    <div v-if="room" class="shelf">
+      <section>
+        <h2>A new one</h2>
+        <form @submit.prevent="begin">
+          <p v-for="l in room.levels" :key="l.level">
+            <label>
+              <input v-model.number="facts.level" type="radio" name="level" :value="l.level" />
+              {{ l.name }}
+            </label>
+          </p>
+          <p>
+            <label>
+              Seed, to repeat or share a case
+              <input v-model="facts.seed" class="fig seed" type="number" min="0" max="4294967295" placeholder="any" />
+            </label>
+          </p>
+          <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+          <ElButton type="primary" native-type="submit" :loading="busy">Start</ElButton>
+        </form>
+        <p class="quiet">
+          Two simulated phones, hidden locks. Exchange, read, put back; commit to what costs each check, or to nothing. The clock
+          counts bench minutes; at the end the advised sequence on the same phones stands beside yours.
+        </p>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.seed {
+  width: 130px;
+  padding: 5px;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--strong-line);
+}
+</style>

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+
+import { api, take, type Schemas } from '../../api/client'
+import EvidenceEye from '../../shared/EvidenceEye.vue'
+import { minutes } from '../../shared/format'
+import VerdictMark from '../../shared/VerdictMark.vue'
+
+/** The swaps in plain language, for the hand-over: done, shown, not shown; and each module, repair or replace. */
+const props = defineProps<{ room: Schemas['Swap'] }>()
+const rate = ref(45)
+const { data: account } = useQuery({
+  queryKey: computed(() => ['account', props.room.study.id, rate.value]),
+  queryFn: () =>
+    take(
+      api.GET('/api/studies/{id}/swap/account', {
+        params: { path: { id: props.room.study.id }, query: { rate: Math.round(rate.value * 100) } },
+      }),
+    ),
+  placeholderData: keepPreviousData,
+})
+</script>
+
+<template>
+  <template v-if="account">
+    <section>
+      <h2>Done</h2>
+      <p v-if="!account.done.length" class="quiet">No swap was made yet.</p>
+      <ul class="plain">
+        <li v-for="d in account.done" :key="d">{{ d }}</li>
+      </ul>
+    </section>
+    <section>
+      <h2>Shown on build {{ account.build || 'not recorded' }}</h2>
+      <p v-if="!account.shown.length" class="quiet">Nothing yet.</p>
+      <ul class="plain">
+        <li v-for="d in account.shown" :key="d">{{ d }}</li>
+      </ul>
+    </section>
+    <section>
+      <h2>Not shown</h2>
+      <ul class="plain">
+        <li v-for="d in account.not_shown" :key="d">{{ d }}</li>
+      </ul>
+    </section>
+    <section v-if="account.modules.length">
+      <h2>Repair or replace</h2>
+      <label class="quiet rate no-print">
+        A bench hour costs
+        <input v-model.number="rate" type="number" min="0" max="100000" class="fig" />
+      </label>
+      <div class="scroll" tabindex="0" role="region" aria-label="Repair or replace">
+        <table>
+          <thead>
+            <tr>
+              <th>Module</th>
+              <th>Advice</th>
+              <th>As a stranger</th>
+              <th class="num">closed and tested</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="m in account.modules" :key="m.part">
+              <td>{{ m.part }}</td>
+              <td>
+                <b>{{ m.advice }}</b>
+                <small class="quiet">{{ m.why }}{{ m.odds ? `; on the way ${m.odds}` : '' }}</small>
+              </td>
+              <td>
+                <span class="row">
+                  <EvidenceEye :state="m.eye" :size="18" />
+                  <VerdictMark :mark="m.mark" />
+                </span>
+              </td>
+              <td class="num">{{ m.minutes ? minutes(m.minutes) : '' }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </section>
+  </template>
+</template>
+
+<style scoped>
+small {
+  display: block;
+}
+.rate input {
+  width: 90px;
+  padding: 4px;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--strong-line);
+}
+</style>

@@ -1,0 +1,200 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus'
+import { computed, reactive, ref } from 'vue'
+
+import { api, newId, take, type Schemas } from '../../api/client'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { useSave } from '../../shared/save'
+
+/** What was done between trials. What cannot be undone asks first: the server says what can no longer be learned. */
+const props = defineProps<{ room: Schemas['Swap']; damaged?: { piece: Schemas['Piece']; board: string } }>()
+const emit = defineEmits<{ close: [] }>()
+type Kind = Schemas['SwapAct']['kind']
+const kinds: [Kind, string][] = [
+  ['restart', 'Restarted'],
+  ['reseat', 'Reseated the connectors'],
+  ['charger', 'Charger plugged in'],
+  ['wait', 'Waited'],
+  ['known-good part', 'Tried a known-good part'],
+  ['clock changed', 'Changed the clock'],
+  ['reset', 'Reset'],
+  ['update', 'Updated'],
+  ['flash', 'Flashed'],
+  ['calibrate', 'Calibrate with the maker’s service'],
+  ['damage', 'A piece was damaged'],
+]
+const facts = reactive({
+  kind: (props.damaged ? 'damage' : 'restart') as Kind,
+  housing:
+    (props.damaged && props.room.board.housings.find((h) => h.board_unit_id === props.damaged!.board)?.unit_id) ||
+    (props.room.board.housings[0]?.unit_id ?? ''),
+  build: '',
+  what: '',
+  minutes: 0,
+})
+const housing = computed(() => props.room.board.housings.find((h) => h.unit_id === facts.housing))
+const unit = (id?: string) => props.room.units.find((u) => u.id === id)
+const foreign = computed(() => housing.value?.slots.filter((s) => !['own', 'off', 'board'].includes(s.state)) ?? [])
+const picked = ref<string[]>(props.damaged ? [props.damaged.piece.part_id] : [])
+const choices = computed(() =>
+  facts.kind === 'calibrate' || facts.kind === 'reseat'
+    ? foreign.value
+    : (housing.value?.slots.filter((s) => s.piece.origin !== 'off' && s.state !== 'board') ?? []),
+)
+const needs = computed(() => ['calibrate', 'damage', 'reseat', 'known-good part'].includes(facts.kind))
+const { problem, mine, theirs, busy, save } = useSave()
+const asks = computed(() =>
+  problem.value?.errors
+    ?.find((e) => e.location === 'body.understood')
+    ?.message.replace(/^allowed: true, once you have read what cannot be undone: /, ''),
+)
+const done = ref('')
+async function send(understood: boolean) {
+  const id = newId()
+  const pieces = choices.value.filter((s) => picked.value.includes(s.piece.part_id)).map((s) => s.piece)
+  const path = { id: props.room.study.id }
+  const made = await save((_, header) =>
+    facts.kind === 'calibrate'
+      ? take(
+          api.POST('/api/studies/{id}/calibrations', {
+            params: { path, header },
+            body: {
+              id,
+              housing_unit_id: facts.housing,
+              part_ids: pieces.map((p) => p.part_id),
+              minutes: facts.minutes,
+              understood,
+            },
+          }),
+        )
+      : take(
+          api.POST('/api/studies/{id}/swap-acts', {
+            params: { path, header },
+            body: {
+              id,
+              understood,
+              kind: facts.kind,
+              board_unit_id: housing.value?.board_unit_id ?? facts.housing,
+              pieces: needs.value ? pieces : [],
+              build: facts.build,
+              what: facts.what,
+              minutes: facts.minutes,
+            },
+          }),
+        ),
+  )
+  if (!made) return
+  if (facts.kind === 'calibrate')
+    done.value = made.accepted ? 'The service accepted: the board’s entry is replaced.' : `The service refused: ${made.reason}.`
+  else emit('close')
+}
+</script>
+
+<template>
+  <form class="panel" aria-label="Done between trials" @submit.prevent="send(false)">
+    <h2>Done between trials</h2>
+    <div class="grid">
+      <label>
+        What
+        <select v-model="facts.kind">
+          <option v-for="[k, words] in kinds" :key="k" :value="k">{{ words }}</option>
+        </select>
+      </label>
+      <label>
+        On which phone
+        <select v-model="facts.housing">
+          <option v-for="h in room.board.housings" :key="h.unit_id" :value="h.unit_id">
+            {{ unit(h.unit_id)?.name
+            }}{{ h.board_unit_id !== h.unit_id ? `, with the ${unit(h.board_unit_id)?.name ?? 'missing'} board` : '' }}
+          </option>
+        </select>
+      </label>
+      <label v-if="facts.kind === 'update' || facts.kind === 'flash'">
+        Build that it carries now
+        <input v-model="facts.build" maxlength="40" required />
+      </label>
+      <label v-if="facts.kind === 'damage'">
+        What happened
+        <input v-model="facts.what" maxlength="120" required placeholder="panel blotched by heat" />
+      </label>
+      <label>
+        Minutes
+        <input v-model.number="facts.minutes" type="number" min="0" max="1440" class="fig" />
+      </label>
+    </div>
+    <fieldset v-if="needs">
+      <legend>{{ facts.kind === 'damage' ? 'The damaged piece' : 'Which pieces' }}</legend>
+      <p v-if="!choices.length" class="quiet">Every piece here is the board’s own.</p>
+      <label v-for="s in choices" :key="s.piece.part_id" class="tick">
+        <input v-model="picked" type="checkbox" :value="s.piece.part_id" />
+        {{ s.part }}, {{ s.state }}
+      </label>
+    </fieldset>
+    <div v-if="asks" class="asks" role="alert">
+      <b>This cannot be undone.</b>
+      {{ asks }}.
+      <ElButton type="primary" :loading="busy" @click="send(true)">I have read it: it is done, record it</ElButton>
+    </div>
+    <ProblemNote v-else :problem="problem" :mine="mine" @theirs="theirs" />
+    <p v-if="busy && facts.kind === 'calibrate'" class="quiet" role="status">Asking the service; it gets 4 seconds to answer.</p>
+    <p v-if="done" role="status">{{ done }}</p>
+    <div class="row">
+      <ElButton v-if="!asks && !done" type="primary" native-type="submit" :loading="busy">
+        {{ facts.kind === 'calibrate' ? 'Ask the service' : 'Record it' }}
+      </ElButton>
+      <ElButton @click="$emit('close')">{{ done ? 'Close' : 'Leave it' }}</ElButton>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.panel {
+  border: 1px solid var(--ink);
+  padding: 12px 14px;
+  margin-bottom: 20px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px 12px;
+  margin-bottom: 10px;
+}
+.grid label {
+  display: flex;
+  flex-direction: column;
+  font-size: 14px;
+  gap: 2px;
+}
+select,
+.grid input {
+  font-size: 15px;
+  padding: 5px;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--strong-line);
+  border-radius: 2px;
+  width: 100%;
+}
+fieldset {
+  border: 1px solid var(--line);
+  margin: 0 0 10px;
+  padding: 6px 10px;
+}
+legend {
+  font-size: 14px;
+}
+.tick {
+  display: inline-flex;
+  gap: 6px;
+  margin-right: 14px;
+  font-size: 14px;
+}
+.asks {
+  background: var(--amber-wash);
+  padding: 10px 12px;
+  margin-bottom: 10px;
+}
+.asks .el-button {
+  margin-top: 8px;
+}
+</style>

@@ -1,0 +1,86 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus'
+import { computed } from 'vue'
+
+import type { Schemas } from '../../api/client'
+import { figure, minutes } from '../../shared/format'
+
+/** The swaps that tell most per minute, each with its reason; with a budget, the sequence that settles most within it. */
+const props = defineProps<{ room: Schemas['Swap']; writes: boolean; budget: number }>()
+defineEmits<{ start: [next: Schemas['NextSwap']]; 'update:budget': [minutes: number] }>()
+const list = computed(() => (props.budget && props.room.plan.length ? props.room.plan : props.room.next))
+const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
+</script>
+
+<template>
+  <section id="next">
+    <h2>{{ budget && room.plan.length ? `What settles most in ${budget} min` : 'Next swap' }}</h2>
+    <ol class="plain">
+      <li v-for="(n, i) in list.slice(0, budget ? 6 : 3)" :key="n.words" class="next">
+        <span>
+          {{ n.words }}
+          <small class="quiet">
+            <span class="fig">{{ minutes(n.minutes) }}</span>
+            {{ n.assumed ? '(assumed: no way on record)' : 'with refit, checks and the way back' }},
+            <template v-if="n.bits >= 0.005">
+              <span class="fig">{{ figure(n.bits, 'bits') }}</span>
+              bits{{ n.bits_per_minute ? `, ${n.bits_per_minute.toFixed(3)} a minute` : '' }}
+            </template>
+            <template v-if="n.grades">; brings {{ n.grades }} verdict{{ n.grades === 1 ? '' : 's' }} nearer to proof</template>
+          </small>
+          <small>{{ n.reason }}.</small>
+        </span>
+        <ElButton v-if="writes" :type="i ? undefined : 'primary'" :aria-label="`Start: ${n.words}`" @click="$emit('start', n)">
+          Start
+          <span v-if="!i" class="keys">e</span>
+        </ElButton>
+      </li>
+    </ol>
+    <p v-if="budget && room.plan.length" class="quiet">
+      Together {{ minutes(total) }}; chosen one after the other, not proven best.
+    </p>
+    <p v-if="!list.length && room.trials.length" class="quiet">
+      Nothing that could be exchanged next is worth its minutes.
+      <template v-if="room.open.length">It stays open which part costs: {{ room.open.join('; ') }}.</template>
+    </p>
+    <label v-if="room.units.length > 1" class="budget quiet">
+      Minutes left at the bench
+      <input
+        type="number"
+        min="0"
+        max="1440"
+        class="fig"
+        :value="budget || ''"
+        placeholder="any"
+        @change="$emit('update:budget', Number(($event.target as HTMLInputElement).value) || 0)"
+      />
+    </label>
+  </section>
+</template>
+
+<style scoped>
+.next {
+  display: flex;
+  gap: 10px;
+  justify-content: space-between;
+  align-items: flex-start;
+}
+small {
+  display: block;
+}
+.budget {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  font-size: 14px;
+  padding-top: 8px;
+}
+.budget input {
+  width: 84px;
+  padding: 4px 6px;
+  font-size: 15px;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--strong-line);
+}
+</style>
