@@ -19,10 +19,18 @@ export const chromium = {
   },
 }
 
+/** A calibration service of the tests' own, which can be told to be slow, down or to refuse. */
+export const calibration = {
+  command: `../bin/waryowl calibration --listen 127.0.0.1:${port + 1}`,
+  port: port + 1,
+  reuseExistingServer: false,
+}
+export const calibrationBase = `http://127.0.0.1:${port + 1}`
+
 export const server = {
   command: '../bin/waryowl demo',
   url: `${base}/healthz`,
-  env: { PORT: String(port), WARYOWL_VAR: process.env.WARYOWL_E2E_VAR },
+  env: { PORT: String(port), WARYOWL_VAR: process.env.WARYOWL_E2E_VAR, WARYOWL_CALIBRATION: calibrationBase },
   timeout: 120_000,
   gracefulShutdown: { signal: 'SIGTERM' as const, timeout: 20_000 },
   reuseExistingServer: false,

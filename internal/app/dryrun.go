@@ -136,7 +136,12 @@ func caseOf(p *sim.Phones) policy.Case {
 func replay(run store.DryRun) (*drying, error) {
 	d := &drying{run: run, phones: sim.NewPhones(run.Seed, sim.Levels[run.Level]), commits: map[string]string{}, log: []string{}, shown: []DryReading{}}
 	d.bench = d.phones.Bench(1)
-	d.game = policy.NewGame(caseOf(d.phones))
+	baseline := policy.Baseline(caseOf(d.phones), d.bench)
+	d.bench.Minutes = 0 // the clock starts when the phones are open
+	d.game = policy.NewGame(caseOf(d.phones), baseline)
+	for _, u := range sim.Units {
+		d.shown = append(d.shown, DryReading{Mark: "before", Title: strings.ToUpper(u) + ", before it was opened", Board: u, Results: baseline[u]})
+	}
 	for i, a := range run.Acts {
 		if err := d.do(a); err != nil {
 			return nil, fmt.Errorf("act %d: %w", i, err)
@@ -280,13 +285,13 @@ func (d *drying) view() DryView {
 	case d.run.Done:
 		v.Answer = answer.Sentence{answer.Number(float64(d.run.RightCount), "", "#report"), answer.Text(" right, "), answer.Number(float64(d.run.WrongCount), "", "#report"), answer.Text(" wrong, "), answer.Number(float64(d.run.UnprovenCount), "", "#report"),
 			answer.Text(" unproven, in "), answer.Number(d.run.Minutes, "min", "#report"), answer.Text("; the advised sequence takes "), answer.Number(d.run.AdvisedMinutes, "min", "#report"), answer.Text(".")}
-	case len(d.shown) == 0:
+	case len(d.readings) == 0:
 		v.Answer = append(v.Answer, answer.Text("; nothing was read yet."))
 	default:
 		last := -1.0
 		for i, r := range d.readings {
 			if len(r.Exchanged)+len(r.Off) == 0 {
-				last = d.shown[i].Minute
+				last = d.shown[len(sim.Units)+i].Minute
 			}
 		}
 		if last < 0 {

@@ -92,14 +92,32 @@ type Policy func(g *Game) (Round, bool)
 // longest is how many rounds a study may take before it is given up as not settled.
 const longest = 120
 
-// NewGame starts a study with baselines that passed.
-func NewGame(c Case) *Game {
+// Baseline reads every check of both boards before anything is exchanged, and once more what was lost: the last reading counts.
+func Baseline(c Case, p Phones) map[string]map[string]string {
+	var all []string
+	for _, k := range c.Checks {
+		all = append(all, k.Name)
+	}
+	baseline := map[string]map[string]string{}
+	for _, b := range c.Boards {
+		baseline[b] = p.Run(b, all, false)
+		var lost []string
+		for _, k := range all {
+			if baseline[b][k] == "lost" {
+				lost = append(lost, k)
+			}
+		}
+		maps.Copy(baseline[b], p.Run(b, lost, false))
+	}
+	return baseline
+}
+
+// NewGame starts a study with what the boards showed before they were opened.
+func NewGame(c Case, baseline map[string]map[string]string) *Game {
 	g := &Game{Case: c, Study: ledger.Study{Build: "1", Newest: "1", Families: map[string]string{}, Concerns: map[string]string{}, Mates: c.Mates, Certain: c.Noise == diagnose.Noise{}}}
-	passed := map[string]string{}
 	for _, k := range c.Checks {
 		g.Study.Checks = append(g.Study.Checks, k.Name)
 		g.Study.Concerns[k.Name] = k.Family
-		passed[k.Name] = "pass"
 	}
 	for _, s := range c.Slots {
 		g.Study.Slots = append(g.Study.Slots, s.Name)
@@ -109,7 +127,7 @@ func NewGame(c Case) *Game {
 		}
 	}
 	for _, b := range c.Boards {
-		g.Study.Baselines = append(g.Study.Baselines, ledger.Baseline{Board: ledger.Board{Unit: b, Model: "m"}, Build: "1", Results: passed})
+		g.Study.Baselines = append(g.Study.Baselines, ledger.Baseline{Board: ledger.Board{Unit: b, Model: "m"}, Build: "1", Results: baseline[b]})
 	}
 	return g
 }
@@ -162,8 +180,13 @@ func (g *Game) read(rounds []Round) error {
 	g.moved = g.Study.Moved(g.history)
 	// Each unit of exchange stands among the candidates always: what only they tell apart is not yet settled.
 	var asked []diagnose.Candidate
-	for k, u := range g.units() {
-		asked = append(asked, diagnose.Candidate{ID: "u." + name(k), Minutes: 1, Unit: g.Boards[0], Setup: g.setup(g.Boards[0], u, true)})
+	for _, b := range g.Boards {
+		for k, u := range g.units() {
+			asked = append(asked, diagnose.Candidate{ID: "u." + b + "." + name(k), Minutes: 1, Unit: b, Setup: g.setup(b, u, true)})
+		}
+		if len(g.history.Ahead(ledger.Board{Unit: b, Model: "m"}, nil, nil, true)) == 0 {
+			break // no loss may have stayed on this board: the other would tell the same
+		}
 	}
 	for k, r := range rounds {
 		asked = append(asked, diagnose.Candidate{ID: name(k), Minutes: r.Minutes, Unit: r.Board, Setup: g.setup(r.Board, r.Slots, r.Refit)})
@@ -188,8 +211,11 @@ func (g *Game) read(rounds []Round) error {
 	for _, n := range out.Next {
 		bits[n.ID] = n.Bits
 	}
-	for k, u := range g.units() {
-		g.Bits[strings.Join(u, "+")] = bits["u."+name(k)]
+	for _, b := range g.Boards {
+		for k, u := range g.units() {
+			key := strings.Join(u, "+")
+			g.Bits[key] = max(g.Bits[key], bits["u."+b+"."+name(k)])
+		}
 	}
 	return nil
 }
@@ -229,7 +255,12 @@ func (g *Game) setup(board string, slots []string, refit bool) diagnose.Setup {
 	b := ledger.Board{Unit: board, Model: "m"}
 	setup := g.Study.Setup(b, states, pieces, g.moved)
 	if !g.Study.Certain {
-		setup.Atoms = append(setup.Atoms, g.history.Ahead(b, g.Study.Slots, pieces, refit)...)
+		for _, a := range g.history.Ahead(b, g.Study.Slots, pieces, refit) {
+			// A board that is known to keep a loss is reset before it is read again.
+			if len(g.history.Sticky[board]) == 0 || !strings.HasPrefix(a, "stuck:") {
+				setup.Atoms = append(setup.Atoms, a)
+			}
+		}
 	}
 	return setup
 }
@@ -316,9 +347,10 @@ func (g *Game) Read() (diagnose.Output, error) {
 	return g.Out, err
 }
 
-// Play carries a study through until all is settled, or nothing more is proposed.
+// Play carries a study through until all is settled, or nothing more is proposed. The minutes of the baselines, which are the same
+// for every policy, are not counted.
 func Play(c Case, p Phones, next Policy) (*Game, error) {
-	g := NewGame(c)
+	g := NewGame(c, Baseline(c, p))
 	for len(g.Rounds) < longest {
 		if err := g.read(nil); err != nil {
 			return g, err

@@ -77,7 +77,7 @@ type Try struct {
 }
 
 // noise of one look at a symptom (house): it may hide, or come from something else.
-var noise = diagnose.Noise{FalseLoss: 0.02, FalsePass: 0.05}
+var noise = diagnose.Noise{FalseLoss: 0.005, FalsePass: 0.05}
 
 // Question turns the tries into a question for diagnose: causes are atoms, tries trials of the one check "symptom", and every act
 // that takes something out of play is a candidate. open is what opening and closing the phone takes, in minutes.

@@ -34,7 +34,7 @@ func byHand(tries []Try) map[string]float64 {
 			for k, c := range causes {
 				there = there || set>>k&1 == 1 && !gone[c.ID] && !removed[c.ID]
 			}
-			p := map[bool]float64{true: 0.95, false: 0.02}[there]
+			p := map[bool]float64{true: 0.95, false: 0.005}[there]
 			if !t.Stayed {
 				p = 1 - p
 			}

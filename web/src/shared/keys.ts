@@ -30,7 +30,7 @@ export function typing(e: KeyboardEvent): boolean {
     t &&
     (t.isContentEditable ||
       (/^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName) &&
-        (t as HTMLInputElement).type !== 'range' &&
+        !['range', 'checkbox', 'radio'].includes((t as HTMLInputElement).type) &&
         !(t as HTMLInputElement).readOnly)),
   )
 }

@@ -15,7 +15,7 @@ defineProps<{ room: Schemas['DryView']; words: (explanation: string) => string }
           <th>Check</th>
           <th>You said</th>
           <th>It was</th>
-          <th></th>
+          <th>Judged</th>
         </tr>
       </thead>
       <tbody>

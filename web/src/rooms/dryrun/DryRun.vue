@@ -63,7 +63,7 @@ const explanations = computed(() => [
 const words = (e: string) => explanations.value.find(([x]) => x === e)?.[1] ?? 'nothing costs it'
 const readings = computed(() => [...(room.value?.readings ?? [])].reverse())
 const seen = (check: string) => {
-  const all = (room.value?.readings ?? []).filter((r) => r.results[check])
+  const all = (room.value?.readings ?? []).filter((r) => r.mark !== 'before' && r.results[check])
   const lost = all.filter((r) => r.results[check] === 'lost')
   return all.length ? `lost ${lost.length} of ${all.length}` : 'not read'
 }
@@ -94,7 +94,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
                   <th>PINE board holds</th>
                   <th>AMBER board holds</th>
                   <th class="num">to exchange</th>
-                  <th></th>
+                  <th>left off</th>
                 </tr>
               </thead>
               <tbody>
@@ -133,7 +133,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
           <h2>Readings</h2>
           <p v-if="!readings.length" class="quiet">Nothing was read yet.</p>
           <ul class="plain">
-            <li v-for="r in readings" :key="r.mark">
+            <li v-for="r in readings" :key="r.mark + r.board">
               <b class="fig">{{ r.mark }}</b>
               {{ r.title }}{{ r.late ? ', after restart, charge and settling' : '' }}
               <span class="quiet fig">minute {{ Math.round(r.minute) }}</span>

@@ -96,13 +96,13 @@ async function send(understood: boolean) {
     <div class="grid">
       <label>
         What
-        <select v-model="facts.kind">
+        <select v-model="facts.kind" aria-label="What was done">
           <option v-for="[k, words] in kinds" :key="k" :value="k">{{ words }}</option>
         </select>
       </label>
       <label>
         On which phone
-        <select v-model="facts.housing">
+        <select v-model="facts.housing" aria-label="On which phone">
           <option v-for="h in room.board.housings" :key="h.unit_id" :value="h.unit_id">
             {{ unit(h.unit_id)?.name
             }}{{ h.board_unit_id !== h.unit_id ? `, with the ${unit(h.board_unit_id)?.name ?? 'missing'} board` : '' }}

@@ -113,7 +113,7 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
     <div class="phones">
       <template v-for="(h, side) in pair" :key="h.unit_id">
         <div v-if="side" class="mat" data-drop="mat">
-          <h3>Mat</h3>
+          <h2>Mat</h2>
           <p v-if="!room.board.mat.length" class="quiet">empty</p>
           <ul class="plain">
             <li v-for="p in room.board.mat" :key="pieceName(p)">{{ pieceName(p) }}</li>
@@ -227,7 +227,7 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
   padding: 8px;
   font-size: 13px;
 }
-.mat h3 {
+.mat h2 {
   font-size: 14px;
 }
 .acts {

@@ -1,0 +1,251 @@
+import type { Locator, Page } from '@playwright/test'
+
+import { answer, clean, expect, fits, signIn, study, tabTo, test } from './bench'
+import { calibrationBase } from './setting'
+
+const demo = 'Drift 4, first pair'
+// The refusals that are expected: an irreversible act that asks first, and a service that does not answer.
+test.use({ refusals: [/status of 42[24]/] })
+
+const headers = () => ({ 'Idempotency-Key': crypto.randomUUID() })
+
+/** A small model with two phones whose baselines passed, made over the interface. */
+async function smallStudy(page: Page, name: string, checks = ['touch', 'loudspeaker', 'charging']): Promise<string> {
+  const post = async (path: string, data: object) => {
+    const sent = await page.request.post(path, { headers: headers(), data })
+    expect(sent.status(), await sent.text()).toBe(201)
+    return sent.json()
+  }
+  const s = await study(page, demo)
+  const all = (await (await page.request.get(`/api/studies/${s.id}/intake`)).json()).checks as { mark: string }[]
+  const id = () => crypto.randomUUID()
+  const model = await post('/api/models', {
+    id: id(),
+    maker: 'Corvane',
+    name,
+    entry: 'back',
+    width_mm: 70,
+    height_mm: 140,
+    check_changes: all.filter((c) => !checks.includes(c.mark)).map((c) => ({ mark: c.mark, off: true })),
+  })
+  for (const [name, family, slot, y] of [
+    ['display', 'SC', true, 0],
+    ['battery', 'PW', true, 40],
+    ['loudspeaker', 'SO', true, 90],
+    ['main board', 'BD', false, 20],
+  ] as const)
+    await post(`/api/models/${model.id}/parts`, { id: id(), name, family, slot, x_mm: 5, y_mm: y, w_mm: 40, h_mm: 18, layer: 1 })
+  const made = await post('/api/studies', { id: id(), model_id: model.id, title: `${name}, opened` })
+  for (const [name, colour, shape] of [
+    ['PINE', 'green', 'triangle'],
+    ['AMBER', 'amber', 'circle'],
+  ] as const) {
+    const u = await post(`/api/studies/${made.id}/units`, { id: id(), name, colour, shape, build: '2.0' })
+    for (const c of checks) {
+      const put = await page.request.put(`/api/units/${u.id}/baseline/${c}`, { headers: headers(), data: { version: 0, result: 'pass' } })
+      expect(put.status(), await put.text()).toBe(200)
+    }
+  }
+  return made.id
+}
+
+test('a whole study by keyboard alone: from the swap board to settled verdicts, with a false loss that is repeated', async ({ page }) => {
+  test.setTimeout(240_000)
+  await signIn(page)
+  await page.goto(`/studies/${await smallStudy(page, 'Skerry 1')}/swap`)
+  await expect(answer(page)).toContainText('exchange the main boards first')
+  // What is hidden: a display that is not the board's own costs touch. The first reading of a foreign loudspeaker is a bad seat.
+  let seat = false
+  let rounds = 0
+  for (; rounds < 24; rounds++) {
+    if (/^3 of 3 checks settled/.test((await answer(page).textContent()) ?? '')) break
+    const form = page.getByRole('dialog', { name: 'A trial, board first' })
+    await page.keyboard.press('e')
+    await expect(form).toBeVisible()
+    const foreign = (slot: string) => form.getByRole('combobox', { name: slot, exact: true }).evaluate((e) => (e as HTMLSelectElement).value.startsWith('unit'))
+    const quiet: boolean = (await foreign('loudspeaker')) && !seat
+    const results = [(await foreign('display')) ? 'l' : 'p', quiet ? 'l' : 'p', 'p']
+    seat ||= quiet
+    await tabTo(page, form.getByRole('button', { name: /^Touch, corners/ }), 60)
+    for (const r of results) await page.keyboard.press(r)
+    await tabTo(page, form.getByRole('button', { name: 'Record the trial' }), 60)
+    await page.keyboard.press('Enter')
+    await expect(form).toHaveCount(0)
+    await expect(page.getByText(`t${rounds + 1}`, { exact: true }).first()).toBeVisible()
+    if (rounds === 0) await expect(page.getByText('lost: Touch, corners included; Loudspeaker')).toBeVisible()
+  }
+  await expect(answer(page)).toContainText('3 of 3 checks settled')
+  expect(seat && rounds > 3, `${rounds} rounds`).toBe(true)
+  // The bad seat is doubted by name, and the culprit stands in the grid.
+  await expect(page.getByText(/Loudspeaker: noise with|disagree: a bad seat/).first()).toBeVisible()
+  await tabTo(page, page.getByRole('button', { name: 'Known', exact: true }))
+  await page.keyboard.press('Enter')
+  const cell = page.getByRole('region', { name: 'Suspects' }).getByRole('button', { name: 'display, stranger, touch: loses functions' })
+  await tabTo(page, cell, 120)
+  await page.keyboard.press('Enter')
+  await expect(page.locator('.evidence')).toContainText('costs the function with')
+  await clean(page)
+})
+
+const slot = (page: Page, name: string) => page.locator('.slots').getByRole('button', { name: new RegExp(`^${name}`) })
+
+async function act(page: Page, fill: (form: Locator) => Promise<void>) {
+  await page.getByRole('button', { name: /Done between trials/ }).click()
+  const form = page.getByRole('form', { name: 'Done between trials' })
+  await fill(form)
+  return form
+}
+
+test('a piece is moved by drag and by key, adopted by the service, and its reversal shows in the ledger', async ({ page }) => {
+  test.setTimeout(150_000)
+  await signIn(page)
+  await page.goto(`/studies/${await smallStudy(page, 'Skerry 2')}/swap`)
+  await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
+  const mode = async (m: string) => expect((await page.request.post(`${calibrationBase}/mode`, { data: { mode: m } })).status()).toBe(204)
+  // By drag: PINE's battery onto AMBER.
+  const from = page.getByRole('group', { name: 'PINE, slots' }).getByRole('button', { name: /^battery/ })
+  const to = page.getByRole('group', { name: 'AMBER, slots' }).getByRole('button', { name: /^battery/ })
+  await from.dragTo(to)
+  await expect(slot(page, 'battery in PINE: AMBER stranger')).toBeVisible()
+  await expect(page.getByText('PINE board: 1 stranger, 2 own')).toBeVisible()
+  // By key: out to the mat, then the original back home.
+  await slot(page, 'battery in PINE').focus()
+  await page.keyboard.press('o')
+  await expect(slot(page, 'battery in PINE: .*off')).toBeVisible()
+  await expect(page.locator('.mat')).toContainText('AMBER: battery')
+  await slot(page, 'battery in PINE').focus()
+  await page.keyboard.press('r')
+  await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
+  await slot(page, 'display in PINE').focus()
+  await page.keyboard.press('x')
+  await expect(slot(page, 'display in PINE: AMBER stranger')).toBeVisible()
+  // The service is down, then slow, then it answers; nothing is recorded until it does. What cannot be undone asks first.
+  const calibrate = async (form: Locator) => {
+    await form.getByLabel('What was done').selectOption('calibrate')
+    await form.getByRole('checkbox', { name: /^display/ }).check()
+    await form.getByRole('button', { name: 'Ask the service' }).click()
+    await expect(form.getByText('This cannot be undone.')).toBeVisible()
+    await form.getByRole('button', { name: /I have read it/ }).click()
+  }
+  await mode('down')
+  let form = await act(page, calibrate)
+  await expect(form.getByText(/cannot be reached/)).toBeVisible()
+  await mode('slow')
+  await form.getByRole('button', { name: 'Ask the service' }).click()
+  await form.getByRole('button', { name: /I have read it/ }).click()
+  await expect(form.getByText(/did not answer in time/)).toBeVisible()
+  await mode('refuse')
+  await form.getByRole('button', { name: 'Ask the service' }).click()
+  await form.getByRole('button', { name: /I have read it/ }).click()
+  await expect(form.getByText('The service refused: the service refuses this model.')).toBeVisible()
+  await form.getByRole('button', { name: 'Close' }).click()
+  await mode('ok')
+  form = await act(page, calibrate)
+  await expect(form.getByText('The service accepted')).toBeVisible()
+  await form.getByRole('button', { name: 'Close' }).click()
+  await expect(slot(page, 'display in PINE: AMBER adopted')).toBeVisible()
+  await slot(page, 'display in PINE').focus()
+  await page.keyboard.press('r')
+  await expect(slot(page, 'display in PINE: PINE stranger')).toBeVisible() // the original is a stranger to its own board now
+  // A second unit would lose the last control: the warning says so.
+  form = await act(page, async (f) => {
+    await f.getByLabel('What was done').selectOption('flash')
+    await f.getByLabel('On which phone').selectOption({ label: 'AMBER' })
+    await f.getByLabel('Build that it carries now').fill('2.1')
+    await f.getByRole('button', { name: 'Record it' }).click()
+  })
+  await expect(form.getByText(/the last control goes/)).toBeVisible()
+  await form.getByRole('button', { name: 'Leave it' }).click()
+  await clean(page)
+})
+
+test('a trial holds what was seen: hollow fills, a notice, a later reading, a sick phone and the account', async ({ page }) => {
+  await signIn(page)
+  await page.goto(`/studies/${await smallStudy(page, 'Skerry 3')}/swap`)
+  await expect(answer(page)).toContainText('exchange the main boards first')
+  await page.keyboard.press('n')
+  const form = page.getByRole('dialog', { name: 'A trial, board first' })
+  await form.getByRole('button', { name: 'As baseline' }).click()
+  await expect(form.getByText('3 cells are filled in and hollow')).toBeVisible()
+  await expect(form.getByRole('button', { name: 'Loudspeaker: assumed' })).toBeVisible()
+  await form.getByRole('button', { name: /I saw all 3/ }).click()
+  await form.getByRole('button', { name: 'A notice' }).click()
+  await form.getByLabel('Notice 1', { exact: true }).fill('Unknown display')
+  await form.getByLabel('Symptom in words').fill('half bright for a minute')
+  await form.getByRole('button', { name: 'Read again later' }).click()
+  await form.getByRole('button', { name: 'Again: Touch, corners included: untested' }).press('l')
+  await form.getByRole('button', { name: 'Record the trial' }).click()
+  await expect(form).toHaveCount(0)
+  await expect(page.getByText('notice: “Unknown display”')).toBeVisible()
+  await expect(page.getByText(/read again at 10 min after restart, charge, settling: 1 lost of 1/)).toBeVisible()
+  await expect(page.getByText('Notice “Unknown display”').first()).toBeVisible()
+  await page.getByRole('button', { name: 'Sick phone' }).click()
+  await page.getByLabel('Symptom', { exact: true }).fill('crackles')
+  await page.getByLabel('Suspected module').selectOption({ label: 'loudspeaker' })
+  await page.getByRole('button', { name: 'Look for it' }).click()
+  await expect(page.getByText('look at it once as it is, then try.')).toBeVisible()
+  await page.getByRole('button', { name: 'Still there' }).click()
+  await expect(page.getByText(/try next: (other app|restart)/)).toBeVisible()
+  await page.getByLabel('What was tried').selectOption('other app')
+  await page.getByRole('button', { name: 'Gone' }).click()
+  await expect(page.locator('.cause').first()).toContainText('the app or its settings')
+  await page.getByLabel('What was tried').selectOption('other app')
+  await page.getByRole('button', { name: 'Gone' }).click()
+  await expect(page.getByText(/it is the app or its settings/)).toBeVisible()
+  await page.getByRole('button', { name: 'Account' }).click()
+  await expect(page.getByRole('heading', { name: 'Not shown' })).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Repair or replace' }).getByRole('row', { name: /display/ })).toBeVisible()
+})
+
+test('a dry run to its score, and the advised sequence beside it', async ({ page }) => {
+  test.setTimeout(150_000)
+  await signIn(page, 'technician')
+  await page.goto('/dry-runs')
+  await page.getByLabel('one lock').check()
+  await page.getByLabel('Seed, to repeat or share a case').fill('11')
+  await page.getByRole('button', { name: 'Start' }).click()
+  await expect(answer(page)).toContainText('nothing was read yet')
+  await clean(page)
+  const readings = page.getByRole('listitem').filter({ hasText: / board: / })
+  const read = async (key: string) => {
+    const before = await readings.count()
+    await page.keyboard.press(key)
+    await expect(readings).toHaveCount(before + 1)
+    return (await readings.first().textContent()) ?? ''
+  }
+  await page.getByRole('button', { name: /Exchange the boards/ }).click()
+  const all = await read('p')
+  const check = /lost: ([a-z-]+)/.exec(all)?.[1]
+  expect(check, all).toBeTruthy()
+  const slots = await page.getByRole('region', { name: 'Slots' }).getByRole('checkbox').count()
+  let culprit = ''
+  for (let i = 0; i < slots && !culprit; i++) {
+    await page.getByRole('button', { name: 'Originals back' }).click()
+    const box = page.getByRole('region', { name: 'Slots' }).getByRole('checkbox').nth(i)
+    await box.check()
+    const text = await read('p')
+    if (text.includes('lost:')) culprit = /exchanged: ([a-z ]+?)\s+minute/.exec(text)?.[1] ?? ''
+  }
+  expect(culprit).toBeTruthy()
+  await read('a') // the same on the other board
+  await page.getByRole('button', { name: 'Originals back' }).click()
+  await read('p')
+  for (const box of await page.getByRole('combobox', { name: /^What costs/ }).all()) {
+    const mine = (await box.getAttribute('aria-label')) === `What costs ${check}`
+    await box.selectOption(mine ? `${culprit}:stranger` : 'none')
+    await expect(box).toHaveValue(mine ? `${culprit}:stranger` : 'none')
+  }
+  await expect(answer(page)).toContainText('8 of 8 verdicts committed')
+  await page.getByRole('button', { name: 'End, and see the truth' }).click()
+  await expect(answer(page)).toContainText(' 0 wrong')
+  await expect(page.getByRole('row', { name: new RegExp(`^${check} ${culprit} ${culprit} right`) })).toBeVisible()
+  await expect(page.getByRole('heading', { name: /The advised sequence on the same phones/ })).toBeVisible()
+  await clean(page)
+  for (const size of [{ width: 390, height: 844 }]) {
+    await page.setViewportSize(size)
+    await fits(page)
+    await clean(page)
+  }
+  await page.goto('/dry-runs')
+  await expect(answer(page)).toContainText('Last time:')
+})
