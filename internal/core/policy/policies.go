@@ -95,6 +95,16 @@ func Halving(g *Game) (Round, bool) {
 // Ours takes the arrangement and board that tell most per minute from where the bench stands, among those of [Game.Propose].
 func Ours(g *Game) (Round, bool) {
 	rounds := g.Propose()
+	kept := ""
+	for _, b := range g.Boards {
+		if g.kept(b) {
+			kept = b
+			rounds = slices.DeleteFunc(rounds, func(r Round) bool { return r.Board == b })
+		}
+	}
+	if kept != "" && len(rounds) == 0 {
+		return g.round(kept, nil), true // both boards keep losses: one must be freed first
+	}
 	if len(rounds) == 0 || g.read(rounds) != nil {
 		return Round{}, false
 	}
@@ -106,7 +116,10 @@ func Ours(g *Game) (Round, bool) {
 			best = k
 		}
 	}
-	if rounds[best].Bits <= 1e-6 {
+	switch {
+	case rounds[best].Bits < Worth && kept != "":
+		return g.round(kept, nil), true
+	case rounds[best].Bits <= 1e-6:
 		return Round{}, false
 	}
 	return rounds[best], true

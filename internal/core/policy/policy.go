@@ -232,6 +232,9 @@ func (g *Game) units() [][]string {
 	return list
 }
 
+// kept says that a board is known to keep a loss from an earlier arrangement.
+func (g *Game) kept(board string) bool { return len(g.history.Sticky[board]) > 0 }
+
 // Done says that nothing is open, or that no exchange tells anything about it.
 func (g *Game) Done() bool {
 	if len(g.open()) == 0 {
@@ -257,7 +260,7 @@ func (g *Game) setup(board string, slots []string, refit bool) diagnose.Setup {
 	if !g.Study.Certain {
 		for _, a := range g.history.Ahead(b, g.Study.Slots, pieces, refit) {
 			// A board that is known to keep a loss is reset before it is read again.
-			if len(g.history.Sticky[board]) == 0 || !strings.HasPrefix(a, "stuck:") {
+			if !g.kept(board) || !strings.HasPrefix(a, "stuck:") {
 				setup.Atoms = append(setup.Atoms, a)
 			}
 		}
@@ -270,7 +273,7 @@ func (g *Game) round(board string, slots []string) Round {
 	slots = slices.Sorted(slices.Values(slots))
 	r := Round{Board: board, Slots: slots, Checks: g.open()}
 	r.Minutes = g.Cost(g.Have, slots) + bootMinutes
-	if len(g.history.Sticky[board]) > 0 {
+	if g.kept(board) {
 		r.Reset = true
 		r.Minutes += resetMinutes
 	}
@@ -361,6 +364,9 @@ func Play(c Case, p Phones, next Policy) (*Game, error) {
 		r, ok := next(g)
 		if !ok {
 			break
+		}
+		if g.kept(r.Board) && len(r.Slots) > 0 {
+			r = g.round(r.Board, nil) // the guard: nothing counts on this board until it was reset and a control passes
 		}
 		g.Do(p, r)
 	}
