@@ -55,12 +55,19 @@ type study struct {
 	} `json:"log"`
 	Trials []struct {
 		Board   string
-		Pieces  []struct{ Part, Unit string }
+		Housing string
+		Before  []struct {
+			Kind, Board string
+			Pieces      []piece
+		}
+		Pieces  []piece
 		Results map[string]string
 		Minutes float64
 		Note    string
 	} `json:"trials"`
 }
+
+type piece struct{ Part, Unit string }
 
 type outcome struct {
 	Model, Part string
@@ -255,11 +262,22 @@ func (l *loader) study(st study, k *loaded) {
 	}
 	for i, t := range st.Trials {
 		what := fmt.Sprintf("%s trial %d", st.Title, i)
-		f := store.TrialFacts{BoardUnitID: units[t.Board], Results: t.Results, Minutes: t.Minutes, Note: t.Note}
-		for _, p := range t.Pieces {
-			f.Pieces = append(f.Pieces, store.Piece{PartID: k.parts[p.Part], Origin: "unit", UnitID: units[p.Unit]})
+		for j, a := range t.Before {
+			act := fmt.Sprintf("%s, before it %d", what, j)
+			f := store.SwapActFacts{Kind: a.Kind, BoardUnitID: units[a.Board], Pieces: k.pieces(a.Pieces, units)}
+			_, err := l.AddSwapAct(l.ctx, l.command(act), id, l.id(act), f, true)
+			l.try(err, act)
 		}
+		f := store.TrialFacts{BoardUnitID: units[t.Board], HousingUnitID: units[t.Housing], Pieces: k.pieces(t.Pieces, units), Results: t.Results, Minutes: t.Minutes, Note: t.Note}
 		_, err := l.AddTrial(l.ctx, l.command(what), id, l.id(what), f)
 		l.try(err, what)
 	}
+}
+
+func (k *loaded) pieces(list []piece, units map[string]string) []store.Piece {
+	var out []store.Piece
+	for _, p := range list {
+		out = append(out, store.Piece{PartID: k.parts[p.Part], Origin: "unit", UnitID: units[p.Unit]})
+	}
+	return out
 }
