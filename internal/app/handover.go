@@ -42,6 +42,7 @@ type Handover struct {
 	Parts     []store.Part     `json:"parts" nullable:"false"`
 	Hazards   []hazard.Caution `json:"hazards" nullable:"false"`
 	Notice    string           `json:"notice"`
+	Swaps     Account          `json:"swaps" doc:"what the swaps did, showed and did not show"`
 }
 
 // Handover puts together what the study can stand behind.
@@ -123,6 +124,13 @@ func (s *Service) Handover(ctx context.Context, id string) (Handover, error) {
 		}
 	} else {
 		h.Open = append(h.Open, "no reading of the swaps: "+f.Allowed)
+	}
+	if err == nil {
+		if h.Swaps, err = b.account(0); err != nil {
+			return Handover{}, err
+		}
+	} else {
+		h.Swaps = Account{Build: h.Build, Done: []string{}, Shown: []string{}, NotShown: []string{}, Modules: []Module{}}
 	}
 	h.Untested = max(0, slots*len(b.checks)-tested)
 	for _, u := range b.units {

@@ -219,17 +219,6 @@ func commonness(part string) int {
 	return len(commonJobs)
 }
 
-// secondsIn is the time on the clock until all of these parts are out; 0 when that is not known.
-func (k *knowledge) secondsIn(parts []string) float64 {
-	q := k.question(route.Elapsed)
-	q.Goal = parts
-	out, err := route.Solve(q)
-	if err != nil {
-		return 0
-	}
-	return out.ElapsedSeconds
-}
-
 func (k *knowledge) question(minimise string) route.Input {
 	return route.Input{Steps: k.routeSteps(), Minimise: minimise, ToolChangeSeconds: toolChangeSeconds, FlipSeconds: flipSeconds}
 }

@@ -1493,6 +1493,8 @@ export interface components {
             score: components["schemas"]["Card"];
             stages: components["schemas"]["Stage"][];
             study: components["schemas"]["Study"];
+            /** @description what the swaps did, showed and did not show */
+            swaps: components["schemas"]["Account"];
             units: components["schemas"]["Unit"][];
             /**
              * Format: int64

@@ -78,6 +78,17 @@ const print = () => window.print()
           </table>
           <p v-else class="quiet">No loss on record.</p>
         </section>
+        <section v-if="sheet.swaps.done.length" id="swaps">
+          <h2>The swaps in words</h2>
+          <p>{{ sheet.swaps.shown.join(' ') || 'Nothing was shown yet.' }}</p>
+          <details>
+            <summary>{{ sheet.swaps.done.length }} trials, and what they do not show</summary>
+            <ul class="plain">
+              <li v-for="d in sheet.swaps.done" :key="d">{{ d }}</li>
+              <li v-for="d in sheet.swaps.not_shown" :key="d" class="quiet">{{ d }}</li>
+            </ul>
+          </details>
+        </section>
         <p class="notice">{{ sheet.notice }}</p>
       </div>
       <div class="shelf">

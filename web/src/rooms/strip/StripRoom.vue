@@ -13,7 +13,6 @@ import { useClocks } from '../../shared/bench/clocks'
 import type { LineAnswer, Stop } from '../../shared/bench/reader'
 import TrayPanel from '../../shared/bench/TrayPanel.vue'
 import { useBench, type LogBody } from '../../shared/bench/useBench'
-import CautionList from '../../shared/CautionList.vue'
 import { clock } from '../../shared/format'
 import { keyOf, typing, type BenchKey } from '../../shared/keys'
 import PhoneMap from '../../shared/PhoneMap.vue'
@@ -25,11 +24,13 @@ import ClockShelf from './ClockShelf.vue'
 import EntryForm from './EntryForm.vue'
 import FactForm from './FactForm.vue'
 import LogList from './LogList.vue'
+import MatShelf from './MatShelf.vue'
 import { syncMark } from './offset'
 import PartForm from './PartForm.vue'
 import PhotoShelf from './PhotoShelf.vue'
 import PlanHints from './PlanHints.vue'
 import StepForm from './StepForm.vue'
+import TilePad from './TilePad.vue'
 import TraceDialog from './TraceDialog.vue'
 
 const id = String(useRoute().params.id)
@@ -65,7 +66,6 @@ const { problem, mine, theirs, busy, save } = useSave()
 const undone = ref<Schemas['LogEntry']>()
 const line = ref<InstanceType<typeof BenchLine>>()
 const photos = ref<InstanceType<typeof PhotoShelf>>()
-const secure = window.isSecureContext
 
 interface Question {
   title: string
@@ -328,16 +328,7 @@ const open = (p: string) => {
         </p>
         <section v-if="unit" id="next">
           <h2>Next on {{ unit.name }}</h2>
-          <div class="pad">
-            <button v-for="(n, i) in next" :key="n.step_id ?? i" class="tile" :disabled="!writes" @click="tile(n)">
-              <span class="keys">{{ i + 1 }}</span>
-              <b>{{ (n.facts ?? steps.get(n.step_id!))?.verb }}</b>
-              {{ (n.facts ?? steps.get(n.step_id!))?.what }}
-              <small>{{ (n.facts ?? steps.get(n.step_id!))?.tool || 'by hand' }}</small>
-              <small v-if="n.from">as on {{ n.from }}</small>
-              <small v-if="n.cautions.length" class="look">{{ n.cautions[0]!.text }}</small>
-            </button>
-          </div>
+          <TilePad :next="next" :steps="steps" :writes="writes" @tile="tile" />
           <p v-if="!next.length" class="quiet">
             The plan knows nothing further. Describe what you do next, and the plan learns it.
           </p>
@@ -363,34 +354,7 @@ const open = (p: string) => {
           :entry="log.at(-1)?.id"
           :writes="writes"
         />
-        <section>
-          <h2 id="mat">On the mat</h2>
-          <p v-for="d in state?.doubts" :key="d.text" class="look">
-            <b>{{ d.part }}:</b>
-            {{ d.text }}
-            <template v-if="d.fixes.length">
-              Perhaps
-              <span v-for="(x, i) in d.fixes" :key="i" class="fig">{{ i ? ', ' : '' }}{{ x.value }}</span>
-            </template>
-          </p>
-          <p v-if="state?.lost.length" class="look">Lost and not found: {{ state.lost.join(', ') }}</p>
-          <p v-if="state?.retest.length">
-            To test again before closing:
-            <b class="fig">{{ state.retest.length }}</b>
-            checks
-          </p>
-          <p>
-            <b class="fig">{{ state?.screws ?? 0 }}</b>
-            screws,
-            <b class="fig">{{ state?.out.length ?? 0 }}</b>
-            parts of {{ unit?.name ?? 'no phone' }}
-          </p>
-          <CautionList :cautions="next[0]?.cautions ?? []" :notice="room.notice" />
-          <p v-if="!secure" class="quiet">
-            This address is plain http: keeping the program for a bench without a network, one sender among several tabs, and the
-            camera need https or this very machine.
-          </p>
-        </section>
+        <MatShelf :state="state" :unit="unit?.name" :cautions="next[0]?.cautions ?? []" :notice="room.notice" />
         <PlanHints :hints="room.hints" :steps="steps" :writes="writes" />
       </div>
     </template>
@@ -464,43 +428,8 @@ const open = (p: string) => {
   align-items: center;
   font-size: 18px;
 }
-.pad {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 8px;
-  margin-bottom: 12px;
-}
-.tile {
-  font: inherit;
-  text-align: left;
-  min-height: 88px;
-  padding: 8px 10px;
-  background: var(--sheet);
-  color: var(--ink);
-  border: 1px solid var(--strong-line);
-  border-radius: 2px;
-  cursor: pointer;
-  overflow-wrap: anywhere;
-}
-.tile:first-child {
-  border: 2px solid var(--pine);
-}
-.tile:disabled {
-  cursor: default;
-  color: var(--quiet);
-}
-.tile small {
-  display: block;
-  color: var(--quiet);
-}
-.tile small.look {
-  color: var(--amber);
-}
 .keys {
   margin-left: 6px;
-}
-.tile .keys {
-  margin: 0 6px 0 0;
 }
 .bench {
   padding-bottom: 90px;

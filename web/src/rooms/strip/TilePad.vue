@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import type { Schemas } from '../../api/client'
+
+/** Eight large tiles with the likeliest next facts; the number keys log them. */
+defineProps<{ next: Schemas['NextStep'][]; steps: Map<string, Schemas['PlanStep']>; writes: boolean }>()
+defineEmits<{ tile: [next: Schemas['NextStep']] }>()
+</script>
+
+<template>
+  <div class="pad">
+    <button v-for="(n, i) in next" :key="n.step_id ?? i" class="tile" :disabled="!writes" @click="$emit('tile', n)">
+      <span class="keys">{{ i + 1 }}</span>
+      <b>{{ (n.facts ?? steps.get(n.step_id!))?.verb }}</b>
+      {{ (n.facts ?? steps.get(n.step_id!))?.what }}
+      <small>{{ (n.facts ?? steps.get(n.step_id!))?.tool || 'by hand' }}</small>
+      <small v-if="n.from">as on {{ n.from }}</small>
+      <small v-if="n.cautions.length" class="look">{{ n.cautions[0]!.text }}</small>
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.pad {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+  margin-bottom: 12px;
+}
+.tile {
+  font: inherit;
+  text-align: left;
+  min-height: 88px;
+  padding: 8px 10px;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--strong-line);
+  border-radius: 2px;
+  cursor: pointer;
+  overflow-wrap: anywhere;
+}
+.tile:first-child {
+  border: 2px solid var(--pine);
+}
+.tile:disabled {
+  cursor: default;
+  color: var(--quiet);
+}
+.tile small {
+  display: block;
+  color: var(--quiet);
+}
+.tile small.look {
+  color: var(--amber);
+}
+.keys {
+  margin-right: 6px;
+}
+</style>
