@@ -122,6 +122,7 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
   // The service is down, then slow, then it answers; nothing is recorded until it does. What cannot be undone asks first.
   const calibrate = async (form: Locator) => {
     await form.getByLabel('What was done').selectOption('calibrate')
+    await form.getByLabel('On which phone').selectOption({ label: 'PINE' })
     await form.getByRole('checkbox', { name: /^display/ }).check()
     await form.getByRole('button', { name: 'Ask the service' }).click()
     await expect(form.getByText('This cannot be undone.')).toBeVisible()

@@ -121,6 +121,9 @@ func (m *model) against(lost observation) []string {
 			passing = append(passing, o)
 		}
 	}
+	// The likest trial speaks first: the one that held least besides, and of these the latest.
+	slices.Reverse(passing)
+	slices.SortStableFunc(passing, func(a, b observation) int { return cmp.Compare(a.atoms.count(), b.atoms.count()) })
 	for size := 1; size <= len(passing); size++ {
 		if names := cover(lost.atoms, passing, size); names != nil {
 			return names

@@ -43,6 +43,9 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
       Nothing that could be exchanged next is worth its minutes.
       <template v-if="room.open.length">It stays open which part costs: {{ room.open.join('; ') }}.</template>
     </p>
+    <p v-if="!list.length && !room.trials.length" class="quiet">
+      With two phones on record, what tells most a minute stands here.
+    </p>
     <label v-if="room.units.length > 1" class="budget quiet">
       Minutes left at the bench
       <input

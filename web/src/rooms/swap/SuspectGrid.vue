@@ -65,6 +65,12 @@ defineEmits<{ choose: [verdict: Schemas['Verdict']] }>()
   font-size: 14px;
   white-space: nowrap;
 }
+.grid tbody th,
+.grid thead th:first-child {
+  position: sticky;
+  left: 0;
+  background: var(--ground);
+}
 .grid tbody th {
   border-bottom: 1px solid var(--line);
 }

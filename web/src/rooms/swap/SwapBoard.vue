@@ -186,7 +186,7 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
                 >
                   <rect class="band" x="1" y="1" width="10" height="10" />
                 </svg>
-                {{ unit(at(h, p.id)?.piece.unit_id)?.name ?? at(h, p.id)?.piece.lot }}
+                <span class="who">{{ unit(at(h, p.id)?.piece.unit_id)?.name ?? at(h, p.id)?.piece.lot }}</span>
                 <span class="state">{{ at(h, p.id)?.state }}</span>
                 <span v-if="at(h, p.id)?.spoil" class="danger">damaged</span>
               </button>
@@ -244,6 +244,12 @@ select {
   color: var(--ink);
   border: 1px solid var(--strong-line);
 }
+.slots {
+  table-layout: fixed;
+}
+.slots th {
+  overflow-wrap: anywhere;
+}
 .slots th[scope] {
   color: var(--ink);
   font-weight: 400;
@@ -259,9 +265,15 @@ select {
   gap: 7px;
   align-items: center;
   width: 100%;
+  min-width: 0;
+  flex-wrap: wrap;
+  overflow-wrap: anywhere;
   min-height: 26px;
   padding: 1px 6px;
   font-size: 14px;
+}
+.who {
+  min-width: 0;
 }
 .cell:hover {
   background: var(--wash);

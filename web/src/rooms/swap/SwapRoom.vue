@@ -258,6 +258,7 @@ async function undoAct(a: Schemas['ActView']) {
 <style scoped>
 .faces {
   display: flex;
+  flex-wrap: wrap;
   gap: 4px;
   border-bottom: 1px solid var(--ink);
   margin-bottom: 14px;
