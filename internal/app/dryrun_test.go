@@ -1,0 +1,210 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"strings"
+	"testing"
+
+	"waryowl/internal/core/drill"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/sim"
+	"waryowl/internal/store"
+)
+
+// trainee practises on simulated phones.
+type trainee struct {
+	*Service
+	t   *testing.T
+	who Actor
+	run store.DryRun
+}
+
+func practise(t *testing.T, s *Service, level int, seed uint64) *trainee {
+	p := &trainee{Service: s, t: t, who: Actor{ID: store.NewID(), Role: Technician}}
+	var err error
+	if p.run, err = s.AddDryRun(context.Background(), p.command(), store.NewID(), level, seed); err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
+func (p *trainee) command() Command {
+	c := command()
+	c.Actor = p.who
+	return c
+}
+
+func (p *trainee) do(a store.DryAct) {
+	p.t.Helper()
+	run, err := p.DryStep(context.Background(), p.command(), p.run.ID, p.run.Version, a)
+	if err != nil {
+		p.t.Fatal(err)
+	}
+	p.run = run
+}
+
+func (p *trainee) view() DryView {
+	p.t.Helper()
+	v, err := p.DryRun(context.Background(), p.who, p.run.ID)
+	if err != nil {
+		p.t.Fatal(err)
+	}
+	return v
+}
+
+// read fits an arrangement, reads a board and returns what was lost.
+func (p *trainee) read(board string, slots ...string) []string {
+	p.t.Helper()
+	p.do(store.DryAct{Kind: "arrange", Slots: slots})
+	var checks []string
+	for _, c := range p.view().Checks {
+		checks = append(checks, c.Name)
+	}
+	p.do(store.DryAct{Kind: "read", Board: board, Checks: checks})
+	v := p.view()
+	var lost []string
+	for c, r := range v.Readings[len(v.Readings)-1].Results {
+		if r == "lost" {
+			lost = append(lost, c)
+		}
+	}
+	slices.Sort(lost)
+	return lost
+}
+
+// TestADryRunToItsScore: somebody who works properly is right everywhere; the clock counts, the advised sequence stands beside.
+func TestADryRunToItsScore(t *testing.T) {
+	s := service(t)
+	p := practise(t, s, 0, 4)
+	lock := sim.NewPhones(4, sim.Levels[0]).Locks[0]
+	if all := p.read("pine", p.view().BoardSet...); !slices.Equal(all, []string{lock.Check}) {
+		t.Fatalf("all strangers: lost %v, the lock is on %s", all, lock.Check)
+	}
+	for _, slot := range p.view().Slots {
+		lost := p.read("pine", slot.Name)
+		if (len(lost) > 0) != (slot.Name == lock.Slots[0]) {
+			t.Fatalf("%s alone: lost %v", slot.Name, lost)
+		}
+	}
+	p.read("pine")
+	p.read("amber", lock.Slots[0])
+	for _, c := range p.view().Checks {
+		e := ""
+		if c.Name == lock.Check {
+			e = lock.Slots[0] + ":stranger"
+		}
+		p.do(store.DryAct{Kind: "commit", Checks: []string{c.Name}, Explanation: e})
+	}
+	clock := p.view().Clock
+	if clock <= 0 || p.view().Report != nil || !strings.Contains(words(p.view().Answer), "8 verdicts committed, the originals were last read at minute") {
+		t.Errorf("before the end: %s", words(p.view().Answer))
+	}
+	run, err := s.EndDryRun(context.Background(), p.command(), p.run.ID, p.run.Version)
+	if err != nil || run.RightCount != 8 || run.WrongCount+run.UnprovenCount != 0 || run.Minutes != clock || run.AdvisedMinutes <= 0 || run.AdvisedMinutes >= clock {
+		t.Fatalf("%+v, %v", run, err)
+	}
+	v := p.view()
+	if v.Report == nil || len(v.Report.Slips) != 0 || len(v.Report.Advised) == 0 || v.Report.Advised[0].Minutes <= 0 {
+		t.Errorf("the report: %+v", v.Report)
+	}
+	if _, err := s.DryStep(context.Background(), p.command(), p.run.ID, run.Version, store.DryAct{Kind: "arrange"}); err == nil {
+		t.Error("it goes on after its end")
+	}
+	list, err := s.DryRuns(context.Background(), p.who)
+	if err != nil || len(list.Runs) != 1 || !strings.Contains(words(list.Answer), "Last time: 8.0 ") {
+		t.Errorf("%s, %v", words(list.Answer), err)
+	}
+	// Nobody else sees it, and the same seed makes the same phones for them.
+	other := practise(t, s, 0, 4)
+	if _, err := s.DryRun(context.Background(), other.who, p.run.ID); !errors.Is(err, ErrNotFound) {
+		t.Errorf("somebody else's practice: %v", err)
+	}
+	if got := other.read("pine", other.view().BoardSet...); !slices.Equal(got, []string{lock.Check}) {
+		t.Errorf("the same seed: lost %v", got)
+	}
+}
+
+// TestSlipsAreNamed: a guess from one reading, an absent part taken for a foreign one, the board's own part.
+func TestSlipsAreNamed(t *testing.T) {
+	s := service(t)
+	// A pair with a lock on the slot that goes with the board, found by its seed.
+	seed := uint64(0)
+	var phones *sim.Phones
+	for seed = 1; seed < 400; seed++ {
+		phones = sim.NewPhones(seed, sim.Levels[2])
+		if slices.ContainsFunc(phones.Locks, func(l sim.Lock) bool { return l.Kind == "single" && l.Slots[0] == phones.BoardOwn[0] }) {
+			break
+		}
+	}
+	own := phones.BoardOwn[0]
+	lock := phones.Locks[slices.IndexFunc(phones.Locks, func(l sim.Lock) bool { return l.Kind == "single" && l.Slots[0] == own })]
+	p := practise(t, s, 2, seed)
+	lost := p.read("pine", p.view().BoardSet...)
+	if slices.Contains(lost, lock.Check) {
+		t.Fatalf("%s is lost although the %s went with its board", lock.Check, own)
+	}
+	p.do(store.DryAct{Kind: "commit", Checks: []string{lock.Check}})
+	p.do(store.DryAct{Kind: "arrange"})
+	p.do(store.DryAct{Kind: "leave off", Board: "pine", Slots: []string{"sensor strip"}})
+	var sensor string
+	for _, c := range phones.Checks {
+		if c.Family == "SE" && c.Name != lock.Check {
+			sensor = c.Name
+		}
+	}
+	p.do(store.DryAct{Kind: "read", Board: "pine", Checks: []string{sensor}})
+	p.do(store.DryAct{Kind: "commit", Checks: []string{sensor}, Explanation: "sensor strip:stranger"})
+	if v := p.view(); !slices.Equal(v.Off["pine"], []string{"sensor strip"}) || !strings.Contains(v.Readings[len(v.Readings)-1].Title, "left off: sensor strip") {
+		t.Errorf("left off: %v, %s", v.Off, v.Readings[len(v.Readings)-1].Title)
+	}
+	for _, a := range []store.DryAct{{Kind: "reseat", Board: "pine"}, {Kind: "reset", Board: "pine"}, {Kind: "calibrate", Board: "pine", Slots: []string{"battery"}}, {Kind: "flash", Board: "pine"}} {
+		p.do(a)
+	}
+	if log := strings.Join(p.view().Log, " | "); !strings.Contains(log, "battery refused, the software is not the newest") || !strings.Contains(log, "it cannot go back") {
+		t.Errorf("the log: %s", log)
+	}
+	run, err := s.EndDryRun(context.Background(), p.command(), p.run.ID, p.run.Version)
+	if err != nil || run.WrongCount == 0 || run.UnprovenCount < len(phones.Checks)-2 {
+		t.Fatalf("%+v, %v", run, err)
+	}
+	slips := strings.Join(p.view().Report.Slips, " | ")
+	if !strings.Contains(slips, "the "+own+" went with its board") || !strings.Contains(slips, "absent taken for foreign") {
+		t.Errorf("slips: %s", slips)
+	}
+	for _, v := range p.view().Report.Verdicts {
+		if v.Check == lock.Check && (v.Judged != drill.Wrong || !slices.Contains(v.Truth, own+":stranger")) {
+			t.Errorf("%+v", v)
+		}
+	}
+}
+
+func TestAPracticeRefusesWhatCannotBe(t *testing.T) {
+	s := service(t)
+	if _, err := s.AddDryRun(context.Background(), command(), store.NewID(), 99, 1); err == nil {
+		t.Error("level 99")
+	}
+	p := practise(t, s, 1, 1)
+	for want, a := range map[string]store.DryAct{
+		"slots[0]":    {Kind: "arrange", Slots: []string{"sail"}},
+		"slots[1]":    {Kind: "arrange", Slots: []string{"battery", "battery"}},
+		"checks[0]":   {Kind: "read", Board: "pine", Checks: []string{"depth"}},
+		"board":       {Kind: "reset"},
+		"slots":       {Kind: "leave off", Board: "pine"},
+		"checks":      {Kind: "read", Board: "pine"},
+		"explanation": {Kind: "commit", Checks: []string{"touch"}, Explanation: "sail:stranger"},
+	} {
+		_, err := s.DryStep(context.Background(), p.command(), p.run.ID, p.run.Version, a)
+		var bad *fault.Fault
+		if !errors.As(err, &bad) || bad.Field != want {
+			t.Errorf("want a fault at %s, got %v", want, err)
+		}
+	}
+	if _, err := s.DryStep(context.Background(), command(), p.run.ID, p.run.Version, store.DryAct{Kind: "arrange"}); !errors.Is(err, ErrNotFound) {
+		t.Errorf("somebody else acts: %v", err)
+	}
+	if _, err := s.EndDryRun(context.Background(), command(), p.run.ID, p.run.Version); !errors.Is(err, ErrNotFound) {
+		t.Errorf("somebody else ends it: %v", err)
+	}
+}
