@@ -292,7 +292,10 @@ func (v *Swap) fill(b *bench, r reading) {
 		}
 	}
 	for _, id := range r.out.Plan {
-		v.Plan = append(v.Plan, r.next[id])
+		c := r.next[id]
+		n := r.out.Next[slices.IndexFunc(r.out.Next, func(n diagnose.Next) bool { return n.ID == id })]
+		c.Bits, c.BitsPerMinute = n.Bits, n.BitsPerMinute
+		v.Plan = append(v.Plan, c)
 	}
 	for _, c := range v.Reports {
 		if c.Lost > 0 && !c.Settled {

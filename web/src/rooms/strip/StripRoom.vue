@@ -19,7 +19,6 @@ import PhoneMap from '../../shared/PhoneMap.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSave } from '../../shared/save'
 import { useSession } from '../../shared/session'
-import StickerTag from '../../shared/StickerTag.vue'
 import ClockShelf from './ClockShelf.vue'
 import EntryForm from './EntryForm.vue'
 import FactForm from './FactForm.vue'
@@ -32,6 +31,7 @@ import PlanHints from './PlanHints.vue'
 import StepForm from './StepForm.vue'
 import TilePad from './TilePad.vue'
 import TraceDialog from './TraceDialog.vue'
+import UnitBand from './UnitBand.vue'
 
 const id = String(useRoute().params.id)
 const { data: room, error } = useQuery({
@@ -255,21 +255,16 @@ const open = (p: string) => {
     <AnswerLine v-else class="answer" :sentence="state?.answer ?? room?.answer" />
     <template v-if="room">
       <div class="stage">
-        <div v-if="unit" class="unit" :class="unit.colour">
-          <StickerTag :unit="unit" />
-          <span>is in work</span>
-          <ElButton v-if="room.units.length > 1" @click="flip">
-            The other phone
-            <span class="keys">{{ keyOf('flip') }}</span>
-          </ElButton>
-          <span v-if="writes" class="watch">
-            <span class="fig">{{ clock(ticking) }}</span>
-            <ElButton :aria-pressed="Boolean(started)" @click="startStop">
-              {{ started ? 'Stop timing' : 'Time the steps' }}
-              <span class="keys">{{ keyOf('watch') }}</span>
-            </ElButton>
-          </span>
-        </div>
+        <UnitBand
+          v-if="unit"
+          :unit="unit"
+          :several="room.units.length > 1"
+          :writes="writes"
+          :seconds="ticking"
+          :timing="Boolean(started)"
+          @flip="flip"
+          @watch="startStop"
+        />
         <section>
           <PhoneMap
             :model="room.model"
@@ -411,23 +406,6 @@ const open = (p: string) => {
 </template>
 
 <style scoped>
-.unit {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-  border-left: 14px solid var(--sticker);
-  background: var(--wash);
-  padding: 8px 12px;
-  margin-bottom: 10px;
-  flex-wrap: wrap;
-}
-.watch {
-  margin-left: auto;
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  font-size: 18px;
-}
 .keys {
   margin-left: 6px;
 }

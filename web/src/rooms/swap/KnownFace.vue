@@ -13,13 +13,24 @@ const emit = defineEmits<{ choose: [verdict: Schemas['Verdict']] }>()
 const build = defineModel<string>('build', { required: true })
 const learned = defineModel<boolean>('learned', { required: true })
 const noise = defineModel<{ false_loss: number; false_pass: number } | undefined>('noise', { required: true })
-const loss = ref(Math.round(props.room.noise.false_loss * 100))
-const pass = ref(Math.round(props.room.noise.false_pass * 100))
-watch([loss, pass], () => (noise.value = { false_loss: loss.value / 100, false_pass: pass.value / 100 }))
-function house() {
-  noise.value = undefined
-  loss.value = 3
-  pass.value = 2
+const whole = (p: number) => Math.round(p * 100)
+const loss = ref(whole(props.room.noise.false_loss))
+const pass = ref(whole(props.room.noise.false_pass))
+/** The house figures are those that came when nothing was asked for. */
+const house = ref({ ...props.room.noise })
+watch(
+  () => props.room.noise,
+  (n) => {
+    if (!noise.value) house.value = { ...n }
+  },
+)
+watch([loss, pass], () => {
+  const same = loss.value === whole(house.value.false_loss) && pass.value === whole(house.value.false_pass)
+  noise.value = same ? undefined : { false_loss: loss.value / 100, false_pass: pass.value / 100 }
+})
+function back() {
+  loss.value = whole(house.value.false_loss)
+  pass.value = whole(house.value.false_pass)
 }
 const rows = computed(() => props.room.rows.filter((r) => r.mark !== 'untested'))
 </script>
@@ -42,7 +53,7 @@ const rows = computed(() => props.room.rows.filter((r) => r.mark !== 'untested')
       <input v-model.number="pass" type="range" min="0" max="20" aria-label="Chance of a wrong pass" />
       <span class="fig">{{ percent(room.noise.false_pass) }}</span>
     </label>
-    <ElButton v-if="noise" size="small" @click="house">House figures</ElButton>
+    <ElButton v-if="noise" size="small" @click="back">House figures</ElButton>
     <label class="noise">
       <input v-model="learned" type="checkbox" />
       with earlier studies
