@@ -180,7 +180,7 @@ function flip() {
 /** Silences the loudest clock and asks for its result; its line is logged on its own phone. */
 function silence() {
   const c = clocks.loudest.value ?? clocks.running.value[0]
-  if (!c || question.value) return
+  if (!c || question.value || !unit.value) return // without the room its result could not be written down
   clocks.silence(c.id)
   const soak = c.task === 'soak'
   question.value = {
@@ -192,8 +192,8 @@ function silence() {
       picked.value = c.unit
       const result = soak ? ['no gap', 'gap', 'mark'][i] : i ? 'gave up' : ''
       const text = c.task === 'cure' ? c.line : `${c.line} ${clocks.ran(c)}s ${result}`.trim()
-      clocks.end(c.id)
       await write({ line: text, seconds: 0, ...(i && !soak ? { reason: 'did not let go' } : {}) }, text)
+      clocks.end(c.id)
       picked.value = own || c.unit
     },
   }
@@ -388,7 +388,7 @@ const open = (p: string) => {
       :danger="question.danger"
       @answer="answered"
     />
-    <button v-if="clocks.loudest.value && !question" class="loud no-print" @click="silence">
+    <button v-if="clocks.loudest.value && !question && unit" class="loud no-print" @click="silence">
       <span class="keys">0</span>
       {{ clocks.loudest.value.name }}: {{ clocks.loudest.value.task }} over
     </button>

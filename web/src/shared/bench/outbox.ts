@@ -41,6 +41,8 @@ export const useOutbox = defineStore('outbox', () => {
   const waiting = computed(() => entries.value.filter((e) => !e.problem))
   const tray = computed(() => entries.value.filter((e) => e.problem))
   const reached = ref(true)
+  /** The entry that is on its way: the server may have it already, so that dropping it here would not take it back. */
+  const flight = ref<number>()
   let sending = false
   let more = false
   let wake: (() => void) | undefined
@@ -76,6 +78,7 @@ export const useOutbox = defineStore('outbox', () => {
     const next = waiting.value.find((e) => !held.has(e.row))
     if (!next) return true
     let answer: Response
+    flight.value = next.seq
     try {
       answer = await fetch(next.path, {
         method: next.method,
@@ -104,6 +107,7 @@ export const useOutbox = defineStore('outbox', () => {
       await d.put('outbox', JSON.parse(JSON.stringify({ ...next, problem })))
     }
     await changed()
+    flight.value = undefined
     return false
   }
   const told = () => Promise.allSettled([...listeners].map((l) => l()))
@@ -153,5 +157,5 @@ export const useOutbox = defineStore('outbox', () => {
     listeners.add(l)
     return () => listeners.delete(l)
   }
-  return { user, entries, waiting, tray, reached, add, drop, again, start, onSent }
+  return { user, entries, waiting, tray, reached, flight, add, drop, again, start, onSent }
 })

@@ -52,17 +52,20 @@ export function useBench(study: string, state: Ref<Schemas['UnitState'] | undefi
   /** Takes back the last entry on this phone: out of the queue while it waits, else on the server. */
   async function undo(last: Schemas['LogEntry'] | undefined): Promise<'dropped' | 'sent' | undefined> {
     const waits = queued.value.findLast((e) => e.method === 'POST')
-    if (waits) {
+    const sent = waits && (waits.seq === outbox.flight || waits.row === last?.id)
+    if (waits && !sent) {
       await outbox.drop(waits)
       return 'dropped'
     }
-    if (!last || queued.value.some((e) => e.row === last.id)) return
+    // What is on its way, or has just arrived, is taken back on the server: its first version is known beforehand.
+    const row = sent ? { id: waits.row, version: 1, unit_id: waits.unit } : last
+    if (!row || queued.value.some((e) => e.method === 'DELETE' && e.row === row.id)) return
     await outbox.add({
       study,
-      unit: last.unit_id,
-      row: last.id,
+      unit: row.unit_id,
+      row: row.id,
       method: 'DELETE',
-      path: `/api/log/${last.id}?version=${last.version}`,
+      path: `/api/log/${row.id}?version=${row.version}`,
       text: `${unit.value!.name}: taken back`,
     })
     return 'sent'
