@@ -56,6 +56,7 @@ rm -rf "$var"
   echo '```'
   (cd e2e && E2E_PORT=8437 npx --no-install playwright test --config fluency.config.ts 2>&1 | grep -oE 'FLUENCY.*' | sed 's/FLUENCY //')
   echo '```'
+  sed -n '/^## Swap policies/,$p' "$out" | sed '1i\\'
 } >"$out.tmp"
 mv "$out.tmp" "$out"
 cat "$out"
