@@ -144,3 +144,51 @@ func TestGroupSizesAfterDorfman(t *testing.T) {
 		}
 	}
 }
+
+// TestWhatIsProposed: always the whole board, the present arrangement, the originals, and every suspect alone; nothing twice; a
+// board that was read in this arrangement is fitted anew first.
+func TestWhatIsProposed(t *testing.T) {
+	p, c := phones("camera", false, diagnose.Noise{FalseLoss: 0.03, FalsePass: 0.02})
+	g := policy.NewGame(c, policy.Baseline(c, p))
+	if _, err := g.Read(); err != nil {
+		t.Fatal(err)
+	}
+	key := func(r policy.Round) string {
+		k := r.Board
+		for _, s := range r.Slots {
+			k += " " + s
+		}
+		return k
+	}
+	look := func() map[string]policy.Round {
+		seen := map[string]policy.Round{}
+		for _, r := range g.Propose() {
+			if _, twice := seen[key(r)]; twice {
+				t.Errorf("proposed twice: %s", key(r))
+			}
+			if r.Minutes < 2 || len(r.Checks) == 0 {
+				t.Errorf("%+v", r)
+			}
+			seen[key(r)] = r
+		}
+		return seen
+	}
+	seen := look()
+	for _, want := range []string{"pine", "amber", "pine camera", "amber strip", "pine battery camera coil display motor port speaker strip", "pine display strip"} {
+		if _, ok := seen[want]; !ok {
+			t.Errorf("%q is not proposed", want)
+		}
+	}
+	first := seen["pine camera"]
+	g.Do(p, first)
+	if _, err := g.Read(); err != nil {
+		t.Fatal(err)
+	}
+	again, other := look()["pine camera"], look()["amber camera"]
+	if !again.Refit || other.Refit || again.Minutes <= other.Minutes {
+		t.Errorf("on the board that was just read: %+v, on the other %+v", again, other)
+	}
+	if g.Minutes != first.Minutes || len(g.Rounds) != 1 || g.Rounds[0].Results["face"] != "lost" {
+		t.Errorf("the round that was made: %+v", g.Rounds)
+	}
+}

@@ -57,7 +57,7 @@ function turn(id: string) {
   board.value = id
   for (const k of Object.keys(pieces)) if (pieces[k]?.startsWith('unit')) pieces[k] = `unit ${other.value?.id}`
 }
-const lot = ref('lot-1')
+const lot = ref((old?.pieces ?? props.start?.pieces ?? []).find((p) => p.origin === 'copy')?.lot ?? 'lot-1')
 const worn = computed(() => {
   const marks: Record<string, { colour: string; label: string }> = {}
   for (const [id, origin] of Object.entries(pieces)) {
