@@ -6,6 +6,7 @@ import { reactive, ref } from 'vue'
 import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { figure, minutes, percent } from '../../shared/format'
+import OddsBar from '../../shared/OddsBar.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSave } from '../../shared/save'
 
@@ -63,8 +64,7 @@ const next = (f: Schemas['FaultView']) =>
     <div class="two">
       <ul class="plain">
         <li v-for="c in f.causes" :key="c.words" class="cause">
-          <span class="bar" aria-hidden="true"><i :style="{ width: `${100 * c.p}%` }"></i></span>
-          <span class="fig">{{ percent(c.p) }}</span>
+          <OddsBar :p="c.p" />
           <span>
             {{ c.words }}
             <small class="quiet">from {{ percent(c.prior) }} (house)</small>
@@ -143,16 +143,6 @@ const next = (f: Schemas['FaultView']) =>
   gap: 8px;
   align-items: center;
   font-size: 15px;
-}
-.bar {
-  height: 8px;
-  background: var(--wash);
-  border: 1px solid var(--strong-line);
-}
-.bar i {
-  display: block;
-  height: 100%;
-  background: var(--amber-fill);
 }
 .tries {
   margin: 0 0 8px;

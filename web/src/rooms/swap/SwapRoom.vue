@@ -10,6 +10,7 @@ import AnswerLine from '../../shared/AnswerLine.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { minutes, percent } from '../../shared/format'
 import { jumping, typing } from '../../shared/keys'
+import OddsBar from '../../shared/OddsBar.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSave } from '../../shared/save'
 import { useSession } from '../../shared/session'
@@ -201,8 +202,7 @@ async function undoAct(a: Schemas['ActView']) {
               </div>
               <ul class="sus">
                 <li v-for="s in r.suspects.slice(0, 3)" :key="s.words">
-                  <span class="bar" aria-hidden="true"><i :style="{ width: `${100 * s.p}%` }"></i></span>
-                  <span class="fig">{{ percent(s.p) }}</span>
+                  <OddsBar :p="s.p" />
                   {{ s.words }}
                 </li>
               </ul>
@@ -299,16 +299,6 @@ async function undoAct(a: Schemas['ActView']) {
   gap: 8px;
   align-items: center;
   font-size: 15px;
-}
-.bar {
-  height: 8px;
-  background: var(--wash);
-  border: 1px solid var(--strong-line);
-}
-.bar i {
-  display: block;
-  height: 100%;
-  background: var(--amber-fill);
 }
 .undo {
   background: var(--amber-wash);
