@@ -68,6 +68,7 @@ defineEmits<{ choose: [verdict: Schemas['Verdict']] }>()
 .grid tbody th,
 .grid thead th:first-child {
   position: sticky;
+  z-index: 2;
   left: 0;
   background: var(--ground);
 }
