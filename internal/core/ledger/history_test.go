@@ -205,3 +205,37 @@ func TestTheBoundarySlotNamesDoNotMix(t *testing.T) {
 		t.Error("a damaged piece is not said in words")
 	}
 }
+
+// TestUnlearnable says before an irreversible act what goes with it: cells never seen on the build, the entry, the last control.
+func TestUnlearnable(t *testing.T) {
+	seen := []Trial{
+		{ID: "t1", Board: pine, Build: "1", Pieces: []Piece{from("display", "amber")}, Results: map[string]string{"face": "lost", "sound": "skipped"}},
+		{ID: "t2", Board: amber, Build: "1", Results: map[string]string{"touch": "pass"}},
+	}
+	flashed := []Act{{Kind: Flash, Board: "amber", Build: "2"}}
+	all := map[string]string{"face": "pass", "sound": "pass", "touch": "pass"}
+	for name, c := range map[string]struct {
+		kind, unit string
+		after      []Act
+		says       []string
+	}{
+		"a restart takes nothing":               {Restart, "pine", nil, nil},
+		"a reset keeps the build":               {Reset, "pine", nil, nil},
+		"an update takes what was not seen":     {Update, "pine", nil, []string{"1 check was never seen in a trial on build 1; on PINE"}},
+		"a flash of the last control":           {Flash, "pine", flashed, []string{"1 check was never seen", "AMBER can no longer go back already: with PINE the last control goes"}},
+		"a calibration replaces the entry":      {Calibrate, "pine", nil, []string{"becomes a stranger to it and needs calibration again"}},
+		"again on the unit that is marked":      {Calibrate, "amber", flashed, []string{"marks the phone for good"}},
+		"on a new build nothing was seen there": {Update, "amber", flashed, []string{"3 checks were never seen in a trial on build 2; on AMBER"}},
+	} {
+		s := Study{Build: "1", Newest: "1", Checks: []string{"face", "sound", "touch"}, Slots: []string{"display"}, Trials: seen, After: c.after,
+			Baselines: []Baseline{{pine, "1", all}, {amber, "1", all}}}
+		got := s.Unlearnable(s.Walk(), c.kind, c.unit, strings.ToUpper)
+		ok := len(got) == len(c.says)
+		for i := range c.says {
+			ok = ok && strings.Contains(got[i], c.says[i])
+		}
+		if !ok {
+			t.Errorf("%s: %q", name, got)
+		}
+	}
+}

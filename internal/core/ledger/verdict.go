@@ -393,7 +393,11 @@ func (s Study) Unlearnable(h History, kind, unit string, name func(string) strin
 		}
 	}
 	if n := len(s.Checks) - len(seen); kind != Calibrate && n > 0 {
-		lost = append(lost, fmt.Sprintf("%d checks were never seen in a trial on build %s; on %s they can never be seen there again", n, h.Builds[unit], name(unit)))
+		what := fmt.Sprintf("%d checks were", n)
+		if n == 1 {
+			what = "1 check was"
+		}
+		lost = append(lost, fmt.Sprintf("%s never seen in a trial on build %s; on %s that can never be made up for", what, h.Builds[unit], name(unit)))
 	}
 	if kind == Calibrate {
 		lost = append(lost, "the board's entry is replaced: the original becomes a stranger to it and needs calibration again, and the history marks the phone for good")
