@@ -48,6 +48,7 @@ func main() {
 	noisy := flag.Int("noisy", 150, "simulated pairs in the world with wrong readings")
 	others := flag.Int("others", 40, "simulated pairs in the worlds that the reading does not assume")
 	only := flag.String("world", "", "only the world of this name")
+	alone := flag.String("policy", "", "only the policy of this name")
 	flag.Parse()
 	start := time.Now()
 	fmt.Print("Simulated pairs of 12–18 slots and 25 checks, a quarter of them locked. Minutes are means until nothing is open that an exchange could settle;\n" +
@@ -68,6 +69,9 @@ func main() {
 		base := 0.0
 		bound := 0.0
 		for _, p := range policies {
+			if *alone != "" && p.name != *alone {
+				continue
+			}
 			sum, bits := play(w.world, w.noise, p.next, uint64(n))
 			n := float64(n)
 			if base == 0 {
