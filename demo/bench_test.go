@@ -6,7 +6,16 @@ import (
 	"testing"
 	"time"
 
-	"waryowl/internal/app"
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/closeup"
+	"waryowl/internal/app/find"
+	"waryowl/internal/app/handover"
+	"waryowl/internal/app/intake"
+	"waryowl/internal/app/model"
+	"waryowl/internal/app/score"
+	"waryowl/internal/app/strip"
+	"waryowl/internal/app/swap"
+	"waryowl/internal/app/ways"
 	"waryowl/internal/mariadb/mariadbtest"
 	"waryowl/internal/store"
 )
@@ -21,8 +30,8 @@ func BenchmarkRooms(b *testing.B) {
 	if err := store.Migrate(ctx, db); err != nil {
 		b.Fatal(err)
 	}
-	s := &app.Service{DB: db, Now: time.Now}
-	if err := s.EnsureCatalogue(ctx); err != nil {
+	s := &act.Service{DB: db, Now: time.Now}
+	if err := model.EnsureCatalogue(ctx, s); err != nil {
 		b.Fatal(err)
 	}
 	begin := time.Now()
@@ -30,23 +39,27 @@ func BenchmarkRooms(b *testing.B) {
 		b.Fatal(err)
 	}
 	b.Logf("the demo world loads in %v", time.Since(begin).Round(time.Millisecond))
-	cards, err := s.Studies(ctx)
+	cards, err := find.Studies(ctx, s)
 	if err != nil {
 		b.Fatal(err)
 	}
-	id, model := cards[1].Study.ID, cards[1].Model.ID
+	id, modelID := cards[1].Study.ID, cards[1].Model.ID
 	for _, room := range []struct {
 		name string
 		read func() error
 	}{
-		{"find", func() error { _, err := s.Find(ctx, "drift battery"); return err }},
-		{"intake", func() error { _, err := s.Intake(ctx, id); return err }},
-		{"strip", func() error { _, err := s.Strip(ctx, id); return err }},
-		{"ways", func() error { _, err := s.Ways(ctx, app.Actor{}, model, "attended_seconds", ""); return err }},
-		{"swap", func() error { _, err := s.Swap(ctx, id, app.SwapAsk{}); return err }},
-		{"closeup", func() error { _, err := s.Closeup(ctx, id, false); return err }},
-		{"score", func() error { _, err := s.Score(ctx, model); return err }},
-		{"handover", func() error { _, err := s.Handover(ctx, id); return err }},
+		{"find", func() error { _, err := find.Search(ctx, s, "drift battery"); return err }},
+		{"intake", func() error { _, err := intake.Show(ctx, s, id); return err }},
+		{"strip", func() error { _, err := strip.Show(ctx, s, id); return err }},
+		{"ways", func() error {
+			_, err := ways.Show(ctx, s, act.Actor{}, modelID, "attended_seconds",
+				"")
+			return err
+		}},
+		{"swap", func() error { _, err := swap.Show(ctx, s, id, swap.Ask{}); return err }},
+		{"closeup", func() error { _, err := closeup.Show(ctx, s, id, false); return err }},
+		{"score", func() error { _, err := score.Show(ctx, s, modelID); return err }},
+		{"handover", func() error { _, err := handover.Show(ctx, s, id); return err }},
 	} {
 		b.Run(room.name, func(b *testing.B) {
 			var took []time.Duration

@@ -1,5 +1,5 @@
-// Package demo holds the demo world, the workshop of a ferry line on an archipelago, as JSON, and loads it through the same
-// use cases as a user's work. Everything in it is invented.
+// Package demo holds the demo world, the workshop of a ferry line on an archipelago, as JSON, and loads it through the
+// same use cases as a user's work. Everything in it is invented.
 package demo
 
 import (
@@ -12,7 +12,12 @@ import (
 
 	"github.com/google/uuid"
 
-	"waryowl/internal/app"
+	"waryowl/internal/app/account"
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/intake"
+	"waryowl/internal/app/job"
+	"waryowl/internal/app/strip"
+	"waryowl/internal/app/swap"
 	"waryowl/internal/store"
 )
 
@@ -38,7 +43,7 @@ type step struct {
 	store.StepFacts
 }
 
-type model struct {
+type sheet struct {
 	store.ModelFacts
 	Parts []store.PartFacts `json:"parts"`
 	Steps []step            `json:"steps"`
@@ -85,8 +90,8 @@ func read(name string, into any) error {
 	return nil
 }
 
-// ID is the id of a demo thing: shaped like a UUIDv7 and the same on every load, so that a load that was cut off goes on
-// where it stopped.
+// ID is the id of a demo thing: shaped like a UUIDv7 and the same on every load, so that a load that was cut off goes
+// on where it stopped.
 func ID(name string) string {
 	sum := sha256.Sum256([]byte("waryowl demo " + name))
 	id := uuid.UUID(sum[:16])
@@ -98,16 +103,16 @@ func ID(name string) string {
 
 // loader carries on through the demo world and stops at the first error.
 type loader struct {
-	*app.Service
+	*act.Service
 	ctx   context.Context
-	actor app.Actor
+	actor act.Actor
 	count int
 	err   error
 }
 
 // command gives every change the same key on every load; the number keeps the order of ids.
-func (l *loader) command(name string) app.Command {
-	return app.Command{Actor: l.actor, Key: ID("command " + name), Hash: "demo"}
+func (l *loader) command(name string) act.Command {
+	return act.Command{Actor: l.actor, Key: ID("command " + name), Hash: "demo"}
 }
 
 // id is in the order of loading, since lists are in the order of ids.
@@ -125,18 +130,19 @@ func (l *loader) try(err error, what string) {
 }
 
 // Load puts the demo world into the database, once: what is already there is left as people have changed it.
-func Load(ctx context.Context, s *app.Service) error {
-	l := &loader{Service: s, ctx: ctx, actor: app.Actor{ID: ID("loader"), Role: app.Analyst}}
+func Load(ctx context.Context, s *act.Service) error {
+	l := &loader{Service: s, ctx: ctx, actor: act.Actor{ID: ID("loader"), Role: act.Analyst}}
 	done := l.command("complete")
 	if carried, err := s.Carried(ctx, done.Key); carried || err != nil {
 		return err
 	}
 	accounts, err := Accounts()
 	l.try(err, "accounts")
-	people := map[string]app.Actor{}
+	people := map[string]act.Actor{}
 	for _, a := range accounts {
 		if l.err == nil {
-			people[a.Role], err = s.AddAccount(ctx, l.command("account "+a.Name), a.Name, a.Display, a.Role, a.Password)
+			people[a.Role], err = account.Add(ctx, s, l.command("account "+a.Name), a.Name, a.Display, a.Role,
+				a.Password)
 			l.try(err, a.Name)
 		}
 	}
@@ -145,7 +151,7 @@ func Load(ctx context.Context, s *app.Service) error {
 	names, err := fs.Glob(files, "models/*.json")
 	l.try(err, "models")
 	for _, name := range names {
-		var m model
+		var m sheet
 		l.try(read(name, &m), name)
 		if l.err == nil {
 			known[m.Name] = l.model(m)
@@ -165,13 +171,13 @@ func Load(ctx context.Context, s *app.Service) error {
 		if l.err == nil {
 			m := known[o.Model]
 			what := fmt.Sprintf("outcome %d", i)
-			_, err := s.AddOutcome(ctx, l.command(what), m.id, m.parts[o.Part], l.id(what), o.OutcomeFacts)
+			_, err := job.AddOutcome(ctx, s, l.command(what), m.id, m.parts[o.Part], l.id(what), o.OutcomeFacts)
 			l.try(err, what)
 		}
 	}
 	if l.err == nil {
 		l.actor = people["analyst"]
-		_, l.err = app.Do(ctx, s, done, 200, func(*store.Tx) (string, error) { return "loaded", nil })
+		_, l.err = act.Do(ctx, s, done, 200, func(*store.Tx) (string, error) { return "loaded", nil })
 	}
 	return l.err
 }
@@ -182,15 +188,15 @@ type loaded struct {
 	steps map[string]string
 }
 
-func (l *loader) model(m model) *loaded {
+func (l *loader) model(m sheet) *loaded {
 	k := &loaded{id: l.id("model " + m.Name), parts: map[string]string{}, steps: map[string]string{}}
-	_, err := l.AddModel(l.ctx, l.command("model "+m.Name), k.id, m.ModelFacts)
+	_, err := intake.AddModel(l.ctx, l.Service, l.command("model "+m.Name), k.id, m.ModelFacts)
 	l.try(err, m.Name)
 	for _, p := range m.Parts {
 		what := m.Name + " " + p.Name
 		k.parts[p.Name] = l.id("part " + what)
 		if l.err == nil {
-			_, err := l.AddPart(l.ctx, l.command("part "+what), k.id, k.parts[p.Name], p)
+			_, err := strip.AddPart(l.ctx, l.Service, l.command("part "+what), k.id, k.parts[p.Name], p)
 			l.try(err, what)
 		}
 	}
@@ -201,14 +207,16 @@ func (l *loader) model(m model) *loaded {
 	for _, st := range m.Steps {
 		what := m.Name + " " + st.Mark
 		if l.err == nil {
-			_, err := l.AddStep(l.ctx, l.command("step "+what), k.id, k.steps[st.Mark], st.Mark, k.facts(st, false))
+			_, err := strip.AddStep(l.ctx, l.Service, l.command("step "+what), k.id, k.steps[st.Mark], st.Mark,
+				k.facts(st, false))
 			l.try(err, what)
 		}
 	}
 	for _, st := range m.Steps {
 		what := m.Name + " " + st.Mark
 		if l.err == nil && st.After != nil {
-			_, err := l.ChangeStep(l.ctx, l.command("after "+what), k.steps[st.Mark], 1, k.facts(st, true))
+			_, err := strip.ChangeStep(l.ctx, l.Service, l.command("after "+what), k.steps[st.Mark], 1,
+				k.facts(st, true))
 			l.try(err, what)
 		}
 	}
@@ -239,25 +247,28 @@ func (k *loaded) facts(st step, after bool) store.StepFacts {
 
 func (l *loader) study(st study, k *loaded) {
 	id := l.id("study " + st.Title)
-	_, err := l.AddStudy(l.ctx, l.command("study "+st.Title), id, k.id, st.StudyFacts)
+	_, err := intake.AddStudy(l.ctx, l.Service, l.command("study "+st.Title), id, k.id, st.StudyFacts)
 	l.try(err, st.Title)
 	units := map[string]string{}
 	for _, u := range st.Units {
 		what := st.Title + " " + u.Name
 		units[u.Name] = l.id("unit " + what)
-		_, err := l.AddUnit(l.ctx, l.command("unit "+what), id, units[u.Name], u)
+		_, err := intake.AddUnit(l.ctx, l.Service, l.command("unit "+what), id, units[u.Name], u)
 		l.try(err, what)
 	}
 	for unit, cells := range st.Baselines {
 		for check, result := range cells {
 			what := st.Title + " " + unit + " " + check
-			_, err := l.SetBaseline(l.ctx, l.command("baseline "+what), units[unit], check, 0, result, false)
+			_, err := intake.SetBaseline(l.ctx, l.Service, l.command("baseline "+what), units[unit], check, 0, result,
+				false)
 			l.try(err, what)
 		}
 	}
 	for i, e := range st.Log {
 		what := fmt.Sprintf("%s log %d", st.Title, i)
-		_, err := l.AddLog(l.ctx, l.command(what), id, l.id(what), app.LogFacts{UnitID: units[e.Unit], StepID: k.steps[e.Step], Line: e.Line, Seconds: e.Seconds, Note: e.Note})
+		_, err := strip.AddLog(l.ctx, l.Service, l.command(what), id, l.id(what),
+			strip.LogFacts{UnitID: units[e.Unit], StepID: k.steps[e.Step], Line: e.Line, Seconds: e.Seconds,
+				Note: e.Note})
 		l.try(err, what)
 	}
 	for i, t := range st.Trials {
@@ -265,11 +276,12 @@ func (l *loader) study(st study, k *loaded) {
 		for j, a := range t.Before {
 			act := fmt.Sprintf("%s, before it %d", what, j)
 			f := store.SwapActFacts{Kind: a.Kind, BoardUnitID: units[a.Board], Pieces: k.pieces(a.Pieces, units)}
-			_, err := l.AddSwapAct(l.ctx, l.command(act), id, l.id(act), f, true)
+			_, err := swap.AddAct(l.ctx, l.Service, l.command(act), id, l.id(act), f, true)
 			l.try(err, act)
 		}
-		f := store.TrialFacts{BoardUnitID: units[t.Board], HousingUnitID: units[t.Housing], Pieces: k.pieces(t.Pieces, units), Results: t.Results, Minutes: t.Minutes, Note: t.Note}
-		_, err := l.AddTrial(l.ctx, l.command(what), id, l.id(what), f)
+		f := store.TrialFacts{BoardUnitID: units[t.Board], HousingUnitID: units[t.Housing],
+			Pieces: k.pieces(t.Pieces, units), Results: t.Results, Minutes: t.Minutes, Note: t.Note}
+		_, err := swap.AddTrial(l.ctx, l.Service, l.command(what), id, l.id(what), f)
 		l.try(err, what)
 	}
 }

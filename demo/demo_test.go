@@ -7,7 +7,12 @@ import (
 	"testing"
 	"time"
 
-	"waryowl/internal/app"
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/find"
+	"waryowl/internal/app/handover"
+	"waryowl/internal/app/model"
+	"waryowl/internal/app/swap"
+	"waryowl/internal/app/ways"
 	"waryowl/internal/mariadb/mariadbtest"
 	"waryowl/internal/store"
 )
@@ -24,8 +29,8 @@ func TestTheDemoWorld(t *testing.T) {
 	if err := store.Migrate(ctx, db); err != nil {
 		t.Fatal(err)
 	}
-	s := &app.Service{DB: db, Now: time.Now}
-	if err := s.EnsureCatalogue(ctx); err != nil {
+	s := &act.Service{DB: db, Now: time.Now}
+	if err := model.EnsureCatalogue(ctx, s); err != nil {
 		t.Fatal(err)
 	}
 	for range 2 {
@@ -33,27 +38,30 @@ func TestTheDemoWorld(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	models, err := s.ModelList(ctx)
+	models, err := find.Models(ctx, s)
 	if err != nil || len(models) != 5 {
 		t.Fatalf("%d models, %v", len(models), err)
 	}
 	dual := 0
 	for _, m := range models {
-		sheet, err := s.ModelSheet(ctx, m.ID)
-		if err != nil || len(sheet.Parts) < 14 || len(sheet.Parts) > 22 || len(sheet.Steps) < 25 || len(sheet.Steps) > 45 {
+		sheet, err := find.Sheet(ctx, s, m.ID)
+		if err != nil || len(sheet.Parts) < 14 || len(sheet.Parts) > 22 || len(sheet.Steps) < 25 ||
+			len(sheet.Steps) > 45 {
 			t.Errorf("%s: %d parts, %d steps, %v", m.Name, len(sheet.Parts), len(sheet.Steps), err)
 		}
 		if m.Entry == "dual" {
 			dual++
 		}
 		for _, minimise := range []string{"attended_seconds", "elapsed_seconds", "depth", "risk"} {
-			ways, err := s.Ways(ctx, app.Actor{}, m.ID, minimise, "")
-			if err != nil || len(ways.Ways) != len(sheet.Parts) || len(ways.Missing) > 0 {
-				t.Fatalf("%s by %s: %d ways of %d parts, %v", m.Name, minimise, len(ways.Ways), len(sheet.Parts), err)
+			theWays, err := ways.Show(ctx, s, act.Actor{}, m.ID, minimise, "")
+			if err != nil || len(theWays.Ways) != len(sheet.Parts) || len(theWays.Missing) > 0 {
+				t.Fatalf("%s by %s: %d ways of %d parts, %v", m.Name, minimise, len(theWays.Ways), len(sheet.Parts),
+					err)
 			}
-			for _, w := range ways.Ways {
+			for _, w := range theWays.Ways {
 				if !w.Proven || w.Blocked != "" {
-					t.Errorf("%s by %s: the way to the %s is not proven (%g, bound %g)", m.Name, minimise, w.Part, w.Objective, w.Bound)
+					t.Errorf("%s by %s: the way to the %s is not proven (%g, bound %g)", m.Name, minimise, w.Part,
+						w.Objective, w.Bound)
 				}
 			}
 		}
@@ -61,18 +69,18 @@ func TestTheDemoWorld(t *testing.T) {
 	if dual == 0 {
 		t.Error("no model opens from both sides")
 	}
-	studies, err := s.Studies(ctx)
+	studies, err := find.Studies(ctx, s)
 	if err != nil || len(studies) != 2 || len(studies[0].Units) != 0 {
 		t.Fatalf("%d studies, %v", len(studies), err)
 	}
 	start := time.Now()
-	swap, err := s.Swap(ctx, studies[1].Study.ID, app.SwapAsk{})
+	theSwap, err := swap.Show(ctx, s, studies[1].Study.ID, swap.Ask{})
 	t.Logf("swap room read in %v", time.Since(start))
-	if err != nil || len(swap.Trials) != 10 || swap.Refused != "" {
-		t.Fatalf("%d trials, %q, %v", len(swap.Trials), swap.Refused, err)
+	if err != nil || len(theSwap.Trials) != 10 || theSwap.Refused != "" {
+		t.Fatalf("%d trials, %q, %v", len(theSwap.Trials), theSwap.Refused, err)
 	}
 	// What the invented phones hide, and what the engine must have found by now.
-	for _, c := range swap.Reports {
+	for _, c := range theSwap.Reports {
 		top := ""
 		if len(c.Suspects) > 0 {
 			top = c.Suspects[0].Words
@@ -101,28 +109,29 @@ func TestTheDemoWorld(t *testing.T) {
 			}
 		}
 	}
-	if len(swap.Doubts) == 0 || swap.Doubts[0].Trial != "t6" {
-		t.Errorf("doubts: %+v", swap.Doubts)
+	if len(theSwap.Doubts) == 0 || theSwap.Doubts[0].Trial != "t6" {
+		t.Errorf("doubts: %+v", theSwap.Doubts)
 	}
 	var why []string
-	for _, k := range swap.Skips {
+	for _, k := range theSwap.Skips {
 		why = append(why, k.Trial+" "+k.Check)
 	}
 	if strings.Join(why, ", ") != "t4 Vibration motor" {
 		t.Errorf("guards: %v", why)
 	}
-	if len(swap.Next) == 0 || swap.Next[0].Bits < 0.5 {
-		t.Errorf("next swap: %+v", swap.Next)
+	if len(theSwap.Next) == 0 || theSwap.Next[0].Bits < 0.5 {
+		t.Errorf("next swap: %+v", theSwap.Next)
 	}
-	for _, n := range swap.Next {
+	for _, n := range theSwap.Next {
 		t.Logf("next: %s, %.0f min, %.2f bits", n.Words, n.Minutes, n.Bits)
 	}
-	sheet, err := s.Handover(ctx, studies[1].Study.ID)
+	sheet, err := handover.Show(ctx, s, studies[1].Study.ID)
 	if err != nil || sheet.Proven != 3 || sheet.Unsettled == 0 {
 		t.Fatalf("hand-over: %d proven, %d not settled, %v", sheet.Proven, sheet.Unsettled, err)
 	}
 	open := strings.Join(sheet.Open, "; ")
-	for _, want := range []string{"Face unlock with a stored face: which part costs it is not settled", "Vibration motor: which", "Earpiece: t6 showed a loss that other trials speak against"} {
+	for _, want := range []string{"Face unlock with a stored face: which part costs it is not settled",
+		"Vibration motor: which", "Earpiece: t6 showed a loss that other trials speak against"} {
 		if !strings.Contains(open, want) {
 			t.Errorf("%q is missing in the open list: %s", want, open)
 		}

@@ -1,5 +1,5 @@
-// Package web holds the front end: built with `-tags ui` it carries the files of Vite's dist folder, otherwise a stub page,
-// so that `go build ./...` works on a clone without npm.
+// Package web holds the front end: built with `-tags ui` it carries the files of Vite's dist folder, otherwise a stub
+// page, so that `go build ./...` works on a clone without npm.
 package web
 
 import (

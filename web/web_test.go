@@ -6,7 +6,8 @@ import (
 	"testing"
 )
 
-// TestHandler holds for the stub as for the built pages: rooms get the page, missing files are missing, nothing is written.
+// TestHandler holds for the stub as for the built pages: rooms get the page, missing files are missing, nothing is
+// written.
 func TestHandler(t *testing.T) {
 	h, err := Handler()
 	if err != nil {

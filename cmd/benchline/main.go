@@ -1,7 +1,7 @@
 //go:build js && wasm
 
-// Command benchline is the bench line as WebAssembly: the same parser and the same stops as in the server, so that the line
-// reads and warns without a network. It puts one object, waryowlBench, into the page.
+// Command benchline is the bench line as WebAssembly: the same parser and the same stops as in the server, so that the
+// line reads and warns without a network. It puts one object, waryowlBench, into the page.
 package main
 
 import (

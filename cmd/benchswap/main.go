@@ -1,5 +1,5 @@
-// Command benchswap plays whole swap studies on simulated phones by several policies and prints how many bench minutes they
-// take and what they get wrong, as a Markdown table.
+// Command benchswap plays whole swap studies on simulated phones by several policies and prints how many bench minutes
+// they take and what they get wrong, as a Markdown table.
 package main
 
 import (
@@ -22,7 +22,8 @@ import (
 var policies = []struct {
 	name string
 	next policy.Policy
-}{{"one at a time", policy.OneAtATime}, {"board first, then one at a time", policy.BoardFirst}, {"halving", policy.Halving}, {"ours", policy.Ours}}
+}{{"one at a time", policy.OneAtATime}, {"board first, then one at a time", policy.BoardFirst}, {"halving",
+	policy.Halving}, {"ours", policy.Ours}}
 
 // worlds: what is assumed of the noise stands beside what the phones really do.
 var worlds = []struct {
@@ -78,8 +79,10 @@ func main() {
 				base = sum.minutes
 				bound = bits
 			}
-			fmt.Printf("| %s | %.0f | %.1f %% | %.1f | %.2f %% (%d of %d) | %.1f %% | %d |\n", p.name, sum.minutes/n, 100*sum.minutes/base, sum.rounds/n,
-				100*float64(sum.wrong)/math.Max(1, float64(sum.named)), sum.wrong, sum.named, 100*float64(sum.bad)/n, sum.unready)
+			fmt.Printf("| %s | %.0f | %.1f %% | %.1f | %.2f %% (%d of %d) | %.1f %% | %d |\n", p.name, sum.minutes/n,
+				100*sum.minutes/base, sum.rounds/n,
+				100*float64(sum.wrong)/math.Max(1,
+					float64(sum.named)), sum.wrong, sum.named, 100*float64(sum.bad)/n, sum.unready)
 		}
 		fmt.Printf("\nInformation bound: %.0f min.\n\n", bound/float64(n))
 	}
@@ -115,7 +118,8 @@ func play(w sim.World, noise diagnose.Noise, next policy.Policy, phones uint64) 
 }
 
 func caseOf(p *sim.Phones, noise diagnose.Noise) policy.Case {
-	c := policy.Case{Boards: [2]string{sim.Units[0], sim.Units[1]}, Mates: p.Mates, BoardOwn: p.BoardOwn, Noise: noise, Cost: p.Cost, Reseat: p.ReseatCost}
+	c := policy.Case{Boards: [2]string{sim.Units[0], sim.Units[1]}, Mates: p.Mates, BoardOwn: p.BoardOwn, Noise: noise,
+		Cost: p.Cost, Reseat: p.ReseatCost}
 	for _, s := range p.Slots {
 		c.Slots = append(c.Slots, policy.Slot{Name: s.Name, Family: s.Family})
 	}
@@ -125,7 +129,8 @@ func caseOf(p *sim.Phones, noise diagnose.Noise) policy.Case {
 	return c
 }
 
-// judge compares what was named and cleared with the hidden truth. A defective piece is a culprit of its check where it sits.
+// judge compares what was named and cleared with the hidden truth. A defective piece is a culprit of its check where it
+// sits.
 func judge(p *sim.Phones, g *policy.Game) tally {
 	t := tally{minutes: g.Minutes, rounds: float64(len(g.Rounds))}
 	true_ := func(c [2]string) bool {
@@ -155,8 +160,8 @@ func judge(p *sim.Phones, g *policy.Game) tally {
 	return t
 }
 
-// least is the bound that information sets: the entropy of the priors of the slots over all checks, with at most one bit a check
-// and round, and the cheapest way to fit half of the slots once.
+// least is the bound that information sets: the entropy of the priors of the slots over all checks, with at most one
+// bit a check and round, and the cheapest way to fit half of the slots once.
 func least(p *sim.Phones) float64 {
 	h := func(x float64) float64 { return -x*math.Log2(x) - (1-x)*math.Log2(1-x) }
 	most, seconds := 0.0, 0.0

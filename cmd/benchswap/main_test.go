@@ -8,8 +8,8 @@ import (
 	"waryowl/internal/sim"
 )
 
-// TestJudge: a named culprit that the hidden truth does not know is false, a true one that was cleared is wrong too, and a
-// defective piece is a true culprit of its check.
+// TestJudge: a named culprit that the hidden truth does not know is false, a true one that was cleared is wrong too,
+// and a defective piece is a true culprit of its check.
 func TestJudge(t *testing.T) {
 	p := sim.NewPhones(1, sim.World{SlotsMin: 6, Slots: 6, Checks: 4, LockShare: 0.1})
 	p.Locks = []sim.Lock{{Check: p.Checks[0].Name, Kind: "single", Slots: []string{"battery"}}}

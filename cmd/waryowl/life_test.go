@@ -60,8 +60,10 @@ func launch(t *testing.T, dir, port string, wait bool, args ...string) *process 
 
 func launchWith(t *testing.T, dir, port string, env []string, args ...string) *process {
 	t.Helper()
-	p := &process{exec.Command(os.Args[0], args...), t, "http://127.0.0.1:" + port, &bytes.Buffer{}, make(chan error, 1)}
-	p.Env = append(append(os.Environ(), "WARYOWL_TEST_AS_PROGRAM=1", "WARYOWL_VAR="+dir, "PORT="+port, "WARYOWL_DSN="), env...)
+	p := &process{exec.Command(os.Args[0], args...), t, "http://127.0.0.1:" + port, &bytes.Buffer{},
+		make(chan error, 1)}
+	p.Env = append(append(os.Environ(), "WARYOWL_TEST_AS_PROGRAM=1", "WARYOWL_VAR="+dir, "PORT="+port, "WARYOWL_DSN="),
+		env...)
 	p.Stdout, p.Stderr = p.out, p.out
 	p.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
 	if err := p.Start(); err != nil {
@@ -121,7 +123,8 @@ func signedIn(t *testing.T, base string) *http.Client {
 	t.Helper()
 	jar, _ := cookiejar.New(nil)
 	client := &http.Client{Jar: jar, Timeout: 10 * time.Second}
-	a, err := client.Post(base+"/api/session", "application/json", strings.NewReader(`{"name":"analyst","password":"demo-analyst"}`))
+	a, err := client.Post(base+"/api/session", "application/json",
+		strings.NewReader(`{"name":"analyst","password":"demo-analyst"}`))
 	if err != nil || a.StatusCode != 200 {
 		t.Fatalf("sign-in: %v %v", a, err)
 	}
@@ -166,9 +169,9 @@ func count(t *testing.T, client *http.Client, base, model string) (parts int) {
 	return parts
 }
 
-// TestLife is the life of `waryowl demo`: it comes up with the demo world, refuses a taken port and a folder in use, survives
-// kills of itself and of the database in the middle of a stream of writes without losing or doubling one, and leaves
-// nothing running behind.
+// TestLife is the life of `waryowl demo`: it comes up with the demo world, refuses a taken port and a folder in use,
+// survives kills of itself and of the database in the middle of a stream of writes without losing or doubling one, and
+// leaves nothing running behind.
 func TestLife(t *testing.T) {
 	dir, port := t.TempDir(), freePort(t)
 	p := launch(t, dir, port, true, "demo")
@@ -177,15 +180,18 @@ func TestLife(t *testing.T) {
 			t.Errorf("%q is missing in: %s", want, p.out)
 		}
 	}
-	for want, c := range map[string]struct{ dir, port string }{"set PORT to another number": {t.TempDir(), port}, "another Wary Owl uses this data folder": {dir, freePort(t)}} {
+	for want, c := range map[string]struct{ dir, port string }{"set PORT to another number": {t.TempDir(), port},
+		"another Wary Owl uses this data folder": {dir, freePort(t)}} {
 		q := launch(t, c.dir, c.port, false, "demo")
-		if err := <-q.done; err == nil || !strings.Contains(q.out.String(), want) || strings.Count(strings.TrimSpace(q.out.String()), "\n") > 0 {
+		if err := <-q.done; err == nil || !strings.Contains(q.out.String(), want) ||
+			strings.Count(strings.TrimSpace(q.out.String()), "\n") > 0 {
 			t.Errorf("want one line with %q, got %v: %s", want, err, q.out)
 		}
 	}
 	client := signedIn(t, p.base)
 	model := store.NewID()
-	r, _ := http.NewRequest("POST", p.base+"/api/models", strings.NewReader(fmt.Sprintf(`{"id":%q,"maker":"Pellow","name":"Life","entry":"back"}`, model)))
+	r, _ := http.NewRequest("POST", p.base+"/api/models",
+		strings.NewReader(fmt.Sprintf(`{"id":%q,"maker":"Pellow","name":"Life","entry":"back"}`, model)))
 	r.Header.Set("Content-Type", "application/json")
 	r.Header.Set("Idempotency-Key", store.NewID())
 	if a, err := client.Do(r); err != nil || a.StatusCode != 201 {
@@ -259,7 +265,8 @@ func TestLife(t *testing.T) {
 func TestWhatCannotStartSaysWhatToDo(t *testing.T) {
 	run := func(env []string, in string, args ...string) (string, error) {
 		cmd := exec.Command(os.Args[0], args...)
-		cmd.Env = append(append(os.Environ(), "WARYOWL_TEST_AS_PROGRAM=1", "WARYOWL_VAR="+t.TempDir(), "PORT="+freePort(t)), env...)
+		cmd.Env = append(append(os.Environ(), "WARYOWL_TEST_AS_PROGRAM=1", "WARYOWL_VAR="+t.TempDir(),
+			"PORT="+freePort(t)), env...)
 		cmd.Stdin = strings.NewReader(in)
 		out, err := cmd.CombinedOutput()
 		return string(out), err
@@ -270,25 +277,31 @@ func TestWhatCannotStartSaysWhatToDo(t *testing.T) {
 		args []string
 		want string
 	}{
-		"broken JSON":             {nil, `{"goal":`, []string{"compute", "route"}, "broken JSON"},
-		"a source that is none":   {[]string{"WARYOWL_DSN=nonsense"}, "", []string{"serve"}, "data source name"},
-		"a source without a name": {[]string{"WARYOWL_DSN=u:p@tcp(127.0.0.1:1)/"}, "", []string{"serve"}, "holds no database"},
-		"nobody at the source":    {[]string{"WARYOWL_DSN=u:p@tcp(127.0.0.1:1)/x"}, "", []string{"migrate"}, "cannot make the database"},
-		"half a certificate":      {[]string{"WARYOWL_TLS_CERT=a.pem"}, "", []string{"serve"}, "set both WARYOWL_TLS_CERT and WARYOWL_TLS_KEY"},
-		"an engine that is none":  {nil, "{}", []string{"compute", "poker"}, `engine: found "poker", allowed: diagnose, route`},
-		"a schema that is none":   {nil, "", []string{"schema", "poker"}, "allowed: diagnose, route"},
-		"a command that is none":  {nil, "", []string{"dance"}, "unknown command"},
+		"broken JSON":           {nil, `{"goal":`, []string{"compute", "route"}, "broken JSON"},
+		"a source that is none": {[]string{"WARYOWL_DSN=nonsense"}, "", []string{"serve"}, "data source name"},
+		"a source without a name": {[]string{"WARYOWL_DSN=u:p@tcp(127.0.0.1:1)/"}, "", []string{"serve"},
+			"holds no database"},
+		"nobody at the source": {[]string{"WARYOWL_DSN=u:p@tcp(127.0.0.1:1)/x"}, "", []string{"migrate"},
+			"cannot make the database"},
+		"half a certificate": {[]string{"WARYOWL_TLS_CERT=a.pem"}, "", []string{"serve"},
+			"set both WARYOWL_TLS_CERT and WARYOWL_TLS_KEY"},
+		"an engine that is none": {nil, "{}", []string{"compute", "poker"},
+			`engine: found "poker", allowed: diagnose, route`},
+		"a schema that is none":  {nil, "", []string{"schema", "poker"}, "allowed: diagnose, route"},
+		"a command that is none": {nil, "", []string{"dance"}, "unknown command"},
 	} {
 		out, err := run(c.env, c.in, c.args...)
 		var exit *exec.ExitError
 		if e, ok := err.(*exec.ExitError); ok {
 			exit = e
 		}
-		if exit == nil || exit.ExitCode() != 2 || !strings.Contains(out, c.want) || strings.Count(strings.TrimSpace(out), "\n") > 0 {
+		if exit == nil || exit.ExitCode() != 2 || !strings.Contains(out, c.want) ||
+			strings.Count(strings.TrimSpace(out), "\n") > 0 {
 			t.Errorf("%s: want exit 2 and one line with %q, got %v: %s", name, c.want, err, out)
 		}
 	}
-	if out, err := run(nil, `{"steps":[{"id":"s1","frees":["x"]}],"goal":["x"]}`, "compute", "route"); err != nil || !strings.Contains(out, `"steps":["s1"]`) {
+	if out, err := run(nil, `{"steps":[{"id":"s1","frees":["x"]}],"goal":["x"]}`, "compute", "route"); err != nil ||
+		!strings.Contains(out, `"steps":["s1"]`) {
 		t.Errorf("compute: %v %s", err, out)
 	}
 	if out, err := run(nil, "", "openapi"); err != nil || !strings.Contains(out, `"openapi": "3.1.0"`) {

@@ -16,8 +16,10 @@ import (
 )
 
 func main() {
-	root := &cobra.Command{Use: "waryowl", Short: "Tears down, swaps and scores phones, and remembers how", SilenceUsage: true, SilenceErrors: true}
-	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), userCommand(), calibrationCommand(), computeCommand(), schemaCommand(), openapiCommand())
+	root := &cobra.Command{Use: "waryowl", Short: "Tears down, swaps and scores phones, and remembers how",
+		SilenceUsage: true, SilenceErrors: true}
+	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), userCommand(), calibrationCommand(),
+		computeCommand(), schemaCommand(), openapiCommand())
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "waryowl: "+strings.ReplaceAll(strings.TrimSpace(err.Error()), "\n", "; "))
 		os.Exit(2)
@@ -25,7 +27,8 @@ func main() {
 }
 
 func computeCommand() *cobra.Command {
-	return &cobra.Command{Use: "compute ENGINE", Short: "Run an engine: JSON on standard input, JSON on standard output", Args: cobra.ExactArgs(1),
+	return &cobra.Command{Use: "compute ENGINE",
+		Short: "Run an engine: JSON on standard input, JSON on standard output", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			in, err := io.ReadAll(cmd.InOrStdin())
 			if err != nil {
@@ -41,7 +44,8 @@ func computeCommand() *cobra.Command {
 }
 
 func schemaCommand() *cobra.Command {
-	return &cobra.Command{Use: "schema ENGINE", Short: "Print the JSON Schema of an engine's input and output", Args: cobra.ExactArgs(1),
+	return &cobra.Command{Use: "schema ENGINE", Short: "Print the JSON Schema of an engine's input and output",
+		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			out, err := contract.Schema(args[0])
 			if err != nil {

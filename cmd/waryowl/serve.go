@@ -19,7 +19,9 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"waryowl/demo"
-	"waryowl/internal/app"
+	"waryowl/internal/app/account"
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/model"
 	"waryowl/internal/calibration"
 	"waryowl/internal/mariadb"
 	"waryowl/internal/server"
@@ -37,9 +39,9 @@ func setting(name, fallback string) string {
 	return fallback
 }
 
-// open connects to the database: WARYOWL_DSN, or a private server under WARYOWL_VAR, and migrates it. close ends what was
-// started.
-func open(ctx context.Context) (s *app.Service, closeAll func(), err error) {
+// open connects to the database: WARYOWL_DSN, or a private server under WARYOWL_VAR, and migrates it. close ends what
+// was started.
+func open(ctx context.Context) (s *act.Service, closeAll func(), err error) {
 	dsn := os.Getenv("WARYOWL_DSN")
 	closeAll = func() {}
 	if dsn == "" {
@@ -58,9 +60,9 @@ func open(ctx context.Context) (s *app.Service, closeAll func(), err error) {
 	if err == nil {
 		err = store.Migrate(ctx, db)
 	}
-	s = &app.Service{DB: db, Now: time.Now}
+	s = &act.Service{DB: db, Now: time.Now}
 	if err == nil {
-		err = s.EnsureCatalogue(ctx)
+		err = model.EnsureCatalogue(ctx, s)
 	}
 	if err != nil {
 		closeAll()
@@ -104,16 +106,16 @@ func serve(ctx context.Context, withDemo bool) error {
 		return err
 	}
 	defer closeAll()
-	s.Calibration = calibration.Client{URL: os.Getenv("WARYOWL_CALIBRATION"), Patience: 4 * time.Second}
-	if withDemo && s.Calibration.URL == "" {
+	service := &calibration.Client{URL: os.Getenv("WARYOWL_CALIBRATION"), Patience: 4 * time.Second}
+	if withDemo && service.URL == "" {
 		stop, address, err := standIn()
 		if err != nil {
 			return err
 		}
 		defer stop()
-		s.Calibration.URL = address
+		service.URL = address
 	}
-	c := server.Config{App: s, Secure: cert != "", Log: slog.Default()}
+	c := server.Config{App: s, Calibration: service, Secure: cert != "", Log: slog.Default()}
 	if withDemo {
 		if err := demo.Load(ctx, s); err != nil {
 			return err
@@ -130,7 +132,8 @@ func serve(ctx context.Context, withDemo bool) error {
 	if err != nil {
 		return err
 	}
-	h := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	h := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute,
+		MaxHeaderBytes: 64 << 10}
 	scheme := "http"
 	if cert != "" {
 		scheme = "https"
@@ -174,12 +177,14 @@ func standIn() (stop func(), address string, err error) {
 // calibrationCommand serves the simulated calibration service by itself.
 func calibrationCommand() *cobra.Command {
 	var address string
-	cmd := &cobra.Command{Use: "calibration", Short: "Serve a simulated calibration service on loopback", Args: cobra.NoArgs}
+	cmd := &cobra.Command{Use: "calibration", Short: "Serve a simulated calibration service on loopback",
+		Args: cobra.NoArgs}
 	cmd.Flags().StringVar(&address, "listen", "127.0.0.1:8421", "address")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
 		defer stop()
-		h := &http.Server{Addr: address, Handler: &sim.Service{Delay: 30 * time.Second}, ReadHeaderTimeout: 5 * time.Second}
+		h := &http.Server{Addr: address, Handler: &sim.Service{Delay: 30 * time.Second},
+			ReadHeaderTimeout: 5 * time.Second}
 		go func() {
 			<-ctx.Done()
 			h.Close()
@@ -206,7 +211,8 @@ func migrateCommand() *cobra.Command {
 
 func userCommand() *cobra.Command {
 	var display, role string
-	cmd := &cobra.Command{Use: "user NAME", Short: "Make an account; the password comes from WARYOWL_PASSWORD", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{Use: "user NAME", Short: "Make an account; the password comes from WARYOWL_PASSWORD",
+		Args: cobra.ExactArgs(1)}
 	cmd.Flags().StringVar(&display, "display", "", "name that others see")
 	cmd.Flags().StringVar(&role, "role", "analyst", "analyst, technician, buyer or administrator")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
@@ -218,7 +224,8 @@ func userCommand() *cobra.Command {
 		if display == "" {
 			display = args[0]
 		}
-		_, err = s.AddAccount(cmd.Context(), app.Command{Key: store.NewID(), Hash: "user"}, args[0], display, role, os.Getenv("WARYOWL_PASSWORD"))
+		_, err = account.Add(cmd.Context(), s, act.Command{Key: store.NewID(), Hash: "user"}, args[0], display, role,
+			os.Getenv("WARYOWL_PASSWORD"))
 		return err
 	}
 	return cmd

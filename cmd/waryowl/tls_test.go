@@ -18,13 +18,15 @@ import (
 	"time"
 )
 
-// TestOtherDevices serves https on an address of its own, as for phones and tablets of the workshop, with cookies for https.
+// TestOtherDevices serves https on an address of its own, as for phones and tablets of the workshop, with cookies for
+// https.
 func TestOtherDevices(t *testing.T) {
 	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
 	if err != nil {
 		t.Fatal(err)
 	}
-	card := &x509.Certificate{SerialNumber: big.NewInt(1), NotAfter: time.Now().Add(time.Hour), IPAddresses: []net.IP{net.IPv4(127, 0, 0, 1)}, IsCA: true, BasicConstraintsValid: true}
+	card := &x509.Certificate{SerialNumber: big.NewInt(1), NotAfter: time.Now().Add(time.Hour),
+		IPAddresses: []net.IP{net.IPv4(127, 0, 0, 1)}, IsCA: true, BasicConstraintsValid: true}
 	der, err := x509.CreateCertificate(rand.Reader, card, card, &key.PublicKey, key)
 	if err != nil {
 		t.Fatal(err)
@@ -44,7 +46,8 @@ func TestOtherDevices(t *testing.T) {
 	pool := x509.NewCertPool()
 	ours, _ := x509.ParseCertificate(der)
 	pool.AddCert(ours)
-	client := &http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{RootCAs: pool}}, Timeout: 5 * time.Second}
+	client := &http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{RootCAs: pool}},
+		Timeout: 5 * time.Second}
 	for end := time.Now().Add(60 * time.Second); ; time.Sleep(50 * time.Millisecond) {
 		if a, err := client.Get("https://" + address + "/healthz"); err == nil && a.StatusCode == 200 {
 			a.Body.Close()
@@ -53,7 +56,8 @@ func TestOtherDevices(t *testing.T) {
 			t.Fatalf("no https: %v\n%s", err, p.out)
 		}
 	}
-	a, err := client.Post("https://"+address+"/api/session", "application/json", strings.NewReader(`{"name":"buyer","password":"demo-buyer"}`))
+	a, err := client.Post("https://"+address+"/api/session", "application/json",
+		strings.NewReader(`{"name":"buyer","password":"demo-buyer"}`))
 	if err != nil || a.StatusCode != 200 || !strings.Contains(a.Header.Get("Set-Cookie"), "Secure") {
 		t.Errorf("sign-in over https: %v %v", a, err)
 	}

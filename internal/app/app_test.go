@@ -1,4 +1,4 @@
-package app
+package app_test
 
 import (
 	"context"
@@ -10,6 +10,13 @@ import (
 	"testing"
 	"time"
 
+	"waryowl/internal/app/account"
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/find"
+	"waryowl/internal/app/intake"
+	"waryowl/internal/app/job"
+	"waryowl/internal/app/model"
+	"waryowl/internal/app/strip"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/mariadb/mariadbtest"
 	"waryowl/internal/store"
@@ -17,7 +24,7 @@ import (
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Main(m)) }
 
-func service(t *testing.T) *Service {
+func service(t *testing.T) *act.Service {
 	t.Helper()
 	ctx := context.Background()
 	db, err := store.Open(ctx, mariadbtest.Database(t))
@@ -31,23 +38,26 @@ func service(t *testing.T) *Service {
 		pool, _ := db.DB()
 		pool.Close()
 	})
-	return &Service{DB: db, Now: func() time.Time { return time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC) }}
+	return &act.Service{DB: db, Now: func() time.Time { return time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC) }}
 }
 
-func command() Command {
-	return Command{Actor: Actor{ID: store.NewID()}, Key: store.NewID(), Hash: "h"}
+func command() act.Command {
+	return act.Command{Actor: act.Actor{ID: store.NewID()}, Key: store.NewID(), Hash: "h"}
 }
 
 func TestPasswords(t *testing.T) {
-	one, two := HashPassword("correct horse"), HashPassword("correct horse")
-	if one == two || !strings.HasPrefix(one, "$argon2id$v=19$m=65536,t=3,p=2$") {
+	one, err := account.HashPassword("correct horse")
+	two, err2 := account.HashPassword("correct horse")
+	if err != nil || err2 != nil || one == two || !strings.HasPrefix(one, "$argon2id$v=19$m=65536,t=3,p=2$") {
 		t.Errorf("hashes: %s, %s", one, two)
 	}
-	if !samePassword(one, "correct horse") || samePassword(one, "correct horsE") || samePassword(one, "") {
+	if !account.SamePassword(one, "correct horse") || account.SamePassword(one, "correct horsE") ||
+		account.SamePassword(one, "") {
 		t.Error("the password does not decide")
 	}
-	for _, broken := range []string{"", "correct horse", "$argon2id$v=19$m=65536,t=3,p=2$$", strings.Replace(one, "m=", "n=", 1), one + "$x"} {
-		if samePassword(broken, "correct horse") {
+	for _, broken := range []string{"", "correct horse", "$argon2id$v=19$m=65536,t=3,p=2$$",
+		strings.Replace(one, "m=", "n=", 1), one + "$x"} {
+		if account.SamePassword(broken, "correct horse") {
 			t.Errorf("a broken hash lets in: %q", broken)
 		}
 	}
@@ -56,32 +66,35 @@ func TestPasswords(t *testing.T) {
 func TestAccounts(t *testing.T) {
 	s, ctx := service(t), context.Background()
 	for field, c := range map[string][4]string{
-		"role": {"a", "A", "captain", "long enough"}, "name": {"", "A", "analyst", "long enough"}, "password": {"a", "A", "analyst", "short"},
+		"role": {"a", "A", "captain", "long enough"}, "name": {"", "A", "analyst", "long enough"}, "password": {"a",
+			"A", "analyst", "short"},
 	} {
-		_, err := s.AddAccount(ctx, command(), c[0], c[1], c[2], c[3])
+		_, err := account.Add(ctx, s, command(), c[0], c[1], c[2], c[3])
 		var f *fault.Fault
 		if !errors.As(err, &f) || f.Field != field {
 			t.Errorf("want a fault at %s, got %v", field, err)
 		}
 	}
-	made, err := s.AddAccount(ctx, command(), "mate", "First mate", "technician", "long enough")
+	made, err := account.Add(ctx, s, command(), "mate", "First mate", "technician", "long enough")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.AddAccount(ctx, command(), "mate", "Second mate", "buyer", "long enough"); err == nil || !strings.Contains(err.Error(), "a name that nobody has") {
+	if _, err := account.Add(ctx, s, command(), "mate", "Second mate", "buyer", "long enough"); err == nil ||
+		!strings.Contains(err.Error(), "a name that nobody has") {
 		t.Errorf("a name was given twice: %v", err)
 	}
-	if who, err := s.SignIn(ctx, "mate", "long enough"); err != nil || who != made {
+	if who, err := account.SignIn(ctx, s, "mate", "long enough"); err != nil || who != made {
 		t.Errorf("sign-in: %+v, %v", who, err)
 	}
 	for _, c := range [][2]string{{"mate", "long enougH"}, {"nobody", "long enough"}, {"' OR 1=1 -- ", "x"}} {
-		if _, err := s.SignIn(ctx, c[0], c[1]); !errors.Is(err, ErrSignIn) {
+		if _, err := account.SignIn(ctx, s, c[0], c[1]); !errors.Is(err, account.ErrSignIn) {
 			t.Errorf("%v: %v", c, err)
 		}
 	}
 }
 
-// TestDoIsAllOrNothing: a change that fails half-way leaves no row, no audit line and no used key; the same key then works.
+// TestDoIsAllOrNothing: a change that fails half-way leaves no row, no audit line and no used key; the same key then
+// works.
 func TestDoIsAllOrNothing(t *testing.T) {
 	s, ctx := service(t), context.Background()
 	c, id := command(), store.NewID()
@@ -94,7 +107,8 @@ func TestDoIsAllOrNothing(t *testing.T) {
 	broken := errors.New("broken")
 	work := func(fail bool) func(*store.Tx) (store.Model, error) {
 		return func(tx *store.Tx) (store.Model, error) {
-			m := store.Model{Row: store.Row{ID: id}, ModelFacts: store.ModelFacts{Maker: "Pellow", Name: "Drift 9", Entry: "front"}}
+			m := store.Model{Row: store.Row{ID: id}, ModelFacts: store.ModelFacts{Maker: "Pellow", Name: "Drift 9",
+				Entry: "front"}}
 			if err := store.Create(tx, &m); err != nil {
 				return m, err
 			}
@@ -104,14 +118,16 @@ func TestDoIsAllOrNothing(t *testing.T) {
 			return m, nil
 		}
 	}
-	if _, err := Do(ctx, s, c, 201, work(true)); !errors.Is(err, broken) || count("models")+count("audit_lines")+count("commands") != 0 {
-		t.Fatalf("something stayed behind: %v, %d models, %d lines, %d keys", err, count("models"), count("audit_lines"), count("commands"))
+	if _, err := act.Do(ctx, s, c, 201, work(true)); !errors.Is(err, broken) ||
+		count("models")+count("audit_lines")+count("commands") != 0 {
+		t.Fatalf("something stayed behind: %v, %d models, %d lines, %d keys", err, count("models"),
+			count("audit_lines"), count("commands"))
 	}
-	one, err := Do(ctx, s, c, 201, work(false))
+	one, err := act.Do(ctx, s, c, 201, work(false))
 	if err != nil || count("models") != 1 || count("audit_lines") != 1 {
 		t.Fatalf("%+v, %v", one, err)
 	}
-	two, err := Do(ctx, s, c, 201, work(true)) // a repeat does not run the work at all
+	two, err := act.Do(ctx, s, c, 201, work(true)) // a repeat does not run the work at all
 	if err != nil || two.ID != one.ID || two.Version != 1 {
 		t.Errorf("the repeat: %+v, %v", two, err)
 	}
@@ -119,7 +135,7 @@ func TestDoIsAllOrNothing(t *testing.T) {
 		t.Errorf("carried: %v, %v", carried, err)
 	}
 	c.Hash = "other"
-	if _, err := Do(ctx, s, c, 201, work(false)); !errors.Is(err, ErrKeyReused) {
+	if _, err := act.Do(ctx, s, c, 201, work(false)); !errors.Is(err, act.ErrKeyReused) {
 		t.Errorf("another body under the key: %v", err)
 	}
 }
@@ -127,11 +143,12 @@ func TestDoIsAllOrNothing(t *testing.T) {
 // TestTwoAnalystsOnOneStudy log at the same time on two phones: no entry is lost, and the numbers stay in order.
 func TestTwoAnalystsOnOneStudy(t *testing.T) {
 	s, ctx := service(t), context.Background()
-	model, err := s.AddModel(ctx, command(), "", store.ModelFacts{Maker: "Pellow", Name: "Drift 9", Entry: "front"})
+	model, err := intake.AddModel(ctx, s, command(), "",
+		store.ModelFacts{Maker: "Pellow", Name: "Drift 9", Entry: "front"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	study, err := s.AddStudy(ctx, command(), "", model.ID, store.StudyFacts{Title: "Two hands"})
+	study, err := intake.AddStudy(ctx, s, command(), "", model.ID, store.StudyFacts{Title: "Two hands"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -139,13 +156,16 @@ func TestTwoAnalystsOnOneStudy(t *testing.T) {
 	var wg sync.WaitGroup
 	errs := make(chan error, 2*each)
 	for _, name := range []string{"PINE", "AMBER"} {
-		unit, err := s.AddUnit(ctx, command(), study.ID, "", store.UnitFacts{Name: name, Colour: "green", Shape: "circle"})
+		unit, err := intake.AddUnit(ctx, s, command(), study.ID, "",
+			store.UnitFacts{Name: name, Colour: "green", Shape: "circle"})
 		if err != nil {
 			t.Fatal(err)
 		}
 		wg.Go(func() {
 			for range each {
-				_, err := s.AddLog(ctx, command(), study.ID, "", LogFacts{UnitID: unit.ID, Seconds: 3, Step: &store.StepFacts{Verb: "peel", What: "tape", Side: "any"}})
+				_, err := strip.AddLog(ctx, s, command(), study.ID, "",
+					strip.LogFacts{UnitID: unit.ID, Seconds: 3,
+						Step: &store.StepFacts{Verb: "peel", What: "tape", Side: "any"}})
 				errs <- err
 			}
 		})
@@ -157,7 +177,7 @@ func TestTwoAnalystsOnOneStudy(t *testing.T) {
 			t.Error(err)
 		}
 	}
-	room, err := s.Strip(ctx, study.ID)
+	room, err := strip.Show(ctx, s, study.ID)
 	if err != nil || len(room.Log) != 2*each || len(room.Steps) != 2*each {
 		t.Fatalf("%d entries, %d steps, %v", len(room.Log), len(room.Steps), err)
 	}
@@ -175,19 +195,20 @@ func TestTwoAnalystsOnOneStudy(t *testing.T) {
 
 func TestTrailSaysWhatIsMissing(t *testing.T) {
 	s, ctx := service(t), context.Background()
-	if err := s.EnsureCatalogue(ctx); err != nil {
+	if err := model.EnsureCatalogue(ctx, s); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.EnsureCatalogue(ctx); err != nil { // a second start adds nothing
+	if err := model.EnsureCatalogue(ctx, s); err != nil { // a second start adds nothing
 		t.Fatal(err)
 	}
-	model, _ := s.AddModel(ctx, command(), "", store.ModelFacts{Maker: "Pellow", Name: "Drift 9", Entry: "front"})
-	study, err := s.AddStudy(ctx, command(), "", model.ID, store.StudyFacts{Title: "Empty"})
+	theModel, _ := intake.AddModel(ctx, s, command(), "",
+		store.ModelFacts{Maker: "Pellow", Name: "Drift 9", Entry: "front"})
+	study, err := intake.AddStudy(ctx, s, command(), "", theModel.ID, store.StudyFacts{Title: "Empty"})
 	if err != nil {
 		t.Fatal(err)
 	}
 	trail := func() string {
-		card, err := s.StudyCard(ctx, study.ID)
+		card, err := find.StudyCard(ctx, s, study.ID)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -200,15 +221,18 @@ func TestTrailSaysWhatIsMissing(t *testing.T) {
 	if got := trail(); got != "intake shut two units; strip shut the first entry; ways shut a logged way; swap shut the first trial; closeup shut ; score shut ways; handover shut intake" {
 		t.Errorf("an empty study: %s", got)
 	}
-	unit, err := s.AddUnit(ctx, command(), study.ID, "", store.UnitFacts{Name: "PINE", Colour: "green", Shape: "circle"})
+	unit, err := intake.AddUnit(ctx, s, command(), study.ID, "",
+		store.UnitFacts{Name: "PINE", Colour: "green", Shape: "circle"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	part, err := s.AddPart(ctx, command(), model.ID, "", store.PartFacts{Name: "battery", Family: "PW"})
+	part, err := strip.AddPart(ctx, s, command(), theModel.ID, "", store.PartFacts{Name: "battery", Family: "PW"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.AddLog(ctx, command(), study.ID, "", LogFacts{UnitID: unit.ID, Seconds: 9, Step: &store.StepFacts{Verb: "lift", What: "cell", Side: "any", Frees: []string{part.ID}}}); err != nil {
+	if _, err := strip.AddLog(ctx, s, command(), study.ID, "",
+		strip.LogFacts{UnitID: unit.ID, Seconds: 9, Step: &store.StepFacts{Verb: "lift", What: "cell", Side: "any",
+			Frees: []string{part.ID}}}); err != nil {
 		t.Fatal(err)
 	}
 	// By hand: display, port and adhesives are unknown, with 3, 1.5 and 1.5 of 11 weights: 60/11 points.
@@ -216,12 +240,14 @@ func TestTrailSaysWhatIsMissing(t *testing.T) {
 		t.Errorf("a study begun: %s", got)
 	}
 	for i, verb := range []string{"lift", "pry"} {
-		if _, err := s.AddOutcome(ctx, command(), model.ID, part.ID, "", store.OutcomeFacts{Minutes: float64(10 + i), Went: "fine", Note: verb}); err != nil {
+		if _, err := job.AddOutcome(ctx, s, command(), theModel.ID, part.ID, "",
+			store.OutcomeFacts{Minutes: float64(10 + i), Went: "fine", Note: verb}); err != nil {
 			t.Fatal(err)
 		}
 	}
-	job, err := s.Job(ctx, model.ID, part.ID)
-	if err != nil || len(job.Outcomes) != 2 || job.Outcomes[0].Who != "somebody who left" || job.Outcomes[0].Note != "pry" {
-		t.Errorf("job card: %+v, %v", job.Outcomes, err)
+	theJob, err := job.Show(ctx, s, theModel.ID, part.ID)
+	if err != nil || len(theJob.Outcomes) != 2 || theJob.Outcomes[0].Who != "somebody who left" ||
+		theJob.Outcomes[0].Note != "pry" {
+		t.Errorf("job card: %+v, %v", theJob.Outcomes, err)
 	}
 }

@@ -1,4 +1,4 @@
-package app
+package app_test
 
 import (
 	"context"
@@ -7,6 +7,8 @@ import (
 	"strings"
 	"testing"
 
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/dryrun"
 	"waryowl/internal/core/drill"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/sim"
@@ -15,22 +17,22 @@ import (
 
 // trainee practises on simulated phones.
 type trainee struct {
-	*Service
+	*act.Service
 	t   *testing.T
-	who Actor
+	who act.Actor
 	run store.DryRun
 }
 
-func practise(t *testing.T, s *Service, level int, seed uint64) *trainee {
-	p := &trainee{Service: s, t: t, who: Actor{ID: store.NewID(), Role: Technician}}
+func practise(t *testing.T, s *act.Service, level int, seed uint64) *trainee {
+	p := &trainee{Service: s, t: t, who: act.Actor{ID: store.NewID(), Role: act.Technician}}
 	var err error
-	if p.run, err = s.AddDryRun(context.Background(), p.command(), store.NewID(), level, seed); err != nil {
+	if p.run, err = dryrun.Start(context.Background(), s, p.command(), store.NewID(), level, seed); err != nil {
 		t.Fatal(err)
 	}
 	return p
 }
 
-func (p *trainee) command() Command {
+func (p *trainee) command() act.Command {
 	c := command()
 	c.Actor = p.who
 	return c
@@ -38,16 +40,16 @@ func (p *trainee) command() Command {
 
 func (p *trainee) do(a store.DryAct) {
 	p.t.Helper()
-	run, err := p.DryStep(context.Background(), p.command(), p.run.ID, p.run.Version, a)
+	run, err := dryrun.Step(context.Background(), p.Service, p.command(), p.run.ID, p.run.Version, a)
 	if err != nil {
 		p.t.Fatal(err)
 	}
 	p.run = run
 }
 
-func (p *trainee) view() DryView {
+func (p *trainee) view() dryrun.View {
 	p.t.Helper()
-	v, err := p.DryRun(context.Background(), p.who, p.run.ID)
+	v, err := dryrun.Show(context.Background(), p.Service, p.who, p.run.ID)
 	if err != nil {
 		p.t.Fatal(err)
 	}
@@ -74,7 +76,8 @@ func (p *trainee) read(board string, slots ...string) []string {
 	return lost
 }
 
-// TestADryRunToItsScore: somebody who works properly is right everywhere; the clock counts, the advised sequence stands beside.
+// TestADryRunToItsScore: somebody who works properly is right everywhere; the clock counts, the advised sequence stands
+// beside.
 func TestADryRunToItsScore(t *testing.T) {
 	s := service(t)
 	p := practise(t, s, 0, 4)
@@ -98,27 +101,30 @@ func TestADryRunToItsScore(t *testing.T) {
 		p.do(store.DryAct{Kind: "commit", Checks: []string{c.Name}, Explanation: e})
 	}
 	clock := p.view().Clock
-	if clock <= 0 || p.view().Report != nil || !strings.Contains(words(p.view().Answer), "8 verdicts committed, the originals were last read at minute") {
+	if clock <= 0 || p.view().Report != nil || !strings.Contains(words(p.view().Answer),
+		"8 verdicts committed, the originals were last read at minute") {
 		t.Errorf("before the end: %s", words(p.view().Answer))
 	}
-	run, err := s.EndDryRun(context.Background(), p.command(), p.run.ID, p.run.Version)
-	if err != nil || run.RightCount != 8 || run.WrongCount+run.UnprovenCount != 0 || run.Minutes != clock || run.AdvisedMinutes <= 0 || run.AdvisedMinutes >= clock {
+	run, err := dryrun.End(context.Background(), s, p.command(), p.run.ID, p.run.Version)
+	if err != nil || run.RightCount != 8 || run.WrongCount+run.UnprovenCount != 0 || run.Minutes != clock ||
+		run.AdvisedMinutes <= 0 || run.AdvisedMinutes >= clock {
 		t.Fatalf("%+v, %v", run, err)
 	}
 	v := p.view()
 	if v.Report == nil || len(v.Report.Slips) != 0 || len(v.Report.Advised) == 0 || v.Report.Advised[0].Minutes <= 0 {
 		t.Errorf("the report: %+v", v.Report)
 	}
-	if _, err := s.DryStep(context.Background(), p.command(), p.run.ID, run.Version, store.DryAct{Kind: "arrange"}); err == nil {
+	if _, err := dryrun.Step(context.Background(), s, p.command(), p.run.ID, run.Version,
+		store.DryAct{Kind: "arrange"}); err == nil {
 		t.Error("it goes on after its end")
 	}
-	list, err := s.DryRuns(context.Background(), p.who)
+	list, err := dryrun.List(context.Background(), s, p.who)
 	if err != nil || len(list.Runs) != 1 || !strings.Contains(words(list.Answer), "Last time: 8.0 ") {
 		t.Errorf("%s, %v", words(list.Answer), err)
 	}
 	// Nobody else sees it, and the same seed makes the same phones for them.
 	other := practise(t, s, 0, 4)
-	if _, err := s.DryRun(context.Background(), other.who, p.run.ID); !errors.Is(err, ErrNotFound) {
+	if _, err := dryrun.Show(context.Background(), s, other.who, p.run.ID); !errors.Is(err, act.ErrNotFound) {
 		t.Errorf("somebody else's practice: %v", err)
 	}
 	if got := other.read("pine", other.view().BoardSet...); !slices.Equal(got, []string{lock.Check}) {
@@ -134,12 +140,16 @@ func TestSlipsAreNamed(t *testing.T) {
 	var phones *sim.Phones
 	for seed = 1; seed < 400; seed++ {
 		phones = sim.NewPhones(seed, sim.Levels[2])
-		if slices.ContainsFunc(phones.Locks, func(l sim.Lock) bool { return l.Kind == "single" && l.Slots[0] == phones.BoardOwn[0] }) {
+		if slices.ContainsFunc(phones.Locks, func(l sim.Lock) bool {
+			return l.Kind == "single" &&
+				l.Slots[0] == phones.BoardOwn[0]
+		}) {
 			break
 		}
 	}
 	own := phones.BoardOwn[0]
-	lock := phones.Locks[slices.IndexFunc(phones.Locks, func(l sim.Lock) bool { return l.Kind == "single" && l.Slots[0] == own })]
+	lock := phones.Locks[slices.IndexFunc(phones.Locks,
+		func(l sim.Lock) bool { return l.Kind == "single" && l.Slots[0] == own })]
 	p := practise(t, s, 2, seed)
 	lost := p.read("pine", p.view().BoardSet...)
 	if slices.Contains(lost, lock.Check) {
@@ -156,21 +166,25 @@ func TestSlipsAreNamed(t *testing.T) {
 	}
 	p.do(store.DryAct{Kind: "read", Board: "pine", Checks: []string{sensor}})
 	p.do(store.DryAct{Kind: "commit", Checks: []string{sensor}, Explanation: "sensor strip:stranger"})
-	if v := p.view(); !slices.Equal(v.Off["pine"], []string{"sensor strip"}) || !strings.Contains(v.Readings[len(v.Readings)-1].Title, "left off: sensor strip") {
+	if v := p.view(); !slices.Equal(v.Off["pine"], []string{"sensor strip"}) ||
+		!strings.Contains(v.Readings[len(v.Readings)-1].Title, "left off: sensor strip") {
 		t.Errorf("left off: %v, %s", v.Off, v.Readings[len(v.Readings)-1].Title)
 	}
-	for _, a := range []store.DryAct{{Kind: "reseat", Board: "pine"}, {Kind: "reset", Board: "pine"}, {Kind: "calibrate", Board: "pine", Slots: []string{"battery"}}, {Kind: "flash", Board: "pine"}} {
+	for _, a := range []store.DryAct{{Kind: "reseat", Board: "pine"}, {Kind: "reset", Board: "pine"},
+		{Kind: "calibrate", Board: "pine", Slots: []string{"battery"}}, {Kind: "flash", Board: "pine"}} {
 		p.do(a)
 	}
-	if log := strings.Join(p.view().Log, " | "); !strings.Contains(log, "battery refused, the software is not the newest") || !strings.Contains(log, "it cannot go back") {
+	if log := strings.Join(p.view().Log, " | "); !strings.Contains(log,
+		"battery refused, the software is not the newest") || !strings.Contains(log, "it cannot go back") {
 		t.Errorf("the log: %s", log)
 	}
-	run, err := s.EndDryRun(context.Background(), p.command(), p.run.ID, p.run.Version)
+	run, err := dryrun.End(context.Background(), s, p.command(), p.run.ID, p.run.Version)
 	if err != nil || run.WrongCount == 0 || run.UnprovenCount < len(phones.Checks)-2 {
 		t.Fatalf("%+v, %v", run, err)
 	}
 	slips := strings.Join(p.view().Report.Slips, " | ")
-	if !strings.Contains(slips, "the "+own+" went with its board") || !strings.Contains(slips, "absent taken for foreign") {
+	if !strings.Contains(slips, "the "+own+" went with its board") ||
+		!strings.Contains(slips, "absent taken for foreign") {
 		t.Errorf("slips: %s", slips)
 	}
 	for _, v := range p.view().Report.Verdicts {
@@ -182,7 +196,7 @@ func TestSlipsAreNamed(t *testing.T) {
 
 func TestAPracticeRefusesWhatCannotBe(t *testing.T) {
 	s := service(t)
-	if _, err := s.AddDryRun(context.Background(), command(), store.NewID(), 99, 1); err == nil {
+	if _, err := dryrun.Start(context.Background(), s, command(), store.NewID(), 99, 1); err == nil {
 		t.Error("level 99")
 	}
 	p := practise(t, s, 1, 1)
@@ -195,16 +209,18 @@ func TestAPracticeRefusesWhatCannotBe(t *testing.T) {
 		"checks":      {Kind: "read", Board: "pine"},
 		"explanation": {Kind: "commit", Checks: []string{"touch"}, Explanation: "sail:stranger"},
 	} {
-		_, err := s.DryStep(context.Background(), p.command(), p.run.ID, p.run.Version, a)
+		_, err := dryrun.Step(context.Background(), s, p.command(), p.run.ID, p.run.Version, a)
 		var bad *fault.Fault
 		if !errors.As(err, &bad) || bad.Field != want {
 			t.Errorf("want a fault at %s, got %v", want, err)
 		}
 	}
-	if _, err := s.DryStep(context.Background(), command(), p.run.ID, p.run.Version, store.DryAct{Kind: "arrange"}); !errors.Is(err, ErrNotFound) {
+	if _, err := dryrun.Step(context.Background(), s, command(), p.run.ID, p.run.Version,
+		store.DryAct{Kind: "arrange"}); !errors.Is(err, act.ErrNotFound) {
 		t.Errorf("somebody else acts: %v", err)
 	}
-	if _, err := s.EndDryRun(context.Background(), command(), p.run.ID, p.run.Version); !errors.Is(err, ErrNotFound) {
+	if _, err := dryrun.End(context.Background(), s, command(), p.run.ID, p.run.Version); !errors.Is(err,
+		act.ErrNotFound) {
 		t.Errorf("somebody else ends it: %v", err)
 	}
 }

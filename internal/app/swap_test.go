@@ -1,15 +1,23 @@
-package app
+package app_test
 
 import (
 	"context"
 	"errors"
 	"fmt"
+	"net/http"
 	"net/http/httptest"
 	"slices"
 	"strings"
 	"testing"
 	"time"
 
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/handover"
+	"waryowl/internal/app/intake"
+	"waryowl/internal/app/model"
+	"waryowl/internal/app/strip"
+	"waryowl/internal/app/study"
+	"waryowl/internal/app/swap"
 	"waryowl/internal/calibration"
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/fault"
@@ -18,7 +26,8 @@ import (
 	"waryowl/internal/store"
 )
 
-// lab is a study of two phones on the swap board: a display assembly with its panel and strip, a battery, a coil, and the board.
+// lab is a study of two phones on the swap board: a display assembly with its panel and strip, a battery, a coil, and
+// the board.
 type lab struct {
 	*shop
 }
@@ -26,49 +35,55 @@ type lab struct {
 func newLab(t *testing.T, name string) *lab {
 	s := service(t)
 	ctx := context.Background()
-	if err := s.EnsureCatalogue(ctx); err != nil {
+	if err := model.EnsureCatalogue(ctx, s); err != nil {
 		t.Fatal(err)
 	}
 	return labIn(t, s, name)
 }
 
-func labIn(t *testing.T, s *Service, name string) *lab {
+func labIn(t *testing.T, s *act.Service, name string) *lab {
 	ctx := context.Background()
-	w := &lab{&shop{Service: s, t: t, model: store.NewID(), study: store.NewID(), pine: store.NewID(), amber: store.NewID(), part: map[string]string{}, step: map[string]string{}}}
+	w := &lab{&shop{Service: s, t: t, model: store.NewID(), study: store.NewID(), pine: store.NewID(),
+		amber: store.NewID(), part: map[string]string{}, step: map[string]string{}}}
 	var off []store.CheckChange
-	for _, c := range checkCatalogue {
-		if !slices.Contains([]string{"boot", "notices", "touch", "face-unlock", "charging", "ambient-colour"}, c.mark) {
-			off = append(off, store.CheckChange{Mark: c.mark, Off: true})
+	for _, c := range model.CheckCatalogue {
+		if !slices.Contains([]string{"boot", "notices", "touch", "face-unlock", "charging", "ambient-colour"}, c.Mark) {
+			off = append(off, store.CheckChange{Mark: c.Mark, Off: true})
 		}
 	}
-	_, err := s.AddModel(ctx, command(), w.model, store.ModelFacts{Maker: "Corvane", Name: name, Entry: "back", WidthMM: 70, HeightMM: 140, CheckChanges: off})
+	_, err := intake.AddModel(ctx, s, command(), w.model,
+		store.ModelFacts{Maker: "Corvane", Name: name, Entry: "back", WidthMM: 70, HeightMM: 140, CheckChanges: off})
 	w.must(err)
 	for _, p := range []store.PartFacts{
 		{Name: "display assembly", Family: "SC", Slot: true},
-		{Name: "panel", Family: "SC", Slot: true, Inside: "display assembly", Mate: "sensor strip", WorthMinor: 9000, Currency: "EUR"},
+		{Name: "panel", Family: "SC", Slot: true, Inside: "display assembly", Mate: "sensor strip", WorthMinor: 9000,
+			Currency: "EUR"},
 		{Name: "sensor strip", Family: "SE", Slot: true, Inside: "display assembly"},
 		{Name: "battery", Family: "PW", Slot: true, WorthMinor: 1500, Currency: "EUR"},
 		{Name: "wireless coil", Family: "PW", Slot: true, Mount: "soldered"},
 		{Name: "main board", Family: "BD"},
 	} {
 		w.part[p.Name] = store.NewID()
-		_, err := s.AddPart(ctx, command(), w.model, w.part[p.Name], p)
+		_, err := strip.AddPart(ctx, s, command(), w.model, w.part[p.Name], p)
 		w.must(err)
 	}
 	w.plan("glass", store.StepFacts{Verb: "lift", What: "rear glass", Side: "back", Seconds: 120})
 	for _, p := range []string{"battery", "wireless coil", "display assembly", "main board"} {
-		w.plan(p, store.StepFacts{Verb: "lift", What: p, Side: "back", Seconds: 60, Frees: []string{w.part[p]}}, []string{"glass"})
+		w.plan(p, store.StepFacts{Verb: "lift", What: p, Side: "back", Seconds: 60, Frees: []string{w.part[p]}},
+			[]string{"glass"})
 	}
 	for _, p := range []string{"panel", "sensor strip"} {
-		w.plan(p, store.StepFacts{Verb: "peel", What: p, Side: "back", Seconds: 90, Frees: []string{w.part[p]}}, []string{"display assembly"})
+		w.plan(p, store.StepFacts{Verb: "peel", What: p, Side: "back", Seconds: 90, Frees: []string{w.part[p]}},
+			[]string{"display assembly"})
 	}
-	_, err = s.AddStudy(ctx, command(), w.study, w.model, store.StudyFacts{Title: name})
+	_, err = intake.AddStudy(ctx, s, command(), w.study, w.model, store.StudyFacts{Title: name})
 	w.must(err)
 	for _, u := range []struct{ id, name string }{{w.pine, "PINE"}, {w.amber, "AMBER"}} {
-		_, err := s.AddUnit(ctx, command(), w.study, u.id, store.UnitFacts{Name: u.name, Colour: "green", Shape: "circle", Build: "1.0", StorageGB: 64})
+		_, err := intake.AddUnit(ctx, s, command(), w.study, u.id,
+			store.UnitFacts{Name: u.name, Colour: "green", Shape: "circle", Build: "1.0", StorageGB: 64})
 		w.must(err)
 		for _, c := range []string{"boot", "notices", "touch", "face-unlock", "charging", "ambient-colour"} {
-			_, err := s.SetBaseline(ctx, command(), u.id, c, 0, "pass", false)
+			_, err := intake.SetBaseline(ctx, s, command(), u.id, c, 0, "pass", false)
 			w.must(err)
 		}
 	}
@@ -82,7 +97,7 @@ func (w *lab) of(unit, part string) store.Piece {
 
 func (w *lab) act(f store.SwapActFacts) store.SwapAct {
 	w.t.Helper()
-	a, err := w.AddSwapAct(context.Background(), command(), w.study, store.NewID(), f, true)
+	a, err := swap.AddAct(context.Background(), w.shop.Service, command(), w.study, store.NewID(), f, true)
 	w.must(err)
 	return a
 }
@@ -99,14 +114,14 @@ func (w *lab) trial(board string, results map[string]string, pieces ...store.Pie
 
 func (w *lab) trialOf(f store.TrialFacts) store.Trial {
 	w.t.Helper()
-	tr, err := w.AddTrial(context.Background(), command(), w.study, store.NewID(), f)
+	tr, err := swap.AddTrial(context.Background(), w.shop.Service, command(), w.study, store.NewID(), f)
 	w.must(err)
 	return tr
 }
 
-func (w *lab) room(ask SwapAsk) Swap {
+func (w *lab) room(ask swap.Ask) swap.Room {
 	w.t.Helper()
-	room, err := w.Swap(context.Background(), w.study, ask)
+	room, err := swap.Show(context.Background(), w.shop.Service, w.study, ask)
 	w.must(err)
 	return room
 }
@@ -124,7 +139,7 @@ func passed(lost ...string) map[string]string {
 }
 
 // slots says what sits in a housing: part, whose, state.
-func slots(h Housing, name func(string) string) string {
+func slots(h swap.Housing, name func(string) string) string {
 	var list []string
 	for _, s := range h.Slots {
 		whose := s.Piece.Lot
@@ -142,7 +157,7 @@ func TestTheSwapBoard(t *testing.T) {
 	w := newLab(t, "Atoll 20")
 	sticker := func(id string) string { return map[string]string{w.pine: "PINE", w.amber: "AMBER"}[id] }
 	at := func(unit string) string {
-		for _, h := range w.room(SwapAsk{}).Board.Housings {
+		for _, h := range w.room(swap.Ask{}).Board.Housings {
 			if h.UnitID == unit {
 				return h.Title + " | " + slots(h, sticker)
 			}
@@ -154,13 +169,14 @@ func TestTheSwapBoard(t *testing.T) {
 	}
 	// The assembly of AMBER goes into PINE: both leaves with it, PINE's own to the mat, nothing twice.
 	w.move(w.of(w.amber, "display assembly"), w.pine)
-	if got := at(w.pine); !strings.Contains(got, "2 strangers, 2 own") || !strings.Contains(got, "panel AMBER stranger; sensor strip AMBER stranger") {
+	if got := at(w.pine); !strings.Contains(got, "2 strangers, 2 own") ||
+		!strings.Contains(got, "panel AMBER stranger; sensor strip AMBER stranger") {
 		t.Error(got)
 	}
 	if got := at(w.amber); !strings.Contains(got, "panel  off; sensor strip  off") {
 		t.Error(got)
 	}
-	if mat := w.room(SwapAsk{}).Board.Mat; len(mat) != 2 || mat[0].UnitID != w.pine {
+	if mat := w.room(swap.Ask{}).Board.Mat; len(mat) != 2 || mat[0].UnitID != w.pine {
 		t.Errorf("on the mat: %+v", mat)
 	}
 	// A leaf by itself: the strip goes home, the panel stays.
@@ -171,7 +187,8 @@ func TestTheSwapBoard(t *testing.T) {
 	// The boards change places: every part that stays is a stranger to the board that comes.
 	w.move(w.of(w.pine, "main board"), w.amber)
 	w.move(w.of(w.amber, "main board"), w.pine)
-	if got := at(w.pine); !strings.HasPrefix(got, "AMBER board in PINE housing: 3 strangers, 1 own") || !strings.Contains(got, "panel AMBER own") {
+	if got := at(w.pine); !strings.HasPrefix(got, "AMBER board in PINE housing: 3 strangers, 1 own") ||
+		!strings.Contains(got, "panel AMBER own") {
 		t.Error(got)
 	}
 	// A copy of a delivery; and the piece that was there.
@@ -179,14 +196,16 @@ func TestTheSwapBoard(t *testing.T) {
 	if got := at(w.pine); !strings.Contains(got, "battery lot-7 copy@lot-7") {
 		t.Error(got)
 	}
-	last := w.room(SwapAsk{}).Acts
+	last := w.room(swap.Ask{}).Acts
 	if text := last[len(last)-1].Text; text != "battery (copy lot-7) into PINE" {
 		t.Errorf("in words: %s", text)
 	}
-	if _, err := w.DeleteSwapAct(context.Background(), command(), last[len(last)-1].ID, 1); err != nil || !strings.Contains(at(w.pine), "battery PINE stranger") {
+	if _, err := swap.DeleteAct(context.Background(), w.shop.Service, command(), last[len(last)-1].ID,
+		1); err != nil || !strings.Contains(at(w.pine), "battery PINE stranger") {
 		t.Errorf("taken back: %s, %v", at(w.pine), err)
 	}
-	if _, err := w.RestoreSwapAct(context.Background(), command(), last[len(last)-1].ID, 2); err != nil || !strings.Contains(at(w.pine), "battery lot-7") {
+	if _, err := swap.RestoreAct(context.Background(), w.shop.Service, command(), last[len(last)-1].ID,
+		2); err != nil || !strings.Contains(at(w.pine), "battery lot-7") {
 		t.Errorf("brought back: %s, %v", at(w.pine), err)
 	}
 }
@@ -195,20 +214,24 @@ func TestActsAndTrialsThatCannotBeAreRefused(t *testing.T) {
 	w := newLab(t, "Atoll 21")
 	ctx := context.Background()
 	for want, f := range map[string]store.SwapActFacts{
-		"moves":               {Kind: "move"},
-		"moves[0].part_id":    {Kind: "move", Moves: []store.Move{{Piece: store.Piece{PartID: store.NewID()}}}},
-		"moves[0].unit_id":    {Kind: "move", Moves: []store.Move{{Piece: w.of(store.NewID(), "battery")}}},
-		"moves[0].to_unit_id": {Kind: "move", Moves: []store.Move{{Piece: w.of(w.pine, "battery"), ToUnitID: store.NewID()}}},
-		"moves[0].origin":     {Kind: "move", Moves: []store.Move{{Piece: store.Piece{PartID: w.part["battery"], Origin: "off"}}}},
-		"moves[0].lot":        {Kind: "move", Moves: []store.Move{{Piece: store.Piece{PartID: w.part["battery"], Origin: "copy"}}}},
-		"board_unit_id":       {Kind: "restart", BoardUnitID: store.NewID()},
-		"build":               {Kind: "flash", BoardUnitID: w.pine},
-		"what":                {Kind: "damage", BoardUnitID: w.pine},
-		"pieces":              {Kind: "calibrate", BoardUnitID: w.pine, Accepted: true},
-		"reason":              {Kind: "calibrate", BoardUnitID: w.pine, Pieces: []store.Piece{w.of(w.amber, "battery")}},
-		"understood":          {Kind: "update", BoardUnitID: w.pine, Build: "1.1"},
+		"moves":            {Kind: "move"},
+		"moves[0].part_id": {Kind: "move", Moves: []store.Move{{Piece: store.Piece{PartID: store.NewID()}}}},
+		"moves[0].unit_id": {Kind: "move", Moves: []store.Move{{Piece: w.of(store.NewID(), "battery")}}},
+		"moves[0].to_unit_id": {Kind: "move", Moves: []store.Move{{Piece: w.of(w.pine, "battery"),
+			ToUnitID: store.NewID()}}},
+		"moves[0].origin": {Kind: "move", Moves: []store.Move{{Piece: store.Piece{PartID: w.part["battery"],
+			Origin: "off"}}}},
+		"moves[0].lot": {Kind: "move", Moves: []store.Move{{Piece: store.Piece{PartID: w.part["battery"],
+			Origin: "copy"}}}},
+		"board_unit_id": {Kind: "restart", BoardUnitID: store.NewID()},
+		"build":         {Kind: "flash", BoardUnitID: w.pine},
+		"what":          {Kind: "damage", BoardUnitID: w.pine},
+		"pieces":        {Kind: "calibrate", BoardUnitID: w.pine, Accepted: true},
+		"reason": {Kind: "calibrate", BoardUnitID: w.pine,
+			Pieces: []store.Piece{w.of(w.amber, "battery")}},
+		"understood": {Kind: "update", BoardUnitID: w.pine, Build: "1.1"},
 	} {
-		_, err := w.AddSwapAct(ctx, command(), w.study, store.NewID(), f, false)
+		_, err := swap.AddAct(ctx, w.shop.Service, command(), w.study, store.NewID(), f, false)
 		var bad *fault.Fault
 		if !errors.As(err, &bad) || bad.Field != want {
 			t.Errorf("want a fault at %s, got %v", want, err)
@@ -216,19 +239,21 @@ func TestActsAndTrialsThatCannotBeAreRefused(t *testing.T) {
 	}
 	results := map[string]string{"touch": "pass"}
 	for want, f := range map[string]store.TrialFacts{
-		"housing_unit_id":  {BoardUnitID: w.pine, HousingUnitID: store.NewID()},
-		"assumed[0]":       {BoardUnitID: w.pine, Assumed: []string{"touch"}},
-		"later[0].results": {BoardUnitID: w.pine, Later: []store.Later{{Minutes: 1, Results: map[string]string{"nothing": "pass"}}}},
-		"later[1].minutes": {BoardUnitID: w.pine, Later: []store.Later{{Minutes: 9, Results: results}, {Minutes: 3, Results: results}}},
-		"pieces[0].lot":    {BoardUnitID: w.pine, Pieces: []store.Piece{{PartID: w.part["battery"], Origin: "copy"}}},
+		"housing_unit_id": {BoardUnitID: w.pine, HousingUnitID: store.NewID()},
+		"assumed[0]":      {BoardUnitID: w.pine, Assumed: []string{"touch"}},
+		"later[0].results": {BoardUnitID: w.pine, Later: []store.Later{{Minutes: 1,
+			Results: map[string]string{"nothing": "pass"}}}},
+		"later[1].minutes": {BoardUnitID: w.pine, Later: []store.Later{{Minutes: 9, Results: results},
+			{Minutes: 3, Results: results}}},
+		"pieces[0].lot": {BoardUnitID: w.pine, Pieces: []store.Piece{{PartID: w.part["battery"], Origin: "copy"}}},
 	} {
-		_, err := w.AddTrial(ctx, command(), w.study, store.NewID(), f)
+		_, err := swap.AddTrial(ctx, w.shop.Service, command(), w.study, store.NewID(), f)
 		var bad *fault.Fault
 		if !errors.As(err, &bad) || bad.Field != want {
 			t.Errorf("want a fault at %s, got %v", want, err)
 		}
 	}
-	if len(w.room(SwapAsk{}).Trials)+len(w.room(SwapAsk{}).Acts) != 0 {
+	if len(w.room(swap.Ask{}).Trials)+len(w.room(swap.Ask{}).Acts) != 0 {
 		t.Error("something that was refused is on record")
 	}
 }
@@ -236,43 +261,49 @@ func TestActsAndTrialsThatCannotBeAreRefused(t *testing.T) {
 // TestWhatCountsInATrial: filled cells never, the last reading instead of the first, a notice as a check of its own.
 func TestWhatCountsInATrial(t *testing.T) {
 	w := newLab(t, "Atoll 22")
-	report := func(mark string) CheckReport {
-		for _, r := range w.room(SwapAsk{}).Reports {
+	report := func(mark string) swap.CheckReport {
+		for _, r := range w.room(swap.Ask{}).Reports {
 			if r.Check.Mark == mark {
 				return r
 			}
 		}
-		return CheckReport{}
+		return swap.CheckReport{}
 	}
-	tr := w.trialOf(store.TrialFacts{BoardUnitID: w.pine, Pieces: []store.Piece{w.of(w.amber, "battery")}, Results: passed(), Assumed: []string{"charging"}, NoticesRead: true})
+	tr := w.trialOf(store.TrialFacts{BoardUnitID: w.pine, Pieces: []store.Piece{w.of(w.amber, "battery")},
+		Results: passed(), Assumed: []string{"charging"}, NoticesRead: true})
 	if r := report("charging"); r.Tested != 0 {
 		t.Errorf("a filled cell counted: %+v", r)
 	}
 	f := tr.TrialFacts
 	f.Assumed = nil
 	f.Notices = []store.Notice{{Text: "Unknown battery", Kind: "persistent"}}
-	f.Later = []store.Later{{Minutes: 15, After: []string{"restart", "charge", "settling"}, Results: map[string]string{"charging": "lost"}}}
-	_, err := w.ChangeTrial(context.Background(), command(), tr.ID, 1, f)
+	f.Later = []store.Later{{Minutes: 15, After: []string{"restart", "charge", "settling"},
+		Results: map[string]string{"charging": "lost"}}}
+	_, err := swap.ChangeTrial(context.Background(), w.shop.Service, command(), tr.ID, 1, f)
 	w.must(err)
 	if r := report("charging"); r.Tested != 1 || r.Lost != 1 {
 		t.Errorf("accepted first, declared unknown later: %+v", r)
 	}
 	w.trialOf(store.TrialFacts{BoardUnitID: w.pine, Results: passed(), NoticesRead: true})
-	w.trialOf(store.TrialFacts{BoardUnitID: w.pine, Pieces: []store.Piece{w.of(w.amber, "wireless coil")}, Results: passed()}) // nobody looked for notices
-	if r := report("notice: unknown battery"); r.Tested != 2 || r.Lost != 1 || len(r.Suspects) == 0 || r.Suspects[0].Words != "battery, stranger" {
+	// nobody looked for notices
+	w.trialOf(store.TrialFacts{BoardUnitID: w.pine, Pieces: []store.Piece{w.of(w.amber, "wireless coil")},
+		Results: passed()})
+	if r := report("notice: unknown battery"); r.Tested != 2 || r.Lost != 1 || len(r.Suspects) == 0 ||
+		r.Suspects[0].Words != "battery, stranger" {
 		t.Errorf("the notice: %+v", r)
 	}
-	if room := w.room(SwapAsk{}); len(room.Checks) != 7 || room.Trials[0].Title != "PINE board: 1 stranger, 3 own" {
+	if room := w.room(swap.Ask{}); len(room.Checks) != 7 || room.Trials[0].Title != "PINE board: 1 stranger, 3 own" {
 		t.Errorf("%d checks, %s", len(room.Checks), room.Trials[0].Title)
 	}
 }
 
-// TestGuardsOfTheRoom: damage spoils, a halt stops, builds are kept apart, old verdicts are aged and proposed for a repeat.
+// TestGuardsOfTheRoom: damage spoils, a halt stops, builds are kept apart, old verdicts are aged and proposed for a
+// repeat.
 func TestGuardsOfTheRoom(t *testing.T) {
 	w := newLab(t, "Atoll 23")
 	kinds := func() string {
 		var list []string
-		for _, x := range w.room(SwapAsk{}).Warnings {
+		for _, x := range w.room(swap.Ask{}).Warnings {
 			list = append(list, x.Kind)
 		}
 		return strings.Join(list, ", ")
@@ -291,11 +322,12 @@ func TestGuardsOfTheRoom(t *testing.T) {
 	if tr.Build != "1.1" {
 		t.Errorf("the trial after the flash is on build %q", tr.Build)
 	}
-	room := w.room(SwapAsk{})
-	if strings.Join(room.Builds, " ") != "1.0 1.1" || room.Build != "1.1" || len(room.Retests) != 1 || room.Retests[0].Trial != "t1" || room.Retests[0].Cells == 0 {
+	room := w.room(swap.Ask{})
+	if strings.Join(room.Builds, " ") != "1.0 1.1" || room.Build != "1.1" || len(room.Retests) != 1 ||
+		room.Retests[0].Trial != "t1" || room.Retests[0].Cells == 0 {
 		t.Errorf("builds %v, to test again %+v", room.Builds, room.Retests)
 	}
-	old := w.room(SwapAsk{Build: "1.0"})
+	old := w.room(swap.Ask{Build: "1.0"})
 	for _, row := range old.Rows {
 		if row.Part != "battery" {
 			continue
@@ -305,24 +337,26 @@ func TestGuardsOfTheRoom(t *testing.T) {
 			t.Errorf("the battery on the old build: %+v", v)
 		}
 	}
-	damage := store.SwapActFacts{Kind: "damage", BoardUnitID: w.amber, What: "panel blotched by heat", Pieces: []store.Piece{w.of(w.amber, "display assembly")}}
+	damage := store.SwapActFacts{Kind: "damage", BoardUnitID: w.amber, What: "panel blotched by heat",
+		Pieces: []store.Piece{w.of(w.amber, "display assembly")}}
 	w.act(damage)
 	spoilt := w.trial(w.pine, passed("touch"), w.of(w.amber, "panel"))
-	room = w.room(SwapAsk{})
+	room = w.room(swap.Ask{})
 	if !strings.Contains(room.Trials[len(room.Trials)-1].Spoilt, "panel is damaged") || spoilt.Seq != 5 {
 		t.Errorf("with a blotched panel: %+v", room.Trials[len(room.Trials)-1])
 	}
 	w.act(damage)
-	if k := kinds(); !strings.Contains(k, "halt") || !strings.HasPrefix(words(w.room(SwapAsk{}).Answer), "Stop. panel blotched by heat for the 2. time") {
-		t.Errorf("a second damage of the same kind: %s; %s", k, words(w.room(SwapAsk{}).Answer))
+	if k := kinds(); !strings.Contains(k, "halt") || !strings.HasPrefix(words(w.room(swap.Ask{}).Answer),
+		"Stop. panel blotched by heat for the 2. time") {
+		t.Errorf("a second damage of the same kind: %s; %s", k, words(w.room(swap.Ask{}).Answer))
 	}
 }
 
-// TestNextSwap: the boards first, then what tells most a minute; a budget gives a sequence within it; an open phone is cheaper; the
-// reader's noise changes what is believed.
+// TestNextSwap: the boards first, then what tells most a minute; a budget gives a sequence within it; an open phone is
+// cheaper; the reader's noise changes what is believed.
 func TestNextSwap(t *testing.T) {
 	w := newLab(t, "Atoll 24")
-	room := w.room(SwapAsk{})
+	room := w.room(swap.Ask{})
 	if !strings.Contains(words(room.Answer), "exchange the main boards first") || len(room.Next) == 0 {
 		t.Errorf("%s; %+v", words(room.Answer), room.Next)
 	}
@@ -331,8 +365,9 @@ func TestNextSwap(t *testing.T) {
 			t.Errorf("%+v", n)
 		}
 	}
-	w.trial(w.pine, passed("face-unlock"), w.of(w.amber, "display assembly"), w.of(w.amber, "battery"), w.of(w.amber, "wireless coil"))
-	room = w.room(SwapAsk{Budget: 40})
+	w.trial(w.pine, passed("face-unlock"), w.of(w.amber, "display assembly"), w.of(w.amber, "battery"),
+		w.of(w.amber, "wireless coil"))
+	room = w.room(swap.Ask{Budget: 40})
 	total := 0.0
 	for _, n := range room.Plan {
 		total += n.Minutes
@@ -340,7 +375,7 @@ func TestNextSwap(t *testing.T) {
 	if len(room.Plan) == 0 || total > 40 {
 		t.Errorf("in 40 minutes: %+v", room.Plan)
 	}
-	if len(w.room(SwapAsk{Budget: 1}).Plan) != 0 {
+	if len(w.room(swap.Ask{Budget: 1}).Plan) != 0 {
 		t.Error("a plan of one minute")
 	}
 	before := room.Next[0].Minutes
@@ -348,25 +383,29 @@ func TestNextSwap(t *testing.T) {
 		w.log(w.pine, s, nil)
 		w.log(w.amber, s, nil)
 	}
-	if after := w.room(SwapAsk{Budget: 40}); after.Next[0].Minutes >= before {
+	if after := w.room(swap.Ask{Budget: 40}); after.Next[0].Minutes >= before {
 		t.Errorf("with both phones apart it takes %g min, closed %g", after.Next[0].Minutes, before)
 	}
 	top := func(n *diagnose.Noise) float64 {
-		for _, r := range w.room(SwapAsk{Noise: n}).Reports {
+		for _, r := range w.room(swap.Ask{Noise: n}).Reports {
 			if r.Check.Mark == "face-unlock" {
 				return r.Suspects[0].P
 			}
 		}
 		return 0
 	}
-	if sure, unsure := top(&diagnose.Noise{FalseLoss: 0.001, FalsePass: 0.001}), top(&diagnose.Noise{FalseLoss: 0.3, FalsePass: 0.3}); sure <= unsure {
+	if sure, unsure := top(&diagnose.Noise{FalseLoss: 0.001, FalsePass: 0.001}), top(&diagnose.Noise{FalseLoss: 0.3,
+		FalsePass: 0.3}); sure <= unsure {
 		t.Errorf("the first suspect at %g with little noise, %g with much", sure, unsure)
 	}
 	// One settled loss without a control: the control is worth its minutes.
 	w.trial(w.pine, passed("face-unlock"), w.of(w.amber, "battery"))
 	w.trial(w.amber, passed("face-unlock"), w.of(w.pine, "battery"))
-	room = w.room(SwapAsk{})
-	if !slices.ContainsFunc(room.Next, func(n NextSwap) bool { return n.Kind == "control" && n.Grades > 0 && n.BoardUnitID == w.pine }) {
+	room = w.room(swap.Ask{})
+	if !slices.ContainsFunc(room.Next, func(n swap.NextSwap) bool {
+		return n.Kind == "control" && n.Grades > 0 &&
+			n.BoardUnitID == w.pine
+	}) {
 		t.Errorf("no control is proposed: %+v", room.Next)
 	}
 }
@@ -378,9 +417,10 @@ func TestEarlierStudiesPullThePriors(t *testing.T) {
 		w.trial(w.pine, passed())
 	}
 	next := labIn(t, w.Service, "Atoll 26")
-	next.trial(next.pine, map[string]string{"ambient-colour": "lost"}, next.of(next.amber, "panel"), next.of(next.amber, "sensor strip"), next.of(next.amber, "battery"))
+	next.trial(next.pine, map[string]string{"ambient-colour": "lost"}, next.of(next.amber, "panel"),
+		next.of(next.amber, "sensor strip"), next.of(next.amber, "battery"))
 	p := func(learned bool) float64 {
-		for _, r := range next.room(SwapAsk{Learned: learned}).Reports {
+		for _, r := range next.room(swap.Ask{Learned: learned}).Reports {
 			for _, s := range r.Suspects {
 				if r.Check.Mark == "ambient-colour" && s.Words == "battery, stranger" {
 					return s.P
@@ -392,8 +432,11 @@ func TestEarlierStudiesPullThePriors(t *testing.T) {
 	if house, learned := p(false), p(true); learned <= house {
 		t.Errorf("the battery at %g by the house, %g with what the Atoll 25 showed", house, learned)
 	}
-	counts := next.room(SwapAsk{Learned: true}).Learned
-	k := slices.IndexFunc(counts, func(l Learned) bool { return l.Part == "battery" && l.Check == "ambient-colour" })
+	counts := next.room(swap.Ask{Learned: true}).Learned
+	k := slices.IndexFunc(counts, func(l study.Learned) bool {
+		return l.Part == "battery" &&
+			l.Check == "ambient-colour"
+	})
 	if k < 0 || counts[k].K != 1 || counts[k].N != 1 || counts[k].Prior <= ledger.PriorUnrelated {
 		t.Errorf("counts: %+v", counts)
 	}
@@ -408,12 +451,14 @@ func TestTheAccount(t *testing.T) {
 	}
 	w.trial(w.amber, passed("face-unlock"), w.of(w.pine, "battery"))
 	w.trial(w.pine, passed(), w.of(w.amber, "panel"), w.of(w.amber, "sensor strip"))
-	a, err := w.Tell(context.Background(), w.study, 6000)
+	a, err := swap.Tell(context.Background(), w.shop.Service, w.study, 6000)
 	w.must(err)
-	if len(a.Done) != 6 || !strings.Contains(strings.Join(a.Shown, " "), "The battery as stranger costs “Face unlock with a stored face” (proven).") {
+	if len(a.Done) != 6 || !strings.Contains(strings.Join(a.Shown, " "),
+		"The battery as stranger costs “Face unlock with a stored face” (proven).") {
 		t.Errorf("done %d, shown %v", len(a.Done), a.Shown)
 	}
-	if open := strings.Join(a.NotShown, " "); !strings.Contains(open, "The wireless coil was never exchanged.") || !strings.Contains(open, "1 check was never read in any swap: Notices") {
+	if open := strings.Join(a.NotShown, " "); !strings.Contains(open, "The wireless coil was never exchanged.") ||
+		!strings.Contains(open, "1 check was never read in any swap: Notices") {
 		t.Errorf("not shown: %s", open)
 	}
 	advice := map[string]string{}
@@ -423,26 +468,29 @@ func TestTheAccount(t *testing.T) {
 			t.Errorf("a battery worth 15 at 60 an hour: %+v", m)
 		}
 	}
-	for part, want := range map[string]string{"battery": "repair, keep the original", "panel": "replace", "sensor strip": "replace", "wireless coil": "leave to trained people"} {
+	for part, want := range map[string]string{"battery": "repair, keep the original", "panel": "replace",
+		"sensor strip": "replace", "wireless coil": "leave to trained people"} {
 		if advice[part] != want {
 			t.Errorf("%s: %s, want %s", part, advice[part], want)
 		}
 	}
-	sheet, err := w.Handover(context.Background(), w.study)
+	sheet, err := handover.Show(context.Background(), w.shop.Service, w.study)
 	if err != nil || len(sheet.Swaps.Done) != 6 {
 		t.Errorf("on the sheet: %+v, %v", sheet.Swaps, err)
 	}
-	table, err := w.Factors(context.Background(), w.study, "", "face-unlock", []string{w.part["panel"], w.part["sensor strip"]})
+	table, err := swap.Factors(context.Background(), w.shop.Service, w.study, "", "face-unlock",
+		[]string{w.part["panel"], w.part["sensor strip"]})
 	w.must(err)
 	var cells []string
 	for _, c := range table.Cells {
 		cells = append(cells, fmt.Sprintf("%v %d/%d", c.Other, c.Lost, c.Passed))
 	}
-	if got := strings.Join(cells, ", "); got != "[false false] 3/4, [true false] 0/0, [false true] 0/0, [true true] 0/1" {
+	if got := strings.Join(cells,
+		", "); got != "[false false] 3/4, [true false] 0/0, [false true] 0/0, [true true] 0/1" {
 		t.Errorf("the table of the mates: %s", got)
 	}
 	for _, parts := range [][]string{{w.part["panel"]}, {w.part["panel"], w.part["panel"]}, {w.part["panel"], "x"}} {
-		if _, err := w.Factors(context.Background(), w.study, "", "face-unlock", parts); err == nil {
+		if _, err := swap.Factors(context.Background(), w.shop.Service, w.study, "", "face-unlock", parts); err == nil {
 			t.Errorf("a table of %v", parts)
 		}
 	}
@@ -450,11 +498,11 @@ func TestTheAccount(t *testing.T) {
 
 func TestAPairThatThePeopleNamedIsAlsoTriedTogether(t *testing.T) {
 	w := newLab(t, "Atoll 28")
-	b, err := loadStudy(w.DB, w.study)
+	b, err := study.Load(w.DB, w.study)
 	w.must(err)
 	f := b.Study.StudyFacts
 	f.Pairs = [][]string{{"battery", "wireless coil"}}
-	_, err = w.ChangeStudy(context.Background(), command(), w.study, 1, f)
+	_, err = intake.ChangeStudy(context.Background(), w.shop.Service, command(), w.study, 1, f)
 	w.must(err)
 	w.trial(w.pine, passed(), w.of(w.amber, "battery"))
 	w.trial(w.pine, passed(), w.of(w.amber, "wireless coil"))
@@ -462,8 +510,9 @@ func TestAPairThatThePeopleNamedIsAlsoTriedTogether(t *testing.T) {
 	w.trial(w.amber, passed("charging"), w.of(w.pine, "battery"), w.of(w.pine, "wireless coil"))
 	w.trial(w.amber, passed(), w.of(w.pine, "battery"))
 	w.trial(w.amber, passed(), w.of(w.pine, "wireless coil"))
-	for _, r := range w.room(SwapAsk{}).Reports {
-		if r.Check.Mark == "charging" && (len(r.Suspects) == 0 || r.Suspects[0].Words != "battery and wireless coil, only together" || r.Suspects[0].P < 0.8) {
+	for _, r := range w.room(swap.Ask{}).Reports {
+		if r.Check.Mark == "charging" && (len(r.Suspects) == 0 ||
+			r.Suspects[0].Words != "battery and wireless coil, only together" || r.Suspects[0].P < 0.8) {
 			t.Errorf("neither alone, only together: %+v", r.Suspects)
 		}
 	}
@@ -474,26 +523,28 @@ func TestCalibration(t *testing.T) {
 	w := newLab(t, "Atoll 29")
 	ctx := context.Background()
 	who := command().Actor
-	ask := func(key string, f CalibrateFacts) (store.SwapAct, error) {
+	var client *calibration.Client
+	ask := func(key string, f swap.CalibrateFacts) (store.SwapAct, error) {
 		c := command()
 		if c.Actor = who; key != "" {
 			c.Key = key
 		}
-		return w.Calibrate(ctx, c, w.study, store.NewID(), f)
+		return swap.Calibrate(ctx, w.shop.Service, client, c, w.study, store.NewID(), f)
 	}
-	facts := CalibrateFacts{HousingUnitID: w.pine, PartIDs: []string{w.part["battery"]}, Understood: true}
+	facts := swap.CalibrateFacts{HousingUnitID: w.pine, PartIDs: []string{w.part["battery"]}, Understood: true}
 	if _, err := ask("", facts); !errors.Is(err, calibration.ErrNone) {
 		t.Errorf("no service: %v", err)
 	}
-	server := httptest.NewServer(&sim.Service{Delay: time.Second})
+	service := &sim.Service{Delay: time.Second}
+	server := httptest.NewServer(service)
 	defer server.Close()
 	w.Now = time.Now
-	w.Calibration = calibration.Client{URL: server.URL, Patience: 200 * time.Millisecond}
+	client = &calibration.Client{URL: server.URL, Patience: 200 * time.Millisecond}
 	w.move(w.of(w.amber, "battery"), w.pine)
-	for want, change := range map[string]func(*CalibrateFacts){
-		"housing_unit_id": func(f *CalibrateFacts) { f.HousingUnitID = store.NewID() },
-		"part_ids[0]":     func(f *CalibrateFacts) { f.PartIDs = []string{w.part["main board"]} },
-		"understood":      func(f *CalibrateFacts) { f.Understood = false },
+	for want, change := range map[string]func(*swap.CalibrateFacts){
+		"housing_unit_id": func(f *swap.CalibrateFacts) { f.HousingUnitID = store.NewID() },
+		"part_ids[0]":     func(f *swap.CalibrateFacts) { f.PartIDs = []string{w.part["main board"]} },
+		"understood":      func(f *swap.CalibrateFacts) { f.Understood = false },
 	} {
 		f := facts
 		change(&f)
@@ -513,6 +564,28 @@ func TestCalibration(t *testing.T) {
 	if err != nil || !a.Accepted {
 		t.Fatalf("%+v, %v", a, err)
 	}
+	// A late answer was decided all the same: the repeat asks for it, and no second calibration is made.
+	mode := func(m string) {
+		if _, err := http.Post(server.URL+"/mode", "application/json",
+			strings.NewReader(`{"mode":"`+m+`"}`)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	mode("slow")
+	late, decided := store.NewID(), service.Decided()
+	if _, err := ask(late, facts); !errors.Is(err, calibration.ErrSlow) {
+		t.Errorf("a slow service: %v", err)
+	}
+	if open, err := store.OpenCalls(w.DB, w.study); err != nil || len(open) != 1 || open[0].ID != late {
+		t.Errorf("the question without an answer is not on record: %+v, %v", open, err)
+	}
+	mode("ok")
+	if a, err := ask(late, facts); err != nil || !a.Accepted || service.Decided() != decided+1 {
+		t.Errorf("asked for again: %+v, %v, decided %d times", a, err, service.Decided()-decided)
+	}
+	if open, err := store.OpenCalls(w.DB, w.study); err != nil || len(open) != 0 {
+		t.Errorf("still open: %+v, %v", open, err)
+	}
 	server.Close() // a repeat is answered from what is on record
 	if again, err := ask(key, facts); err != nil || again.ID != a.ID {
 		t.Errorf("the same change again: %+v, %v", again, err)
@@ -520,7 +593,7 @@ func TestCalibration(t *testing.T) {
 	if _, err := ask("", facts); !errors.Is(err, calibration.ErrDown) {
 		t.Errorf("the service is gone: %v", err)
 	}
-	room := w.room(SwapAsk{})
+	room := w.room(swap.Ask{})
 	state := func(part string) string {
 		for _, s := range room.Board.Housings[0].Slots {
 			if s.Part == part {
@@ -529,23 +602,24 @@ func TestCalibration(t *testing.T) {
 		}
 		return ""
 	}
-	if state("battery") != "adopted" || len(room.Acts) != 3 {
+	if state("battery") != "adopted" || len(room.Acts) != 4 {
 		t.Errorf("battery %s, %d acts", state("battery"), len(room.Acts))
 	}
 	w.trial(w.pine, passed(), w.of(w.amber, "battery"))
 	w.move(w.of(w.pine, "battery"), w.pine)
-	if room = w.room(SwapAsk{}); state("battery") != "stranger" {
+	if room = w.room(swap.Ask{}); state("battery") != "stranger" {
 		t.Errorf("the original after the calibration: %s", state("battery"))
 	}
-	if tr := w.trial(w.pine, passed("charging")); w.room(SwapAsk{}).Trials[1].States[w.part["battery"]] != "stranger" {
-		t.Errorf("t%d with its original: %+v", tr.Seq, w.room(SwapAsk{}).Trials[1].States)
+	if tr := w.trial(w.pine, passed("charging")); w.room(swap.Ask{}).Trials[1].States[w.part["battery"]] != "stranger" {
+		t.Errorf("t%d with its original: %+v", tr.Seq, w.room(swap.Ask{}).Trials[1].States)
 	}
 }
 
 func TestFaultFinding(t *testing.T) {
 	w := newLab(t, "Atoll 30")
 	ctx := context.Background()
-	f := store.FaultFacts{UnitID: w.pine, CheckMark: "charging", Symptom: "charges only lying down", PartID: w.part["battery"]}
+	f := store.FaultFacts{UnitID: w.pine, CheckMark: "charging", Symptom: "charges only lying down",
+		PartID: w.part["battery"]}
 	for want, change := range map[string]func(*store.FaultFacts){
 		"unit_id": func(f *store.FaultFacts) { f.UnitID = store.NewID() },
 		"part_id": func(f *store.FaultFacts) { f.PartID = store.NewID() },
@@ -553,59 +627,62 @@ func TestFaultFinding(t *testing.T) {
 	} {
 		g := f
 		change(&g)
-		_, err := w.AddFault(ctx, command(), w.study, store.NewID(), g)
+		_, err := swap.AddFault(ctx, w.shop.Service, command(), w.study, store.NewID(), g)
 		var bad *fault.Fault
 		if !errors.As(err, &bad) || bad.Field != want {
 			t.Errorf("want a fault at %s, got %v", want, err)
 		}
 	}
-	row, err := w.AddFault(ctx, command(), w.study, store.NewID(), f)
+	row, err := swap.AddFault(ctx, w.shop.Service, command(), w.study, store.NewID(), f)
 	w.must(err)
-	view := func(tries ...store.Try) FaultView {
+	view := func(tries ...store.Try) swap.FaultView {
 		t.Helper()
 		f.Tries = tries
-		row, err = w.ChangeFault(ctx, command(), row.ID, row.Version, f)
+		row, err = swap.ChangeFault(ctx, w.shop.Service, command(), row.ID, row.Version, f)
 		w.must(err)
-		list, err := w.Faults(ctx, w.study)
+		list, err := swap.Faults(ctx, w.shop.Service, w.study)
 		w.must(err)
 		return list[0]
 	}
 	still := func(act string) store.Try { return store.Try{Act: act, Stayed: true} }
-	if v := view(still("as it is")); v.Next[0].Opens || v.Causes[0].P >= 0.9 || !strings.Contains(words(v.Answer), "try next: ") {
+	if v := view(still("as it is")); v.Next[0].Opens || v.Causes[0].P >= 0.9 ||
+		!strings.Contains(words(v.Answer), "try next: ") {
 		t.Errorf("one look: %s, %+v", words(v.Answer), v.Next)
 	}
-	v := view(still("as it is"), still("other app"), still("reset"), store.Try{Act: "reseat"}, store.Try{Act: "as it is"})
-	if v.Causes[0].Words != "a connector that is not seated" || v.Causes[0].P < 0.9 || !strings.Contains(words(v.Answer), "it is a connector") {
+	v := view(still("as it is"), still("other app"), still("reset"), store.Try{Act: "reseat"},
+		store.Try{Act: "as it is"})
+	if v.Causes[0].Words != "a connector that is not seated" || v.Causes[0].P < 0.9 ||
+		!strings.Contains(words(v.Answer), "it is a connector") {
 		t.Errorf("gone after reseating: %s", words(v.Answer))
 	}
 	v = view(still("as it is"), still("other app"), still("reset"), still("update"), still("reseat"), still("cable"))
 	if v.Causes[0].Words != "the battery itself" && v.Causes[0].Words != "the main board" || len(v.Next) == 0 {
 		t.Errorf("nothing helped so far: %+v", v.Causes)
 	}
-	sheet, err := w.Tell(ctx, w.study, 0)
-	if err != nil || !strings.Contains(strings.Join(sheet.NotShown, " "), "PINE, “charges only lying down”: the cause was not found") {
+	sheet, err := swap.Tell(ctx, w.shop.Service, w.study, 0)
+	if err != nil || !strings.Contains(strings.Join(sheet.NotShown, " "),
+		"PINE, “charges only lying down”: the cause was not found") {
 		t.Errorf("an unresolved fault stays an open question: %v, %v", sheet.NotShown, err)
 	}
 }
 
-// TestMinutesOfARound is worked out by hand: in 120 + 60 s, fitting 0.8 of the 60, out and in again 1.8 of them, closing 0.8 of the
-// other 120: 432 s for each phone; 120 s to start and settle, 170 s of checks.
+// TestMinutesOfARound is worked out by hand: in 120 + 60 s, fitting 0.8 of the 60, out and in again 1.8 of them,
+// closing 0.8 of the other 120: 432 s for each phone; 120 s to start and settle, 170 s of checks.
 func TestMinutesOfARound(t *testing.T) {
 	w := newLab(t, "Atoll 31")
-	single := func() NextSwap {
-		b, err := loadStudy(w.DB, w.study)
+	single := func() swap.NextSwap {
+		b, err := study.Load(w.DB, w.study)
 		w.must(err)
-		r := reading{study: b.study("1.0"), next: map[string]NextSwap{}}
-		r.history = r.study.Walk()
-		_, err = b.candidates(asked{build: "1.0"}, &r)
+		r := swap.Advised{Reading: b.Begin("1.0"), Next: map[string]swap.NextSwap{}}
+		_, err = swap.Candidates(b, swap.Asked{Build: "1.0"}, &r)
 		w.must(err)
-		for _, n := range r.next {
+		for _, n := range r.Next {
 			if n.Kind == "single" && n.BoardUnitID == w.pine && n.PartIDs[0] == w.part["battery"] {
 				return n
 			}
 		}
 		t.Fatal("the battery is no candidate")
-		return NextSwap{}
+		return swap.NextSwap{}
 	}
 	if n := single(); n.Minutes < 1154.0/60-0.01 || n.Minutes > 1154.0/60+0.01 || n.Assumed {
 		t.Errorf("both closed: %g min, by hand %g", n.Minutes, 1154.0/60)
@@ -622,14 +699,16 @@ func TestMinutesOfARound(t *testing.T) {
 	}
 }
 
-// TestAThirdPhoneOfAnotherBuild: its board is not proposed for the build that is asked about, its pieces may still be moved.
+// TestAThirdPhoneOfAnotherBuild: its board is not proposed for the build that is asked about, its pieces may still be
+// moved.
 func TestAThirdPhoneOfAnotherBuild(t *testing.T) {
 	w := newLab(t, "Atoll 32")
 	cedar := store.NewID()
-	_, err := w.AddUnit(context.Background(), command(), w.study, cedar, store.UnitFacts{Name: "CEDAR", Colour: "blue", Shape: "square", Build: "0.9"})
+	_, err := intake.AddUnit(context.Background(), w.shop.Service, command(), w.study, cedar,
+		store.UnitFacts{Name: "CEDAR", Colour: "blue", Shape: "square", Build: "0.9"})
 	w.must(err)
 	w.move(w.of(cedar, "battery"), w.pine)
-	room := w.room(SwapAsk{Build: "1.0"})
+	room := w.room(swap.Ask{Build: "1.0"})
 	if len(room.Board.Housings) != 3 || !strings.Contains(room.Board.Housings[0].Title, "1 stranger") {
 		t.Errorf("%d phones: %s", len(room.Board.Housings), room.Board.Housings[0].Title)
 	}

@@ -1,5 +1,5 @@
-// Package calibration talks to a maker's calibration service: it asks to match pieces to a board and says in plain states what
-// came back: accepted, refused with a reason, or no answer.
+// Package calibration talks to a maker's calibration service: it asks to match pieces to a board and says in plain
+// states what came back: accepted, refused with a reason, or no answer.
 package calibration
 
 import (
@@ -13,7 +13,8 @@ import (
 	"time"
 )
 
-// Request names the board, the build it carries, the clock of the phone, and the pieces in the slots that are to be matched.
+// Request names the board, the build it carries, the clock of the phone, and the pieces in the slots that are to be
+// matched.
 type Request struct {
 	Board  string            `json:"board"`
 	Build  string            `json:"build"`
@@ -31,7 +32,7 @@ type Answer struct {
 // ErrNone says that no service is set up; ErrSlow that it did not answer in time; ErrDown that it cannot be reached.
 var (
 	ErrNone = errors.New("no calibration service is set up: set WARYOWL_CALIBRATION to its address")
-	ErrSlow = errors.New("the calibration service did not answer in time; nothing was changed, try again later")
+	ErrSlow = errors.New("the calibration service did not answer in time, and may have decided all the same; send it again and its answer is asked for, not a second calibration")
 	ErrDown = errors.New("the calibration service cannot be reached; nothing was changed, try again when it is back")
 )
 
@@ -41,8 +42,9 @@ type Client struct {
 	Patience time.Duration
 }
 
-// Ask sends one request. Its error is one of ErrNone, ErrSlow and ErrDown, with what happened.
-func (c Client) Ask(ctx context.Context, r Request) (Answer, error) {
+// Ask sends one request under a key by which the service knows a repeat. Its error is one of ErrNone, ErrSlow and
+// ErrDown, with what happened.
+func (c Client) Ask(ctx context.Context, key string, r Request) (Answer, error) {
 	if c.URL == "" {
 		return Answer{}, ErrNone
 	}
@@ -57,6 +59,7 @@ func (c Client) Ask(ctx context.Context, r Request) (Answer, error) {
 		return Answer{}, fmt.Errorf("%w (%v)", ErrDown, err)
 	}
 	req.Header.Set("Content-Type", "application/json")
+	req.Header.Set("Idempotency-Key", key)
 	resp, err := http.DefaultClient.Do(req)
 	switch {
 	case errors.Is(err, context.DeadlineExceeded):

@@ -1,5 +1,5 @@
-// Package contract makes every engine of the core a command: strict JSON in, JSON out, and the JSON Schemas of both. Unknown
-// and duplicate fields are refused, and names are case-sensitive.
+// Package contract makes every engine of the core a command: strict JSON in, JSON out, and the JSON Schemas of both.
+// Unknown and duplicate fields are refused, and names are case-sensitive.
 //
 //	out, err := contract.Compute("route", in)
 package contract
@@ -59,7 +59,8 @@ func find(name string) (engine, error) {
 	return e, nil
 }
 
-// Compute runs an engine on its JSON input. Errors are one line that names the field, what was found and what is allowed.
+// Compute runs an engine on its JSON input. Errors are one line that names the field, what was found and what is
+// allowed.
 func Compute(name string, in []byte) ([]byte, error) {
 	e, err := find(name)
 	if err != nil {
@@ -85,7 +86,8 @@ func decode(text []byte, into any) error {
 		return fault.New(dotted(field), semantic.JSONKind.String(), "a "+plain(semantic.GoType))
 	case errors.As(err, &syntactic):
 		if errors.Is(err, jsontext.ErrDuplicateName) {
-			return fault.New(dotted(strings.TrimPrefix(string(syntactic.JSONPointer), "/")), "a second time", "each field once")
+			return fault.New(dotted(strings.TrimPrefix(string(syntactic.JSONPointer), "/")), "a second time",
+				"each field once")
 		}
 		return fault.New("input", fmt.Sprintf("broken JSON at byte %d", syntactic.ByteOffset), "one JSON document")
 	}
@@ -136,10 +138,11 @@ func Schema(name string) ([]byte, error) {
 	}
 	registry := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
 	doc := map[string]any{
-		"$schema":    "https://json-schema.org/draft/2020-12/schema",
-		"title":      "Wary Owl " + name,
-		"type":       "object",
-		"properties": map[string]any{"input": registry.Schema(e.in, true, "Input"), "output": registry.Schema(e.out, true, "Output")},
+		"$schema": "https://json-schema.org/draft/2020-12/schema",
+		"title":   "Wary Owl " + name,
+		"type":    "object",
+		"properties": map[string]any{"input": registry.Schema(e.in, true, "Input"),
+			"output": registry.Schema(e.out, true, "Output")},
 	}
 	doc["$defs"] = registry.Map()
 	return json.MarshalIndent(doc, "", "  ")

@@ -45,7 +45,8 @@ func TestComputeDiagnose(t *testing.T) {
 	}
 	c := got.Checks["face-unlock"]
 	// By hand: P(loss) = 0.81·0.03 + 0.19·0.98 = 0.2105, and 0.1·0.98 of it with the display among the culprits.
-	if want := 0.098 / 0.2105; !c.Consistent || c.Bits == nil || len(c.Marginal) != 2 || c.Marginal["display:stranger"] < want-1e-9 || c.Marginal["display:stranger"] > want+1e-9 {
+	if want := 0.098 / 0.2105; !c.Consistent || c.Bits == nil || len(c.Marginal) != 2 ||
+		c.Marginal["display:stranger"] < want-1e-9 || c.Marginal["display:stranger"] > want+1e-9 {
 		t.Errorf("want %.6f, got %s", want, out)
 	}
 	if len(got.Plan) != 1 || got.SuspectTrials == nil {
@@ -56,28 +57,34 @@ func TestComputeDiagnose(t *testing.T) {
 func TestContradictionWithoutNoiseIsNull(t *testing.T) {
 	out, err := Compute("diagnose", []byte(`{"checks":["c"],"noise":{"false_loss":0,"false_pass":0},"prior":{"default":0.1},"trials":[
 		{"id":"t1","state":{"a":"stranger"},"results":{"c":"lost"}},{"id":"t2","state":{"a":"stranger"},"results":{"c":"pass"}}]}`))
-	if s := string(out); err != nil || !strings.Contains(s, `"consistent":false,"marginal":null`) || !strings.Contains(s, `"bits":null`) || !strings.Contains(s, `"against":["t2"]`) {
+	if s := string(out); err != nil || !strings.Contains(s, `"consistent":false,"marginal":null`) ||
+		!strings.Contains(s, `"bits":null`) || !strings.Contains(s, `"against":["t2"]`) {
 		t.Errorf("got %s, %v", out, err)
 	}
 }
 
 func TestBadInputIsOneLineThatNamesTheField(t *testing.T) {
 	for name, c := range map[string]struct{ engine, in, field string }{
-		"an unknown engine":         {"poker", `{}`, "engine"},
-		"an unknown field":          {"route", `{"steps":[{"id":"s1","sekonds":4}],"goal":["x"]}`, "steps[0].sekonds"},
-		"the wrong case":            {"route", `{"Steps":[],"goal":["x"]}`, "Steps"},
-		"a field twice":             {"route", `{"goal":["x"],"goal":["y"],"steps":[]}`, "goal"},
-		"a field twice deep down":   {"route", `{"steps":[{"id":"s1","id":"s2"}],"goal":["x"]}`, "steps[0].id"},
-		"text for a number":         {"route", `{"steps":[{"id":"s1","seconds":"four"}],"goal":["x"]}`, "steps[0].seconds"},
-		"a negative duration":       {"route", strings.Replace(way, `"seconds":14`, `"seconds":-14`, 1), "steps[0].seconds"},
-		"a number beyond floats":    {"route", strings.Replace(way, `"seconds":14`, `"seconds":1e999`, 1), "steps[0].seconds"},
-		"broken JSON":               {"route", `{"steps":[`, "input"},
-		"two documents":             {"route", `{"steps":[],"goal":["x"]} {}`, "input"},
-		"nothing":                   {"route", ``, "input"},
-		"a list for the whole":      {"diagnose", `[]`, ""},
-		"an unknown nested field":   {"diagnose", `{"noise":{"false_win":1}}`, "noise.false_win"},
-		"no checks":                 {"diagnose", `{"checks":[],"noise":{"false_loss":0,"false_pass":0},"prior":{"default":0.1},"trials":[]}`, "checks"},
-		"prerequisites in a circle": {"route", `{"steps":[{"id":"s1","after":[["s2"]],"frees":["x"]},{"id":"s2","after":[["s1"]]}],"goal":["x"]}`, "goal"},
+		"an unknown engine":       {"poker", `{}`, "engine"},
+		"an unknown field":        {"route", `{"steps":[{"id":"s1","sekonds":4}],"goal":["x"]}`, "steps[0].sekonds"},
+		"the wrong case":          {"route", `{"Steps":[],"goal":["x"]}`, "Steps"},
+		"a field twice":           {"route", `{"goal":["x"],"goal":["y"],"steps":[]}`, "goal"},
+		"a field twice deep down": {"route", `{"steps":[{"id":"s1","id":"s2"}],"goal":["x"]}`, "steps[0].id"},
+		"text for a number": {"route", `{"steps":[{"id":"s1","seconds":"four"}],"goal":["x"]}`,
+			"steps[0].seconds"},
+		"a negative duration": {"route", strings.Replace(way, `"seconds":14`, `"seconds":-14`, 1),
+			"steps[0].seconds"},
+		"a number beyond floats": {"route", strings.Replace(way, `"seconds":14`, `"seconds":1e999`, 1),
+			"steps[0].seconds"},
+		"broken JSON":             {"route", `{"steps":[`, "input"},
+		"two documents":           {"route", `{"steps":[],"goal":["x"]} {}`, "input"},
+		"nothing":                 {"route", ``, "input"},
+		"a list for the whole":    {"diagnose", `[]`, ""},
+		"an unknown nested field": {"diagnose", `{"noise":{"false_win":1}}`, "noise.false_win"},
+		"no checks": {"diagnose",
+			`{"checks":[],"noise":{"false_loss":0,"false_pass":0},"prior":{"default":0.1},"trials":[]}`, "checks"},
+		"prerequisites in a circle": {"route",
+			`{"steps":[{"id":"s1","after":[["s2"]],"frees":["x"]},{"id":"s2","after":[["s1"]]}],"goal":["x"]}`, "goal"},
 	} {
 		_, err := Compute(c.engine, []byte(c.in))
 		if err == nil || strings.Contains(err.Error(), "\n") {
@@ -112,7 +119,8 @@ func TestSchemasAreCurrent(t *testing.T) {
 				Ref string `json:"$ref"`
 			}
 		}
-		if err := json.Unmarshal(want, &doc); err != nil || doc.Schema != "https://json-schema.org/draft/2020-12/schema" {
+		if err := json.Unmarshal(want, &doc); err != nil ||
+			doc.Schema != "https://json-schema.org/draft/2020-12/schema" {
 			t.Fatalf("%s: %v, %s", name, err, doc.Schema)
 		}
 		in, ok := doc.Defs[strings.TrimPrefix(doc.Properties["input"].Ref, "#/$defs/")]
@@ -127,7 +135,8 @@ func TestSchemasAreCurrent(t *testing.T) {
 
 // FuzzCompute: whatever comes in, an engine answers with JSON or with one line, and never panics.
 func FuzzCompute(f *testing.F) {
-	for _, seed := range []string{way, `{}`, `[]`, `null`, `{"steps":[{"id":"s1","after":[[]],"frees":["x"],"risk":{"x":0.5}}],"goal":["x"],"minimise":"risk"}`,
+	for _, seed := range []string{way, `{}`, `[]`, `null`,
+		`{"steps":[{"id":"s1","after":[[]],"frees":["x"],"risk":{"x":0.5}}],"goal":["x"],"minimise":"risk"}`,
 		`{"checks":["c"],"noise":{"false_loss":0,"false_pass":0},"prior":{"default":0.5},"trials":[{"id":"t","results":{"c":"lost"}}],"budget_minutes":9}`} {
 		f.Add("route", seed)
 		f.Add("diagnose", seed)

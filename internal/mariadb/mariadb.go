@@ -17,6 +17,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"runtime"
 	"strconv"
 	"strings"
 	"syscall"
@@ -25,7 +26,8 @@ import (
 	_ "github.com/go-sql-driver/mysql"
 )
 
-// Config says where the server lives. Relaxed gives up durability for speed and is for tests only.
+// Config says where the server lives. Relaxed is for tests only: it gives up durability for speed, and the server dies
+// with us.
 type Config struct {
 	Dir     string
 	Relaxed bool
@@ -45,8 +47,8 @@ type Server struct {
 
 const startTimeout = 60 * time.Second
 
-// Start makes the data folder if need be, and starts the server or takes over one that an earlier process left. The errors
-// are one line each and say what to do.
+// Start makes the data folder if need be, and starts the server or takes over one that an earlier process left. The
+// errors are one line each and say what to do.
 func Start(ctx context.Context, c Config) (*Server, error) {
 	dir, err := filepath.Abs(c.Dir)
 	if err != nil {
@@ -92,28 +94,28 @@ func (s *Server) start(ctx context.Context, c Config) error {
 	if err := os.WriteFile(init, []byte(grant), 0o600); err != nil {
 		return err
 	}
-	args := []string{"--no-defaults", "--datadir=" + s.data(), "--socket=" + s.socket, "--port=" + strconv.Itoa(port), "--bind-address=127.0.0.1",
+	args := []string{"--no-defaults", "--datadir=" + s.data(), "--socket=" + s.socket, "--port=" + strconv.Itoa(port),
+		"--bind-address=127.0.0.1",
 		"--pid-file=" + filepath.Join(s.dir, "pid"), "--log-error=" + s.log(), "--init-file=" + init, "--skip-log-bin",
 		"--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci", "--max-connections=200"}
 	if os.Getuid() == 0 {
 		args = append(args, "--user=root")
 	}
 	if c.Relaxed {
-		args = append(args, "--innodb-flush-log-at-trx-commit=0", "--innodb-doublewrite=0", "--innodb-buffer-pool-size=64M", "--sync-frm=0")
+		args = append(args, "--innodb-flush-log-at-trx-commit=0", "--innodb-doublewrite=0",
+			"--innodb-buffer-pool-size=64M", "--sync-frm=0")
 	} else {
 		args = append(args, "--innodb-flush-log-at-trx-commit=1")
 	}
 	cmd := exec.Command(binary, args...)
 	cmd.Env = s.environment()
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true} // Ctrl-C ends us first, then we end the database
-	if err := cmd.Start(); err != nil {
+	if c.Relaxed {
+		cmd.SysProcAttr.Pdeathsig = syscall.SIGKILL // a killed test leaves nothing behind
+	}
+	if err := s.run(cmd); err != nil {
 		return fmt.Errorf("mariadb: cannot start %s: %w", binary, err)
 	}
-	s.pid, s.exited = cmd.Process.Pid, make(chan struct{})
-	go func() {
-		cmd.Wait()
-		close(s.exited)
-	}()
 	if err := s.await(ctx); err != nil {
 		s.stopProcess()
 		return err
@@ -121,9 +123,31 @@ func (s *Server) start(ctx context.Context, c Config) error {
 	return nil
 }
 
+// run starts the process and closes exited at its end. The thread that starts it stays with it: the kernel takes the
+// end of that thread for ours.
+func (s *Server) run(cmd *exec.Cmd) error {
+	started := make(chan error)
+	s.exited = make(chan struct{})
+	go func() {
+		runtime.LockOSThread()
+		err := cmd.Start()
+		started <- err
+		if err == nil {
+			cmd.Wait()
+			close(s.exited)
+		}
+	}()
+	if err := <-started; err != nil {
+		return err
+	}
+	s.pid = cmd.Process.Pid
+	return nil
+}
+
 // DSN is the data source name of a database on this server, for go-sql-driver/mysql.
 func (s *Server) DSN(database string) string {
-	return fmt.Sprintf("waryowl:%s@unix(%s)/%s?parseTime=true&loc=UTC&clientFoundRows=true", s.password, s.socket, database)
+	return fmt.Sprintf("waryowl:%s@unix(%s)/%s?parseTime=true&loc=UTC&clientFoundRows=true", s.password, s.socket,
+		database)
 }
 
 // PID is the process number of the server.
@@ -132,11 +156,14 @@ func (s *Server) PID() int { return s.pid }
 // Stop ends the server and waits for it.
 func (s *Server) Stop() error {
 	defer s.lock.Close()
-	return s.stopProcess()
+	if err := s.stopProcess(); err != nil {
+		return err
+	}
+	return os.RemoveAll(filepath.Dir(s.socket))
 }
 
-// environment gives the server a folder of its own for temporary tables: at its start a server removes those that it finds,
-// and in a shared folder they may belong to another one.
+// environment gives the server a folder of its own for temporary tables: at its start a server removes those that it
+// finds, and in a shared folder they may belong to another one.
 func (s *Server) environment() []string {
 	return append(os.Environ(), "TMPDIR="+filepath.Join(s.dir, "tmp"))
 }
@@ -182,7 +209,8 @@ func (s *Server) takeOver(ctx context.Context) bool {
 // ours says whether the process is a MariaDB server on our data folder.
 func (s *Server) ours(pid int) bool {
 	line, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
-	return err == nil && strings.Contains(string(line), "mariadbd") && strings.Contains(string(line), "--datadir="+s.data()+"\x00")
+	return err == nil && strings.Contains(string(line), "mariadbd") &&
+		strings.Contains(string(line), "--datadir="+s.data()+"\x00")
 }
 
 // await waits until the server answers with our password and our data folder.
@@ -205,7 +233,8 @@ func (s *Server) await(ctx context.Context) error {
 		select {
 		case <-s.exited:
 			text, _ := os.ReadFile(s.log())
-			return fmt.Errorf("mariadb: the database ended while starting: %s (whole log: %s)", lastError(string(text)), s.log())
+			return fmt.Errorf("mariadb: the database ended while starting: %s (whole log: %s)",
+				lastError(string(text)), s.log())
 		case <-ctx.Done():
 			return fmt.Errorf("mariadb: the database does not answer: %w (log: %s)", err, s.log())
 		case <-time.After(30 * time.Millisecond):
@@ -295,7 +324,8 @@ func socketPath(dir string) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	if st, ok := info.Sys().(*syscall.Stat_t); !info.IsDir() || info.Mode().Perm() != 0o700 || ok && int(st.Uid) != os.Getuid() {
+	if st, ok := info.Sys().(*syscall.Stat_t); !info.IsDir() || info.Mode().Perm() != 0o700 || ok &&
+		int(st.Uid) != os.Getuid() {
 		return "", fmt.Errorf("mariadb: %s is not a private folder of ours; remove it", folder)
 	}
 	return filepath.Join(folder, "s"), nil

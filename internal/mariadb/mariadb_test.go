@@ -11,8 +11,8 @@ import (
 	"time"
 )
 
-// TestLife starts a server with the real settings, writes, is refused the folder a second time, kills the server, finds the
-// row again, takes over a server that was left running, and leaves nothing behind.
+// TestLife starts a server with the real settings, writes, is refused the folder a second time, kills the server, finds
+// the row again, takes over a server that was left running, and leaves nothing behind.
 func TestLife(t *testing.T) {
 	dir, ctx := t.TempDir(), context.Background()
 	s, err := Start(ctx, Config{Dir: dir})
@@ -36,7 +36,8 @@ func TestLife(t *testing.T) {
 	var flush int
 	var tmp string
 	db, _ := sql.Open("mysql", s.DSN(""))
-	if err := db.QueryRow("SELECT @@innodb_flush_log_at_trx_commit, @@tmpdir").Scan(&flush, &tmp); err != nil || flush != 1 || tmp != filepath.Join(dir, "tmp") {
+	if err := db.QueryRow("SELECT @@innodb_flush_log_at_trx_commit, @@tmpdir").Scan(&flush, &tmp); err != nil ||
+		flush != 1 || tmp != filepath.Join(dir, "tmp") {
 		t.Errorf("flush at commit is %d, temporary tables go to %s, %v", flush, tmp, err)
 	}
 	db.Close()
@@ -94,7 +95,8 @@ func TestWhatStandsInTheWayIsNamed(t *testing.T) {
 	if err := os.WriteFile(file, nil, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := Start(ctx, Config{Dir: filepath.Join(file, "db")}); err == nil || !strings.Contains(err.Error(), "cannot make the data folder") {
+	if _, err := Start(ctx, Config{Dir: filepath.Join(file, "db")}); err == nil ||
+		!strings.Contains(err.Error(), "cannot make the data folder") {
 		t.Errorf("a file for a folder: %v", err)
 	}
 	dir := t.TempDir()
@@ -110,7 +112,8 @@ func TestWhatStandsInTheWayIsNamed(t *testing.T) {
 	if err := os.Chmod(folder, 0o755); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := Start(ctx, Config{Dir: dir}); err == nil || !strings.Contains(err.Error(), "not a private folder of ours") {
+	if _, err := Start(ctx, Config{Dir: dir}); err == nil ||
+		!strings.Contains(err.Error(), "not a private folder of ours") {
 		t.Errorf("an open socket folder: %v", err)
 	}
 	// A process number that now belongs to something else is not taken for our database, and not killed.

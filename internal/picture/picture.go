@@ -1,5 +1,5 @@
-// Package picture takes photos in: it judges a file by its content, not by its name, and makes it anew, so that the place,
-// the date and the camera that it carried are gone.
+// Package picture takes photos in: it judges a file by its content, not by its name, and makes it anew, so that the
+// place, the date and the camera that it carried are gone.
 package picture
 
 import (

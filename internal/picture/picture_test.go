@@ -52,19 +52,22 @@ func TestRead(t *testing.T) {
 		name          string
 		file          []byte
 		width, height int
-	}{{"jpeg", j.Bytes(), 80, 40}, {"a turned jpeg stands upright", withExif(j.Bytes(), 6), 40, 80}, {"a large png is made smaller", p.Bytes(), 2400, 16}, {"webp", w, 1, 1}} {
+	}{{"jpeg", j.Bytes(), 80, 40}, {"a turned jpeg stands upright", withExif(j.Bytes(), 6), 40,
+		80}, {"a large png is made smaller", p.Bytes(), 2400, 16}, {"webp", w, 1, 1}} {
 		got, err := Read(c.file)
 		if err != nil || got.Width != c.width || got.Height != c.height {
 			t.Errorf("%s: %d × %d, %v", c.name, got.Width, got.Height, err)
 			continue
 		}
 		for _, out := range [][]byte{got.JPEG, got.Thumb} {
-			if _, kind, err := image.DecodeConfig(bytes.NewReader(out)); kind != "jpeg" || err != nil || bytes.Contains(out, []byte("GPS")) || bytes.Contains(out, []byte("Exif")) {
+			if _, kind, err := image.DecodeConfig(bytes.NewReader(out)); kind != "jpeg" || err != nil ||
+				bytes.Contains(out, []byte("GPS")) || bytes.Contains(out, []byte("Exif")) {
 				t.Errorf("%s: kept as %s with its place, %v", c.name, kind, err)
 			}
 		}
 	}
-	img, err := Read(withExif(j.Bytes(), 6)) // turned by a quarter to the right: the red corner is now at the upper right
+	// turned by a quarter to the right: the red corner is now at the upper right
+	img, err := Read(withExif(j.Bytes(), 6))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -72,7 +75,9 @@ func TestRead(t *testing.T) {
 	if r, g, _, _ := out.At(35, 5).RGBA(); r < 0x9000 || g > 0x5000 {
 		t.Errorf("the upper right is %x %x", r, g)
 	}
-	for name, bad := range map[string][]byte{"empty": nil, "text in disguise": []byte("\xff\xd8\xff not a picture"), "script": []byte("<svg onload=alert(1)>"), "broken off": j.Bytes()[:200], "too large": make([]byte, MaxBytes+1), "gif": []byte("GIF89a\x01\x00\x01\x00\x00\x00\x00;")} {
+	for name, bad := range map[string][]byte{"empty": nil, "text in disguise": []byte("\xff\xd8\xff not a picture"),
+		"script": []byte("<svg onload=alert(1)>"), "broken off": j.Bytes()[:200],
+		"too large": make([]byte, MaxBytes+1), "gif": []byte("GIF89a\x01\x00\x01\x00\x00\x00\x00;")} {
 		if _, err := Read(bad); err == nil || !strings.Contains(err.Error(), "photo: found") {
 			t.Errorf("%s: %v", name, err)
 		}

@@ -3,31 +3,32 @@ package server
 import (
 	"context"
 
-	"waryowl/internal/app"
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/find"
+	"waryowl/internal/app/study"
 	"waryowl/internal/store"
 )
 
-// JobPath is the address of a job card.
-type JobPath struct {
-	ByID
-	Part string `path:"part" format:"uuid"`
-}
-
 func (s *server) findRoutes() {
-	handle(s, "GET", "/api/find", "find", "Find a model's part", read(app.Models), 200, func(ctx context.Context, in *struct {
+	get(s, "/api/find", "find", "Find a model's part", act.Models, func(ctx context.Context, in *struct {
 		Query string `query:"q" maxLength:"200"`
-	}) (app.Found, error) {
-		return s.App.Find(ctx, in.Query)
+	}) (find.Found, error) {
+		return find.Search(ctx, s.App, in.Query)
 	})
-	handle(s, "GET", "/api/models/{id}/parts/{part}", "get-job", "The job card of a part", read(app.Models), 200, func(ctx context.Context, in *JobPath) (app.Job, error) {
-		return s.App.Job(ctx, in.ID, in.Part)
-	})
-	handle(s, "POST", "/api/models/{id}/parts/{part}/outcomes", "add-outcome", "How a job went", write(app.Outcomes), 201, func(ctx context.Context, in *struct {
-		Change
-		JobPath
-		Body NewOutcome
-	}) (store.Outcome, error) {
-		c := in.command(ctx, "outcome "+in.ByID.ID+in.Part, in.Body)
-		return s.App.AddOutcome(ctx, c, in.ByID.ID, in.Part, in.Body.ID, in.Body.OutcomeFacts)
-	})
+	get(s, "/api/models", "list-models", "All models", act.Models,
+		func(ctx context.Context, _ *struct{}) ([]store.Model, error) {
+			return find.Models(ctx, s.App)
+		})
+	get(s, "/api/models/{id}", "get-model", "A model with its parts and plan", act.Models,
+		func(ctx context.Context, in *ByID) (find.ModelSheet, error) {
+			return find.Sheet(ctx, s.App, in.ID)
+		})
+	get(s, "/api/studies", "list-studies", "All studies with their trails", act.Studies,
+		func(ctx context.Context, _ *struct{}) ([]study.Card, error) {
+			return find.Studies(ctx, s.App)
+		})
+	get(s, "/api/studies/{id}", "get-study", "A study with its trail", act.Studies,
+		func(ctx context.Context, in *ByID) (study.Card, error) {
+			return find.StudyCard(ctx, s.App, in.ID)
+		})
 }

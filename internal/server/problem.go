@@ -9,15 +9,16 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"waryowl/internal/app"
+	"waryowl/internal/app/account"
+	"waryowl/internal/app/act"
 	"waryowl/internal/calibration"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/route"
 	"waryowl/internal/store"
 )
 
-// Problem is the answer to what cannot be done (RFC 9457), with the paths of the fields that are wrong. Current is the row
-// as it is now when somebody else changed it first.
+// Problem is the answer to what cannot be done (RFC 9457), with the paths of the fields that are wrong. Current is the
+// row as it is now when somebody else changed it first.
 type Problem struct {
 	Title   string          `json:"title"`
 	Status  int             `json:"status"`
@@ -33,8 +34,10 @@ type ProblemField struct {
 	Value    any    `json:"value,omitempty"`
 }
 
-func (p *Problem) Error() string             { return p.Detail }
-func (p *Problem) GetStatus() int            { return p.Status }
+func (p *Problem) Error() string { return p.Detail }
+
+func (p *Problem) GetStatus() int { return p.Status }
+
 func (p *Problem) ContentType(string) string { return "application/problem+json" }
 
 // newProblem is what huma calls for everything that it refuses itself.
@@ -75,28 +78,36 @@ func (s *server) problem(ctx context.Context, err error) error {
 	case errors.As(err, &ready):
 		return ready
 	case errors.As(err, &f):
-		return &Problem{Title: "Not accepted", Status: http.StatusUnprocessableEntity, Detail: fmt.Sprintf("%s: found %s; allowed: %s.", f.Field, f.Found, f.Allowed),
+		return &Problem{Title: "Not accepted", Status: http.StatusUnprocessableEntity,
+			Detail: fmt.Sprintf("%s: found %s; allowed: %s.", f.Field, f.Found, f.Allowed),
 			Errors: []ProblemField{{"body." + f.Field, "allowed: " + f.Allowed, f.Found}}}
 	case errors.As(err, &u):
-		return &Problem{Title: "Not accepted", Status: http.StatusUnprocessableEntity, Detail: u.Error(), Errors: []ProblemField{{"body.after", u.Error(), nil}}}
-	case errors.Is(err, app.ErrNotFound):
-		return &Problem{Title: "Not found", Status: http.StatusNotFound, Detail: "There is nothing with this id; it may have been deleted."}
+		return &Problem{Title: "Not accepted", Status: http.StatusUnprocessableEntity, Detail: u.Error(),
+			Errors: []ProblemField{{"body.after", u.Error(), nil}}}
+	case errors.Is(err, act.ErrNotFound):
+		return &Problem{Title: "Not found", Status: http.StatusNotFound,
+			Detail: "There is nothing with this id; it may have been deleted."}
 	case errors.As(err, &stale):
 		current, _ := json.Marshal(stale.Current)
-		return &Problem{Title: "Changed meanwhile", Status: http.StatusConflict, Detail: "Somebody changed this in the meantime. Compare both sides and choose.", Current: current}
+		return &Problem{Title: "Changed meanwhile", Status: http.StatusConflict,
+			Detail: "Somebody changed this in the meantime. Compare both sides and choose.", Current: current}
 	case errors.As(err, &taken):
-		return &Problem{Title: "Id in use", Status: http.StatusConflict, Detail: taken.Error()}
-	case errors.Is(err, app.ErrKeyReused):
+		return &Problem{Title: "In use", Status: http.StatusConflict, Detail: taken.Error() + "; take another.",
+			Errors: []ProblemField{{"body." + taken.Key, "allowed: one that is not in use", taken.Value}}}
+	case errors.Is(err, act.ErrKeyReused):
 		return &Problem{Title: "Key reused", Status: http.StatusConflict, Detail: err.Error()}
-	case errors.Is(err, app.ErrSignIn):
+	case errors.Is(err, account.ErrSignIn):
 		return &Problem{Title: "Not signed in", Status: http.StatusUnauthorized, Detail: "Name or password is wrong."}
 	case errors.Is(err, calibration.ErrSlow), errors.Is(err, calibration.ErrDown), errors.Is(err, calibration.ErrNone):
-		return &Problem{Title: "No calibration", Status: http.StatusFailedDependency, Detail: "Not calibrated: " + err.Error() + "."}
+		return &Problem{Title: "No calibration", Status: http.StatusFailedDependency, Detail: "Not calibrated: " +
+			err.Error() + "."}
 	case store.Retriable(err):
-		return &Problem{Title: "Busy", Status: http.StatusServiceUnavailable, Detail: "Two changes met; nothing was changed. Send it again."}
+		return &Problem{Title: "Busy", Status: http.StatusServiceUnavailable,
+			Detail: "Two changes met; nothing was changed. Send it again."}
 	}
 	s.Log.ErrorContext(ctx, "use case", "err", err)
-	return &Problem{Title: "Unavailable", Status: http.StatusServiceUnavailable, Detail: "The server could not finish this; nothing was changed. Try again in a moment."}
+	return &Problem{Title: "Unavailable", Status: http.StatusServiceUnavailable,
+		Detail: "The server could not finish this; nothing was changed. Try again in a moment."}
 }
 
 func writeProblem(w http.ResponseWriter, status int, detail string) {

@@ -7,12 +7,12 @@ import (
 	"strings"
 	"testing"
 
-	"waryowl/internal/app"
+	"waryowl/internal/app/act"
 	"waryowl/internal/store"
 )
 
-// TestEveryRouteAgainstEveryRole walks the OpenAPI document and the rights table. What may be written by whom is said here
-// a second time, in words of the interface, so that neither the table nor a route can drift unseen.
+// TestEveryRouteAgainstEveryRole walks the OpenAPI document and the rights table. What may be written by whom is said
+// here a second time, in words of the interface, so that neither the table nor a route can drift unseen.
 func TestEveryRouteAgainstEveryRole(t *testing.T) {
 	w := start(t)
 	doc, err := OpenAPI()
@@ -27,16 +27,16 @@ func TestEveryRouteAgainstEveryRole(t *testing.T) {
 	if err := json.Unmarshal(doc, &api); err != nil {
 		t.Fatal(err)
 	}
-	people := map[app.Role]*person{"": w.nobody()}
-	for _, r := range app.Roles {
+	people := map[act.Role]*person{"": w.nobody()}
+	for _, r := range act.Roles {
 		people[r] = w.as(r)
 	}
 	public := map[string]bool{"get-session": true, "sign-in": true}
-	writes := map[app.Role]*regexp.Regexp{
-		app.Analyst:       regexp.MustCompile(`.`),
-		app.Technician:    regexp.MustCompile(`^(add-outcome|add-dry-run|add-dry-act|end-dry-run)$`),
-		app.Buyer:         regexp.MustCompile(`^(add-dry-run|add-dry-act|end-dry-run)$`),
-		app.Administrator: regexp.MustCompile(`^(add-dry-run|add-dry-act|end-dry-run)$`),
+	writes := map[act.Role]*regexp.Regexp{
+		act.Analyst:       regexp.MustCompile(`.`),
+		act.Technician:    regexp.MustCompile(`^(add-outcome|add-dry-run|add-dry-act|end-dry-run)$`),
+		act.Buyer:         regexp.MustCompile(`^(add-dry-run|add-dry-act|end-dry-run)$`),
+		act.Administrator: regexp.MustCompile(`^(add-dry-run|add-dry-act|end-dry-run)$`),
 		"":                regexp.MustCompile(`^$`),
 	}
 	id := regexp.MustCompile(`\{[a-z]+\}`)
@@ -51,7 +51,8 @@ func TestEveryRouteAgainstEveryRole(t *testing.T) {
 				}
 				a := p.do(strings.ToUpper(method), address, m{})
 				refused := a.status == http.StatusUnauthorized || a.status == http.StatusForbidden
-				want := !public[op.OperationID] && (role == "" || method != "get" && !writes[role].MatchString(op.OperationID))
+				want := !public[op.OperationID] && (role == "" || method != "get" &&
+					!writes[role].MatchString(op.OperationID))
 				if refused != want {
 					t.Errorf("%s %s as %q: refused is %v (%d %s)", method, path, role, refused, a.status, a.text)
 				}
@@ -82,7 +83,8 @@ func TestSessions(t *testing.T) {
 		"a wrong password": {"name": "analyst", "password": "wrong horse"},
 		"an unknown name":  {"name": "nobody", "password": "correct horse"},
 	} {
-		if a := p.must(401, "POST", "/api/session", body); !strings.Contains(a.str("detail"), "Name or password is wrong") {
+		if a := p.must(401, "POST", "/api/session", body); !strings.Contains(a.str("detail"),
+			"Name or password is wrong") {
 			t.Errorf("%s: %s", name, a.text)
 		}
 	}
@@ -93,10 +95,12 @@ func TestSessions(t *testing.T) {
 			t.Errorf("the cookie lacks %s: %s", want, cookie)
 		}
 	}
-	if strings.Contains(a.text, "argon") || a.str("who.role") != "technician" || a.str("rights") != "[outcomes]" {
+	if strings.Contains(a.text, "argon") || a.str("who.role") != "technician" ||
+		a.str("rights") != "[dry runs outcomes session]" {
 		t.Errorf("who: %s", a.text)
 	}
-	if a := p.must(403, "POST", "/api/models", m{}); !strings.Contains(a.str("detail"), "As technician you may read this") {
+	if a := p.must(403, "POST", "/api/models", m{}); !strings.Contains(a.str("detail"),
+		"As technician you may read this") {
 		t.Errorf("refusal: %s", a.text)
 	}
 	p.must(200, "DELETE", "/api/session", nil)
@@ -118,18 +122,23 @@ func TestSessions(t *testing.T) {
 
 func TestOtherSitesAndHeaders(t *testing.T) {
 	w := start(t)
-	p := w.as(app.Analyst)
+	p := w.as(act.Analyst)
 	cross := func(r *http.Request) { r.Header.Set("Sec-Fetch-Site", "cross-site") }
 	p.must(403, "POST", "/api/models", m{"id": store.NewID(), "maker": "Pellow", "name": "X", "entry": "front"}, cross)
-	p.must(403, "POST", "/api/models", m{}, func(r *http.Request) { r.Header.Set("Origin", "http://elsewhere.example") })
+	p.must(403, "POST", "/api/models", m{}, func(r *http.Request) {
+		r.Header.Set("Origin",
+			"http://elsewhere.example")
+	})
 	p.must(200, "GET", "/api/studies", nil, cross) // reading by link is harmless, and the cookie is strict anyway
-	for path, want := range map[string]int{"/healthz": 200, "/": 200, "/studies/anything/strip": 200, "/assets/none.js": 404, "/api/none": 404} {
+	for path, want := range map[string]int{"/healthz": 200, "/": 200, "/studies/anything/strip": 200,
+		"/assets/none.js": 404, "/api/none": 404} {
 		a := p.do("GET", path, nil)
 		if a.status != want {
 			t.Errorf("%s: %d", path, a.status)
 		}
 		csp := a.header.Get("Content-Security-Policy")
-		if !strings.Contains(csp, "script-src 'self' 'wasm-unsafe-eval'") || strings.Contains(csp, "script-src 'unsafe-inline'") || !strings.Contains(csp, "default-src 'none'") ||
+		if !strings.Contains(csp, "script-src 'self' 'wasm-unsafe-eval'") ||
+			strings.Contains(csp, "script-src 'unsafe-inline'") || !strings.Contains(csp, "default-src 'none'") ||
 			a.header.Get("X-Content-Type-Options") != "nosniff" {
 			t.Errorf("%s: headers %v", path, a.header)
 		}
@@ -139,7 +148,8 @@ func TestOtherSitesAndHeaders(t *testing.T) {
 	if packed.header.Get("Content-Encoding") != "gzip" {
 		t.Errorf("a long answer is not packed for those who can unpack it: %v", packed.header)
 	}
-	if a := p.do("PATCH", "/api/models", nil); a.status != 405 || !strings.Contains(a.header.Get("Content-Type"), "problem+json") {
+	if a := p.do("PATCH", "/api/models", nil); a.status != 405 ||
+		!strings.Contains(a.header.Get("Content-Type"), "problem+json") {
 		t.Errorf("a method that is none: %d %s", a.status, a.header)
 	}
 }

@@ -6,38 +6,38 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"net/http"
-	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
-	"golang.org/x/time/rate"
 
-	"waryowl/internal/app"
+	"waryowl/internal/app/act"
 )
 
 type actorKey struct{}
 
-// guard is the one place where rights are checked: a route without a right is public, every other asks for a session and
-// for a role that has the right.
+// guard is the one place where rights are checked: every route names its right, and one that names none is refused.
+// Only [act.Public] asks for no session.
 func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
-	right, needs := s.rights[ctx.Operation().OperationID]
-	if !needs {
+	right := s.rights[ctx.Operation().OperationID]
+	if right == act.Public {
 		next(ctx)
 		return
 	}
 	id := s.sessions.GetString(ctx.Context(), "account")
-	var who app.Actor
-	err := error(app.ErrNotFound)
+	var who act.Actor
+	err := error(act.ErrNotFound)
 	if id != "" {
-		who, err = s.App.Who(ctx.Context(), id)
+		who, err = act.Who(ctx.Context(), s.App, id)
 	}
 	switch {
-	case id != "" && err != nil && err != app.ErrNotFound:
-		s.refuse(ctx, http.StatusServiceUnavailable, "The database does not answer; nothing was changed. Try again in a moment.")
+	case id != "" && err != nil && err != act.ErrNotFound:
+		s.refuse(ctx, http.StatusServiceUnavailable,
+			"The database does not answer; nothing was changed. Try again in a moment.")
 	case err != nil:
 		s.refuse(ctx, http.StatusUnauthorized, "Sign in first.")
-	case !app.Allowed(who.Role, right):
-		s.refuse(ctx, http.StatusForbidden, "As "+string(who.Role)+" you may read this, but not "+string(right.Verb)+" "+string(right.Resource)+".")
+	case !act.Allowed(who.Role, right):
+		s.refuse(ctx, http.StatusForbidden,
+			"As "+string(who.Role)+" you may read this, but not "+string(right.Verb)+" "+string(right.Resource)+".")
 	default:
 		next(huma.WithValue(ctx, actorKey{}, who))
 	}
@@ -47,76 +47,109 @@ func (s *server) refuse(ctx huma.Context, status int, detail string) {
 	huma.WriteErr(s.api, ctx, status, detail)
 }
 
-// Change is what every mutation carries besides its body.
-type Change struct {
-	Key      string    `header:"Idempotency-Key" format:"uuid" required:"true" doc:"UUIDv7; a repeat with the same key and body gets the same answer"`
-	Happened time.Time `header:"Happened-At" timeFormat:"2006-01-02T15:04:05Z07:00" doc:"when it happened at the bench; now by default"`
-}
-
-// command ties the change to who sends it, to its address and to the hash of its canonical body.
-func (c Change) command(ctx context.Context, address string, body any) app.Command {
-	text, _ := json.Marshal(body)
-	sum := sha256.Sum256(append([]byte(address+"\n"), text...))
-	return app.Command{Actor: actor(ctx), Key: c.Key, Hash: hex.EncodeToString(sum[:]), Happened: c.Happened}
-}
-
 // actor is who is signed in.
-func actor(ctx context.Context) app.Actor {
-	who, _ := ctx.Value(actorKey{}).(app.Actor)
+func actor(ctx context.Context) act.Actor {
+	who, _ := ctx.Value(actorKey{}).(act.Actor)
 	return who
 }
 
-type body[T any] struct{ Body T }
+// Change is what every mutation carries besides its body.
+type Change struct {
+	Key      string    `json:"-" header:"Idempotency-Key" format:"uuid" required:"true" doc:"UUIDv7; a repeat with the same key and body gets the same answer"`
+	Happened time.Time `json:"-" header:"Happened-At" timeFormat:"2006-01-02T15:04:05Z07:00" doc:"when it happened at the bench; now by default"`
+}
+
+func (c Change) change() Change { return c }
 
 // ByID is the address of one row.
 type ByID struct {
 	ID string `path:"id" format:"uuid"`
 }
 
-// versioned is the body of a delete or restore.
-type versioned struct {
-	Change
-	ByID
-	Version int `query:"version" required:"true" minimum:"1" doc:"version that the page shows"`
+type (
+	body[T any]   struct{ Body T }
+	newRow[F any] struct { // a change of the row in the address, or a new row under it
+		Change
+		ByID
+		Body F
+	}
+	firstRow[F any] struct { // a new row under no other
+		Change
+		Body F
+	}
+	versioned struct { // a delete or restore
+		Change
+		ByID
+		Version int `query:"version" required:"true" minimum:"1" doc:"version that the page shows"`
+	}
+)
+
+// operation registers a typed handler with the right it asks for.
+func operation[I, O any](s *server, op huma.Operation, right act.Right, h func(context.Context, *I) (*O, error)) {
+	s.rights[op.OperationID] = right
+	if op.MaxBodyBytes == 0 {
+		op.MaxBodyBytes = maxBody
+	}
+	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
+		out, err := h(ctx, in)
+		if err != nil {
+			return nil, s.problem(ctx, err)
+		}
+		return out, nil
+	})
 }
 
-// route registers a typed handler with the right it asks for; a right without resource makes it public.
-func handle[I, O any](s *server, method, path, id, summary string, right app.Right, status int, h func(context.Context, *I) (O, error)) {
-	if right != (app.Right{}) {
-		s.rights[id] = right
-	}
-	huma.Register(s.api, huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, DefaultStatus: status, MaxBodyBytes: maxBody,
-		Errors: []int{400, 401, 403, 404, 409, 413, 422, 503}},
+// answer registers a handler whose answer is JSON.
+func answer[I, O any](s *server, method, path, id, summary string, right act.Right, status int,
+	h func(context.Context, *I) (O, error)) {
+	operation(s, huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, DefaultStatus: status},
+		right,
 		func(ctx context.Context, in *I) (*body[O], error) {
 			out, err := h(ctx, in)
-			if err != nil {
-				return nil, s.problem(ctx, err)
-			}
-			return &body[O]{out}, nil
+			return &body[O]{out}, err
 		})
 }
 
-func read(r app.Resource) app.Right  { return app.Right{Resource: r, Verb: app.Read} }
-func write(r app.Resource) app.Right { return app.Right{Resource: r, Verb: app.Write} }
-
-// attempts limits sign-ins per name: ten at once, then one every six seconds.
-type attempts struct {
-	mu sync.Mutex
-	by map[string]*rate.Limiter
+// get registers a read.
+func get[I, O any](s *server, path, id, summary string, of act.Resource, h func(context.Context, *I) (O, error)) {
+	answer(s, "GET", path, id, summary, act.Right{Resource: of, Verb: act.Read}, http.StatusOK, h)
 }
 
-func newAttempts() *attempts { return &attempts{by: map[string]*rate.Limiter{}} }
+// write registers a change: POST makes a row (201), PUT changes one (200). I embeds [Change].
+func write[I, O any](s *server, method, path, id, summary string, of act.Resource,
+	h func(context.Context, act.Command, *I) (O, error)) {
+	status := http.StatusOK
+	if method == http.MethodPost {
+		status = http.StatusCreated
+	}
+	writeAs(s, method, path, id, summary, of, status, h)
+}
 
-func (a *attempts) allow(name string) bool {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	if len(a.by) > 10_000 { // somebody tries many names; forgetting them costs an attacker nothing but us no memory
-		clear(a.by)
-	}
-	l, ok := a.by[name]
-	if !ok {
-		l = rate.NewLimiter(rate.Every(6*time.Second), 10)
-		a.by[name] = l
-	}
-	return l.Allow()
+func writeAs[I, O any](s *server, method, path, id, summary string, of act.Resource, status int,
+	h func(context.Context, act.Command, *I) (O, error)) {
+	answer(s, method, path, id, summary, act.Right{Resource: of, Verb: act.Write}, status,
+		func(ctx context.Context, in *I) (O, error) {
+			return h(ctx, command(ctx, id, in), in)
+		})
+}
+
+// remove registers the delete of a row and its way back.
+func remove[O any](s *server, path, name, what string, of act.Resource, del,
+	restore func(context.Context, *act.Service, act.Command, string, int) (O, error)) {
+	writeAs(s, "DELETE", path+"/{id}", "delete-"+name, "Delete "+what+", with a way back", of, http.StatusOK,
+		func(ctx context.Context, c act.Command, in *versioned) (O, error) {
+			return del(ctx, s.App, c, in.ID, in.Version)
+		})
+	writeAs(s, "POST", path+"/{id}/restore", "restore-"+name, "Bring "+what+" back", of, http.StatusOK,
+		func(ctx context.Context, c act.Command, in *versioned) (O, error) {
+			return restore(ctx, s.App, c, in.ID, in.Version)
+		})
+}
+
+// command ties a change to who sends it, to its operation and to the hash of its canonical address and body.
+func command(ctx context.Context, operation string, in any) act.Command {
+	c := in.(interface{ change() Change }).change()
+	text, _ := json.Marshal(in)
+	sum := sha256.Sum256(append([]byte(operation+"\n"), text...))
+	return act.Command{Actor: actor(ctx), Key: c.Key, Hash: hex.EncodeToString(sum[:]), Happened: c.Happened}
 }

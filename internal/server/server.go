@@ -6,6 +6,8 @@ import (
 	"context"
 	"log/slog"
 	"net/http"
+	"reflect"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/mysqlstore"
@@ -15,16 +17,19 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/klauspost/compress/gzhttp"
 
-	"waryowl/internal/app"
+	"waryowl/internal/app/act"
+	"waryowl/internal/calibration"
 	"waryowl/web"
 )
 
-// Config says how the server behaves. Demo shows the demo sign-ins on the first page. Secure marks cookies for TLS only.
+// Config says how the server behaves. Calibration is the maker's service; without an address it is said that none is
+// set up. Demo shows the demo sign-ins on the first page. Secure marks cookies for TLS only.
 type Config struct {
-	App    *app.Service
-	Demo   []SignIn
-	Secure bool
-	Log    *slog.Logger
+	App         *act.Service
+	Calibration *calibration.Client
+	Demo        []SignIn
+	Secure      bool
+	Log         *slog.Logger
 }
 
 // SignIn is a demo account that the sign-in page offers with one click.
@@ -40,7 +45,7 @@ type server struct {
 	api      huma.API
 	sessions *scs.SessionManager
 	attempts *attempts
-	rights   map[string]app.Right
+	rights   map[string]act.Right
 }
 
 const (
@@ -65,7 +70,8 @@ func New(c Config) (http.Handler, error) {
 	s.sessions.Cookie.Secure = c.Secure
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, _ *http.Request, err error) {
 		c.Log.Error("session", "err", err)
-		writeProblem(w, http.StatusServiceUnavailable, "The database does not answer; nothing was changed. Try again in a moment.")
+		writeProblem(w, http.StatusServiceUnavailable,
+			"The database does not answer; nothing was changed. Try again in a moment.")
 	}
 	engine.GET("/healthz", func(g *gin.Context) {
 		ctx, cancel := context.WithTimeout(g.Request.Context(), 2*time.Second)
@@ -91,12 +97,13 @@ func New(c Config) (http.Handler, error) {
 	cross.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, http.StatusForbidden, "This change came from another site and was refused.")
 	}))
-	return gzhttp.GzipHandler(headers(cross.Handler(s.sessions.LoadAndSave(http.TimeoutHandler(engine, requestTimeout, "the answer took too long\n"))))), nil
+	return gzhttp.GzipHandler(headers(cross.Handler(s.sessions.LoadAndSave(http.TimeoutHandler(engine, requestTimeout,
+		"the answer took too long\n"))))), nil
 }
 
 // OpenAPI returns the OpenAPI 3.1 document of the routes.
 func OpenAPI() ([]byte, error) {
-	s, _ := build(Config{App: &app.Service{}, Log: slog.Default()})
+	s, _ := build(Config{App: &act.Service{}, Log: slog.Default()})
 	return s.api.OpenAPI().MarshalJSON()
 }
 
@@ -109,7 +116,8 @@ func build(c Config) (*server, *gin.Engine) {
 	})
 	engine.Use(gin.CustomRecoveryWithWriter(nil, func(g *gin.Context, err any) {
 		c.Log.Error("panic", "path", g.Request.URL.Path, "err", err)
-		writeProblem(g.Writer, http.StatusInternalServerError, "Something went wrong in the server; nothing was changed.")
+		writeProblem(g.Writer, http.StatusInternalServerError,
+			"Something went wrong in the server; nothing was changed.")
 		g.Abort()
 	}))
 	huma.ValidateStrictCasing = true
@@ -118,15 +126,14 @@ func build(c Config) (*server, *gin.Engine) {
 	config := huma.DefaultConfig("Wary Owl", "1")
 	config.DocsPath, config.OpenAPIPath, config.SchemasPath = "", "", ""
 	config.CreateHooks = nil // no $schema in bodies
-	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(), rights: map[string]app.Right{}}
+	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
+	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(), rights: map[string]act.Right{}}
 	s.api.UseMiddleware(s.guard)
-	s.sessionRoutes()
-	s.findRoutes()
-	s.modelRoutes()
-	s.studyRoutes()
-	s.stripRoutes()
-	s.swapRoutes()
-	s.dryRunRoutes()
+	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.intakeRoutes, s.stripRoutes,
+		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,
+		s.scoreRoutes, s.handoverRoutes} {
+		room()
+	}
 	return s, engine
 }
 
@@ -141,4 +148,18 @@ func headers(next http.Handler) http.Handler {
 		h.Set("Permissions-Policy", "camera=(self), microphone=(self), geolocation=()")
 		next.ServeHTTP(w, r)
 	})
+}
+
+// schemaName puts the package before the name (strip.Room is StripRoom), so that every room may call its view Room.
+// What is stored and what the server itself says keeps its plain name.
+func schemaName(t reflect.Type, hint string) string {
+	name := huma.DefaultSchemaNamer(t, hint)
+	for t.Kind() == reflect.Pointer {
+		t = t.Elem()
+	}
+	pkg := t.PkgPath()[strings.LastIndex(t.PkgPath(), "/")+1:]
+	if t.Name() == "" || !strings.HasPrefix(t.PkgPath(), "waryowl/") || pkg == "store" || pkg == "server" {
+		return name
+	}
+	return strings.ToUpper(pkg[:1]) + pkg[1:] + name
 }

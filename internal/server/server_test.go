@@ -15,7 +15,10 @@ import (
 	"testing"
 	"time"
 
-	"waryowl/internal/app"
+	"waryowl/internal/app/account"
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/model"
+	"waryowl/internal/calibration"
 	"waryowl/internal/mariadb/mariadbtest"
 	"waryowl/internal/store"
 )
@@ -26,7 +29,9 @@ func TestMain(m *testing.M) { os.Exit(mariadbtest.Main(m)) }
 type world struct {
 	*httptest.Server
 	t   *testing.T
-	app *app.Service
+	app *act.Service
+
+	calibration *calibration.Client
 }
 
 func start(t *testing.T) *world {
@@ -39,20 +44,22 @@ func start(t *testing.T) *world {
 	if err := store.Migrate(ctx, db); err != nil {
 		t.Fatal(err)
 	}
-	s := &app.Service{DB: db, Now: time.Now}
-	if err := s.EnsureCatalogue(ctx); err != nil {
+	s := &act.Service{DB: db, Now: time.Now}
+	if err := model.EnsureCatalogue(ctx, s); err != nil {
 		t.Fatal(err)
 	}
-	for _, role := range app.Roles {
-		if _, err := s.AddAccount(ctx, app.Command{Key: store.NewID()}, string(role), string(role), string(role), "correct horse"); err != nil {
+	for _, role := range act.Roles {
+		if _, err := account.Add(ctx, s, act.Command{Key: store.NewID()}, string(role), string(role), string(role),
+			"correct horse"); err != nil {
 			t.Fatal(err)
 		}
 	}
-	handler, err := New(Config{App: s, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	service := &calibration.Client{}
+	handler, err := New(Config{App: s, Calibration: service, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	if err != nil {
 		t.Fatal(err)
 	}
-	w := &world{httptest.NewServer(handler), t, s}
+	w := &world{httptest.NewServer(handler), t, s, service}
 	t.Cleanup(func() {
 		w.Close()
 		pool, _ := db.DB()
@@ -72,7 +79,7 @@ func (w *world) nobody() *person {
 	return &person{w, &http.Client{Jar: jar, Timeout: 30 * time.Second}}
 }
 
-func (w *world) as(role app.Role) *person {
+func (w *world) as(role act.Role) *person {
 	p := w.nobody()
 	if a := p.do("POST", "/api/session", map[string]any{"name": role, "password": "correct horse"}); a.status != 200 {
 		w.t.Fatalf("sign-in as %s: %+v", role, a)
@@ -163,21 +170,27 @@ type bench struct {
 func (p *person) bench() bench {
 	p.t.Helper()
 	b := bench{model: store.NewID(), study: store.NewID(), pine: store.NewID(), amber: store.NewID()}
-	p.must(201, "POST", "/api/models", m{"id": b.model, "maker": "Pellow", "name": "Drift 9", "entry": "front", "width_mm": 70, "height_mm": 150})
+	p.must(201, "POST", "/api/models", m{"id": b.model, "maker": "Pellow", "name": "Drift 9", "entry": "front",
+		"width_mm": 70, "height_mm": 150})
 	part := func(name, family string) string {
-		return p.must(201, "POST", "/api/models/"+b.model+"/parts", m{"id": store.NewID(), "name": name, "family": family, "slot": true, "w_mm": 20, "h_mm": 30, "connector_code": "D9-" + name[:2]}).str("id")
+		return p.must(201, "POST", "/api/models/"+b.model+"/parts",
+			m{"id": store.NewID(), "name": name, "family": family, "slot": true, "w_mm": 20, "h_mm": 30,
+				"connector_code": "D9-" + name[:2]}).str("id")
 	}
 	b.lid, b.cell, b.board = part("display assembly", "SC"), part("battery", "PW"), part("sensor strip", "SE")
 	p.must(201, "POST", "/api/studies", m{"id": b.study, "model_id": b.model, "title": "First look"})
-	p.must(201, "POST", "/api/studies/"+b.study+"/units", m{"id": b.pine, "name": "PINE", "colour": "green", "shape": "circle", "build": "4.1"})
-	p.must(201, "POST", "/api/studies/"+b.study+"/units", m{"id": b.amber, "name": "AMBER", "colour": "amber", "shape": "square", "build": "4.1"})
+	p.must(201, "POST", "/api/studies/"+b.study+"/units",
+		m{"id": b.pine, "name": "PINE", "colour": "green", "shape": "circle", "build": "4.1"})
+	p.must(201, "POST", "/api/studies/"+b.study+"/units",
+		m{"id": b.amber, "name": "AMBER", "colour": "amber", "shape": "square", "build": "4.1"})
 	return b
 }
 
 // log logs a new step on a unit and returns the ids of the entry and the step.
 func (p *person) log(b bench, unit string, step m, seconds float64) (entry, id string) {
 	p.t.Helper()
-	a := p.must(201, "POST", "/api/studies/"+b.study+"/log", m{"id": store.NewID(), "unit_id": unit, "step": step, "seconds": seconds})
+	a := p.must(201, "POST", "/api/studies/"+b.study+"/log",
+		m{"id": store.NewID(), "unit_id": unit, "step": step, "seconds": seconds})
 	return a.str("id"), a.str("step_id")
 }
 

@@ -6,10 +6,73 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"waryowl/internal/app"
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/strip"
 	"waryowl/internal/picture"
 	"waryowl/internal/store"
 )
+
+type (
+	// NewLog logs one act.
+	NewLog struct {
+		ID string `json:"id" format:"uuid"`
+		strip.LogFacts
+	}
+	// LogChange corrects an entry.
+	LogChange struct {
+		Version int `json:"version" minimum:"1"`
+		strip.LogCorrection
+	}
+	// NewPart records a part.
+	NewPart struct {
+		ID string `json:"id" format:"uuid"`
+		store.PartFacts
+	}
+	// PartChange replaces the facts.
+	PartChange struct {
+		Version int `json:"version" minimum:"1"`
+		store.PartFacts
+	}
+	// StepChange replaces the facts.
+	StepChange struct {
+		Version int `json:"version" minimum:"1"`
+		store.StepFacts
+	}
+	// PhotoChange replaces the facts.
+	PhotoChange struct {
+		Version int `json:"version" minimum:"1"`
+		store.PhotoFacts
+	}
+)
+
+func (s *server) stripRoutes() {
+	get(s, "/api/studies/{id}/strip", "get-strip", "The room of the strip-down", act.Studies,
+		func(ctx context.Context, in *ByID) (strip.Room, error) {
+			return strip.Show(ctx, s.App, in.ID)
+		})
+	write(s, "POST", "/api/studies/{id}/log", "add-log", "Log one act on a phone", act.Studies,
+		func(ctx context.Context, c act.Command, in *newRow[NewLog]) (store.LogEntry, error) {
+			return strip.AddLog(ctx, s.App, c, in.ByID.ID, in.Body.ID, in.Body.LogFacts)
+		})
+	write(s, "PUT", "/api/log/{id}", "change-log", "Correct an entry", act.Studies,
+		func(ctx context.Context, c act.Command, in *newRow[LogChange]) (store.LogEntry, error) {
+			return strip.ChangeLog(ctx, s.App, c, in.ID, in.Body.Version, in.Body.LogCorrection)
+		})
+	remove(s, "/api/log", "log", "an entry", act.Studies, strip.DeleteLog, strip.RestoreLog)
+	write(s, "POST", "/api/models/{id}/parts", "add-part", "Record a part", act.Models,
+		func(ctx context.Context, c act.Command, in *newRow[NewPart]) (store.Part, error) {
+			return strip.AddPart(ctx, s.App, c, in.ByID.ID, in.Body.ID, in.Body.PartFacts)
+		})
+	write(s, "PUT", "/api/parts/{id}", "change-part", "Change a part", act.Models,
+		func(ctx context.Context, c act.Command, in *newRow[PartChange]) (store.Part, error) {
+			return strip.ChangePart(ctx, s.App, c, in.ID, in.Body.Version, in.Body.PartFacts)
+		})
+	write(s, "PUT", "/api/steps/{id}", "change-step", "Change a step of the plan", act.Models,
+		func(ctx context.Context, c act.Command, in *newRow[StepChange]) (store.PlanStep, error) {
+			return strip.ChangeStep(ctx, s.App, c, in.ID, in.Body.Version, in.Body.StepFacts)
+		})
+	s.photoRoutes()
+}
 
 // photo is a picture as it is sent; its address never shows another one, so that a browser may keep it.
 type photo struct {
@@ -18,38 +81,10 @@ type photo struct {
 	Body         []byte
 }
 
-func (s *server) stripRoutes() {
-	handle(s, "GET", "/api/studies/{id}/strip", "get-strip", "The room of the strip-down", read(app.Studies), 200, func(ctx context.Context, in *ByID) (app.Strip, error) {
-		return s.App.Strip(ctx, in.ID)
-	})
-	handle(s, "POST", "/api/studies/{id}/log", "add-log", "Log one act on a phone", write(app.Studies), 201, func(ctx context.Context, in *newRow[NewLog]) (store.LogEntry, error) {
-		return s.App.AddLog(ctx, in.command(ctx, "log of "+in.ByID.ID, in.Body), in.ByID.ID, in.Body.ID, in.Body.LogFacts)
-	})
-	handle(s, "PUT", "/api/log/{id}", "change-log", "Correct an entry", write(app.Studies), 200, func(ctx context.Context, in *newRow[LogChange]) (store.LogEntry, error) {
-		return s.App.ChangeLog(ctx, in.command(ctx, "entry "+in.ID, in.Body), in.ID, in.Body.Version, in.Body.LogCorrection)
-	})
-	handle(s, "DELETE", "/api/log/{id}", "delete-log", "Take an entry back", write(app.Studies), 200, func(ctx context.Context, in *versioned) (store.LogEntry, error) {
-		return s.App.DeleteLog(ctx, in.command(ctx, "delete entry "+in.ID, in.Version), in.ID, in.Version)
-	})
-	handle(s, "POST", "/api/log/{id}/restore", "restore-log", "Bring an entry back", write(app.Studies), 200, func(ctx context.Context, in *versioned) (store.LogEntry, error) {
-		return s.App.RestoreLog(ctx, in.command(ctx, "restore entry "+in.ID, in.Version), in.ID, in.Version)
-	})
-	handle(s, "GET", "/api/studies/{id}/closeup", "get-closeup", "The room of closing", read(app.Studies), 200, func(ctx context.Context, in *struct {
-		ByID
-		Plan bool `query:"plan" doc:"from the plan, for a phone built of loose parts"`
-	}) (app.Closeup, error) {
-		return s.App.Closeup(ctx, in.ID, in.Plan)
-	})
-	handle(s, "PUT", "/api/units/{id}/closing", "set-closing", "The state of a phone's closing", write(app.Studies), 200, func(ctx context.Context, in *newRow[ClosingChange]) (store.Closing, error) {
-		return s.App.SetClosing(ctx, in.command(ctx, "closing "+in.ID, in.Body), in.ID, in.Body.Version, in.Body.FromPlan, in.Body.ClosingFacts)
-	})
-	s.photoRoutes()
-}
-
 func (s *server) photoRoutes() {
-	s.rights["add-photo"] = write(app.Studies)
-	huma.Register(s.api, huma.Operation{OperationID: "add-photo", Method: "POST", Path: "/api/studies/{id}/photos", Summary: "Add a picture", DefaultStatus: 201,
-		MaxBodyBytes: picture.MaxBytes + 1024, Errors: []int{400, 401, 403, 404, 409, 413, 422, 503}},
+	operation(s, huma.Operation{OperationID: "add-photo", Method: "POST", Path: "/api/studies/{id}/photos",
+		Summary: "Add a picture", DefaultStatus: http.StatusCreated,
+		MaxBodyBytes: picture.MaxBytes + 1024}, act.Right{Resource: act.Studies, Verb: act.Write},
 		func(ctx context.Context, in *struct {
 			Change
 			ByID
@@ -61,31 +96,22 @@ func (s *server) photoRoutes() {
 			RawBody []byte `contentType:"application/octet-stream"`
 		}) (*body[store.Photo], error) {
 			f := store.PhotoFacts{Caption: in.Caption, PartID: in.PartID, EntryID: in.EntryID}
-			p, err := s.App.AddPhoto(ctx, in.command(ctx, "photo of "+in.ID+in.PhotoID+in.UnitID+in.PartID+in.EntryID+in.Caption, in.RawBody), in.ID, in.PhotoID, in.UnitID, f, in.RawBody)
-			if err != nil {
-				return nil, s.problem(ctx, err)
-			}
-			return &body[store.Photo]{p}, nil
+			p, err := strip.AddPhoto(ctx, s.App, command(ctx, "add-photo", in), in.ID, in.PhotoID, in.UnitID, f,
+				in.RawBody)
+			return &body[store.Photo]{p}, err
 		})
-	s.rights["get-photo"] = read(app.Studies)
-	huma.Register(s.api, huma.Operation{OperationID: "get-photo", Method: "GET", Path: "/api/photos/{id}/{size}", Summary: "A picture as JPEG", Errors: []int{401, 403, 404, 422, 503}},
+	operation(s, huma.Operation{OperationID: "get-photo", Method: "GET", Path: "/api/photos/{id}/{size}",
+		Summary: "A picture as JPEG"}, act.Right{Resource: act.Studies, Verb: act.Read},
 		func(ctx context.Context, in *struct {
 			ByID
 			Size string `path:"size" enum:"full,thumb"`
 		}) (*photo, error) {
-			file, err := s.App.PhotoBytes(ctx, in.ID, in.Size == "thumb")
-			if err != nil {
-				return nil, s.problem(ctx, err)
-			}
-			return &photo{"image/jpeg", "private, max-age=31536000, immutable", file}, nil
+			file, err := strip.PhotoBytes(ctx, s.App, in.ID, in.Size == "thumb")
+			return &photo{"image/jpeg", "private, max-age=31536000, immutable", file}, err
 		})
-	handle(s, "PUT", "/api/photos/{id}", "change-photo", "Caption, subject and pins of a picture", write(app.Studies), http.StatusOK, func(ctx context.Context, in *newRow[PhotoChange]) (store.Photo, error) {
-		return s.App.ChangePhoto(ctx, in.command(ctx, "photo "+in.ID, in.Body), in.ID, in.Body.Version, in.Body.PhotoFacts)
-	})
-	handle(s, "DELETE", "/api/photos/{id}", "delete-photo", "Take a picture away, with a way back", write(app.Studies), 200, func(ctx context.Context, in *versioned) (store.Photo, error) {
-		return s.App.DeletePhoto(ctx, in.command(ctx, "delete photo "+in.ID, in.Version), in.ID, in.Version)
-	})
-	handle(s, "POST", "/api/photos/{id}/restore", "restore-photo", "Bring a picture back", write(app.Studies), 200, func(ctx context.Context, in *versioned) (store.Photo, error) {
-		return s.App.RestorePhoto(ctx, in.command(ctx, "restore photo "+in.ID, in.Version), in.ID, in.Version)
-	})
+	write(s, "PUT", "/api/photos/{id}", "change-photo", "Caption, subject and pins of a picture", act.Studies,
+		func(ctx context.Context, c act.Command, in *newRow[PhotoChange]) (store.Photo, error) {
+			return strip.ChangePhoto(ctx, s.App, c, in.ID, in.Body.Version, in.Body.PhotoFacts)
+		})
+	remove(s, "/api/photos", "photo", "a picture", act.Studies, strip.DeletePhoto, strip.RestorePhoto)
 }

@@ -7,8 +7,7 @@ import (
 	"testing"
 	"time"
 
-	"waryowl/internal/app"
-	"waryowl/internal/calibration"
+	"waryowl/internal/app/act"
 	"waryowl/internal/sim"
 	"waryowl/internal/store"
 )
@@ -19,24 +18,28 @@ func (p *person) swapSlots(b bench) string {
 	return "/api/studies/" + b.study
 }
 
-// TestSwapOverTheInterface: what the routes of swap tests answer to good and bad input; nothing answers 500, nothing is lost.
+// TestSwapOverTheInterface: what the routes of swap tests answer to good and bad input; nothing answers 500, nothing is
+// lost.
 func TestSwapOverTheInterface(t *testing.T) {
 	w := start(t)
-	p := w.as(app.Analyst)
+	p := w.as(act.Analyst)
 	b := p.bench()
 	at := p.swapSlots(b)
 	id := store.NewID()
 	move := m{"id": id, "kind": "move", "moves": []m{{"part_id": b.lid, "unit_id": b.amber, "to_unit_id": b.pine}}}
 	k := store.NewID()
 	first := p.must(201, "POST", at+"/swap-acts", move, key(k))
-	if again := p.must(201, "POST", at+"/swap-acts", move, key(k)); again.str("id") != first.str("id") || again.str("seq") != "1" {
+	if again := p.must(201, "POST", at+"/swap-acts", move, key(k)); again.str("id") != first.str("id") ||
+		again.str("seq") != "1" {
 		t.Errorf("a repeat: %s", again.text)
 	}
-	if a := p.do("POST", at+"/swap-acts", m{"id": store.NewID(), "kind": "restart", "board_unit_id": b.pine}, key(k)); a.status != 409 {
+	if a := p.do("POST", at+"/swap-acts", m{"id": store.NewID(), "kind": "restart", "board_unit_id": b.pine},
+		key(k)); a.status != 409 {
 		t.Errorf("the key of another change: %d", a.status)
 	}
 	room := p.must(200, "GET", at+"/swap", nil)
-	if room.str("acts.0.text") != "AMBER's display assembly into PINE" || !strings.Contains(room.str("board.housings.0.title"), "1 stranger") {
+	if room.str("acts.0.text") != "AMBER's display assembly into PINE" ||
+		!strings.Contains(room.str("board.housings.0.title"), "1 stranger") {
 		t.Errorf("the board: %s", room.str("board"))
 	}
 	for name, c := range map[string]struct {
@@ -45,39 +48,59 @@ func TestSwapOverTheInterface(t *testing.T) {
 		status       int
 		says         string
 	}{
-		"an unknown kind":          {"POST", at + "/swap-acts", m{"id": store.NewID(), "kind": "hammer"}, 422, "kind"},
-		"an unknown field":         {"POST", at + "/swap-acts", m{"id": store.NewID(), "kind": "restart", "board_unit_id": b.pine, "force": 1}, 422, "force"},
-		"negative minutes":         {"POST", at + "/swap-acts", m{"id": store.NewID(), "kind": "restart", "board_unit_id": b.pine, "minutes": -1}, 422, "minutes"},
-		"another study's unit":     {"POST", at + "/swap-acts", m{"id": store.NewID(), "kind": "restart", "board_unit_id": store.NewID()}, 422, "board_unit_id"},
-		"irreversible, not read":   {"POST", at + "/swap-acts", m{"id": store.NewID(), "kind": "flash", "board_unit_id": b.pine, "build": "9"}, 422, "understood"},
-		"no such study":            {"POST", "/api/studies/" + store.NewID() + "/swap-acts", move, 404, ""},
-		"no such act":              {"DELETE", "/api/swap-acts/" + store.NewID() + "?version=1", nil, 404, ""},
-		"a stale act":              {"DELETE", "/api/swap-acts/" + id + "?version=7", nil, 409, "Somebody changed"},
-		"noise of a coin":          {"GET", at + "/swap?false_loss=0.9", nil, 422, "false_loss"},
-		"noise that is no number":  {"GET", at + "/swap?false_loss=much", nil, 422, "false_loss"},
-		"a budget of a year":       {"GET", at + "/swap?budget=999999", nil, 422, "budget"},
-		"a table of one":           {"GET", at + "/swap/factors?check=touch&parts=" + b.lid, nil, 422, "parts"},
-		"a table of strangers":     {"GET", at + "/swap/factors?check=touch&parts=" + b.lid + "&parts=" + store.NewID(), nil, 422, "parts"},
-		"a reading before another": {"POST", at + "/trials", m{"id": store.NewID(), "board_unit_id": b.pine, "later": []m{{"minutes": 5, "results": m{"touch": "pass"}}, {"minutes": 2, "results": m{}}}}, 422, "later[1].minutes"},
-		"a notice without words":   {"POST", at + "/trials", m{"id": store.NewID(), "board_unit_id": b.pine, "notices": []m{{"text": "", "kind": "passing"}}}, 422, "text"},
-		"a gate of its own":        {"POST", at + "/trials", m{"id": store.NewID(), "board_unit_id": b.pine, "dead_gate": []string{"prayer"}}, 422, "dead_gate"},
-		"a fault without a part":   {"POST", at + "/faults", m{"id": store.NewID(), "unit_id": b.pine, "check": "touch", "symptom": "dull", "part_id": store.NewID()}, 422, "part_id"},
-		"no such fault":            {"PUT", "/api/faults/" + store.NewID(), m{"version": 1, "unit_id": b.pine, "check": "touch", "symptom": "dull", "part_id": b.lid}, 404, ""},
-		"no calibration service":   {"POST", at + "/calibrations", m{"id": store.NewID(), "housing_unit_id": b.pine, "part_ids": []string{b.lid}, "understood": true}, 424, "no calibration service is set up"},
-		"a practice of no level":   {"POST", "/api/dry-runs", m{"id": store.NewID(), "level": 20, "seed": 1}, 422, "level"},
-		"no such practice":         {"GET", "/api/dry-runs/" + store.NewID(), nil, 404, ""},
+		"an unknown kind": {"POST", at + "/swap-acts", m{"id": store.NewID(), "kind": "hammer"}, 422, "kind"},
+		"an unknown field": {"POST", at + "/swap-acts",
+			m{"id": store.NewID(), "kind": "restart", "board_unit_id": b.pine, "force": 1}, 422, "force"},
+		"negative minutes": {"POST", at + "/swap-acts",
+			m{"id": store.NewID(), "kind": "restart", "board_unit_id": b.pine, "minutes": -1}, 422, "minutes"},
+		"another study's unit": {"POST", at + "/swap-acts",
+			m{"id": store.NewID(), "kind": "restart", "board_unit_id": store.NewID()}, 422, "board_unit_id"},
+		"irreversible, not read": {"POST", at + "/swap-acts",
+			m{"id": store.NewID(), "kind": "flash", "board_unit_id": b.pine, "build": "9"}, 422, "understood"},
+		"no such study":           {"POST", "/api/studies/" + store.NewID() + "/swap-acts", move, 404, ""},
+		"no such act":             {"DELETE", "/api/swap-acts/" + store.NewID() + "?version=1", nil, 404, ""},
+		"a stale act":             {"DELETE", "/api/swap-acts/" + id + "?version=7", nil, 409, "Somebody changed"},
+		"noise of a coin":         {"GET", at + "/swap?false_loss=0.9", nil, 422, "false_loss"},
+		"noise that is no number": {"GET", at + "/swap?false_loss=much", nil, 422, "false_loss"},
+		"a budget of a year":      {"GET", at + "/swap?budget=999999", nil, 422, "budget"},
+		"a table of one":          {"GET", at + "/swap/factors?check=touch&parts=" + b.lid, nil, 422, "parts"},
+		"a table of strangers": {"GET", at + "/swap/factors?check=touch&parts=" + b.lid + "&parts=" +
+			store.NewID(), nil, 422, "parts"},
+		"a reading before another": {"POST", at + "/trials",
+			m{"id": store.NewID(), "board_unit_id": b.pine,
+				"later": []m{{"minutes": 5, "results": m{"touch": "pass"}},
+					{"minutes": 2, "results": m{}}}}, 422, "later[1].minutes"},
+		"a notice without words": {"POST", at + "/trials",
+			m{"id": store.NewID(), "board_unit_id": b.pine, "notices": []m{{"text": "", "kind": "passing"}}}, 422,
+			"text"},
+		"a gate of its own": {"POST", at + "/trials",
+			m{"id": store.NewID(), "board_unit_id": b.pine, "dead_gate": []string{"prayer"}}, 422, "dead_gate"},
+		"a fault without a part": {"POST", at + "/faults",
+			m{"id": store.NewID(), "unit_id": b.pine, "check": "touch", "symptom": "dull", "part_id": store.NewID()},
+			422, "part_id"},
+		"no such fault": {"PUT", "/api/faults/" + store.NewID(),
+			m{"version": 1, "unit_id": b.pine, "check": "touch", "symptom": "dull", "part_id": b.lid}, 404, ""},
+		"no calibration service": {"POST", at + "/calibrations",
+			m{"id": store.NewID(), "housing_unit_id": b.pine, "part_ids": []string{b.lid}, "understood": true}, 424,
+			"no calibration service is set up"},
+		"a practice of no level": {"POST", "/api/dry-runs", m{"id": store.NewID(), "level": 20, "seed": 1}, 422,
+			"level"},
+		"no such practice": {"GET", "/api/dry-runs/" + store.NewID(), nil, 404, ""},
 	} {
 		if a := p.do(c.method, c.path, c.body); a.status != c.status || !strings.Contains(a.text, c.says) {
 			t.Errorf("%s: %d %s", name, a.status, a.text)
 		}
 	}
 	// Read and understood, the flash is recorded, and builds stand apart.
-	p.must(201, "POST", at+"/swap-acts", m{"id": store.NewID(), "kind": "flash", "board_unit_id": b.pine, "build": "9", "understood": true})
-	if a := p.must(200, "GET", at+"/swap", nil); a.str("builds.1") != "9" || !strings.Contains(a.str("warnings"), "builds differ") {
+	p.must(201, "POST", at+"/swap-acts", m{"id": store.NewID(), "kind": "flash", "board_unit_id": b.pine, "build": "9",
+		"understood": true})
+	if a := p.must(200, "GET", at+"/swap", nil); a.str("builds.1") != "9" ||
+		!strings.Contains(a.str("warnings"), "builds differ") {
 		t.Errorf("after the flash: %s, %s", a.str("builds"), a.str("warnings"))
 	}
 	p.must(200, "DELETE", "/api/swap-acts/"+id+"?version=1", nil)
-	if a := p.must(200, "GET", at+"/swap", nil); !strings.Contains(a.str("board.housings.0.title"), "every piece its own") {
+	if a := p.must(200, "GET", at+"/swap", nil); !strings.Contains(a.str("board.housings.0.title"),
+		"every piece its own") {
 		t.Errorf("the move was taken back: %s", a.str("board.housings.0.title"))
 	}
 	p.must(200, "POST", "/api/swap-acts/"+id+"/restore?version=2", nil)
@@ -96,16 +119,18 @@ func tell(t *testing.T, url, mode string) {
 // TestCalibrationOverTheInterface: every state of the service is a plain answer, and only its own answer is recorded.
 func TestCalibrationOverTheInterface(t *testing.T) {
 	w := start(t)
-	p := w.as(app.Analyst)
+	p := w.as(act.Analyst)
 	b := p.bench()
 	at := p.swapSlots(b)
 	service := &sim.Service{Delay: 5 * time.Second}
 	server := httptest.NewServer(service)
 	defer server.Close()
-	w.app.Calibration = calibration.Client{URL: server.URL, Patience: 150 * time.Millisecond}
-	p.must(201, "POST", at+"/swap-acts", m{"id": store.NewID(), "kind": "move", "moves": []m{{"part_id": b.lid, "unit_id": b.amber, "to_unit_id": b.pine}}})
+	w.calibration.URL, w.calibration.Patience = server.URL, 150*time.Millisecond
+	p.must(201, "POST", at+"/swap-acts", m{"id": store.NewID(), "kind": "move",
+		"moves": []m{{"part_id": b.lid, "unit_id": b.amber, "to_unit_id": b.pine}}})
 	ask := func() reply {
-		return p.do("POST", at+"/calibrations", m{"id": store.NewID(), "housing_unit_id": b.pine, "part_ids": []string{b.lid}, "understood": true})
+		return p.do("POST", at+"/calibrations", m{"id": store.NewID(), "housing_unit_id": b.pine,
+			"part_ids": []string{b.lid}, "understood": true})
 	}
 	acts := func() int { return len(p.must(200, "GET", at+"/swap", nil).get("acts").([]any)) }
 	for mode, says := range map[string]string{"slow": "did not answer in time", "down": "cannot be reached"} {
@@ -122,7 +147,8 @@ func TestCalibrationOverTheInterface(t *testing.T) {
 	if a := ask(); a.status != 201 || a.str("accepted") != "true" {
 		t.Errorf("accepted: %d %s", a.status, a.text)
 	}
-	if a := p.must(200, "GET", at+"/swap", nil); !strings.Contains(a.str("board.housings.0"), "adopted") || !strings.Contains(a.str("warnings"), "last control") {
+	if a := p.must(200, "GET", at+"/swap", nil); !strings.Contains(a.str("board.housings.0"), "adopted") ||
+		!strings.Contains(a.str("warnings"), "last control") {
 		t.Errorf("after the calibration: %s", a.str("board.housings.0"))
 	}
 }
@@ -130,12 +156,13 @@ func TestCalibrationOverTheInterface(t *testing.T) {
 // TestFaultsAndPracticeOverTheInterface walks both through their routes.
 func TestFaultsAndPracticeOverTheInterface(t *testing.T) {
 	w := start(t)
-	p := w.as(app.Analyst)
+	p := w.as(act.Analyst)
 	b := p.bench()
 	f := m{"id": store.NewID(), "unit_id": b.pine, "check": "touch", "symptom": "dull in one corner", "part_id": b.lid}
 	made := p.must(201, "POST", "/api/studies/"+b.study+"/faults", f)
 	delete(f, "id")
-	f["version"], f["tries"] = 1, []m{{"act": "as it is", "stayed": true}, {"act": "other app", "stayed": false}, {"act": "other app", "stayed": false}}
+	f["version"], f["tries"] = 1, []m{{"act": "as it is", "stayed": true}, {"act": "other app", "stayed": false},
+		{"act": "other app", "stayed": false}}
 	p.must(200, "PUT", "/api/faults/"+made.str("id"), f)
 	if a := p.do("PUT", "/api/faults/"+made.str("id"), f); a.status != 409 {
 		t.Errorf("a stale change: %d", a.status)
@@ -148,10 +175,11 @@ func TestFaultsAndPracticeOverTheInterface(t *testing.T) {
 	if a.str("0.causes.0.words") != "the app or its settings" || !strings.Contains(a.text, "it is the app") {
 		t.Errorf("%s", a.text)
 	}
-	if account := p.must(200, "GET", "/api/studies/"+b.study+"/swap/account?rate=4500", nil); len(account.get("modules").([]any)) == 0 || account.str("done") != "[]" {
+	if account := p.must(200, "GET", "/api/studies/"+b.study+"/swap/account?rate=4500",
+		nil); len(account.get("modules").([]any)) == 0 || account.str("done") != "[]" {
 		t.Errorf("%s", account.text)
 	}
-	for _, role := range []app.Role{app.Technician, app.Buyer} { // everybody may practise
+	for _, role := range []act.Role{act.Technician, act.Buyer} { // everybody may practise
 		q := w.as(role)
 		run := q.must(201, "POST", "/api/dry-runs", m{"id": store.NewID(), "level": 1, "seed": 9})
 		path := "/api/dry-runs/" + run.str("id")
@@ -161,7 +189,8 @@ func TestFaultsAndPracticeOverTheInterface(t *testing.T) {
 			t.Errorf("a stale act: %d", a.status)
 		}
 		v := q.must(200, "GET", path, nil)
-		if v.str("exchanged.0") != "battery" || v.get("report") != nil || strings.Contains(v.text, "lock") && strings.Contains(v.text, "sticky") {
+		if v.str("exchanged.0") != "battery" || v.get("report") != nil || strings.Contains(v.text, "lock") &&
+			strings.Contains(v.text, "sticky") {
 			t.Errorf("%s", v.text)
 		}
 		q.must(200, "POST", path+"/end", m{"version": 3})

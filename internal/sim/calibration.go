@@ -9,8 +9,8 @@ import (
 	"waryowl/internal/calibration"
 )
 
-// Service is a stand-in for a maker's calibration service over HTTP on loopback. It accepts when the build is the newest it has
-// seen, the mates have one origin and the clock is sane; it can be slow, down, or refuse everything.
+// Service is a stand-in for a maker's calibration service over HTTP on loopback. It accepts when the build is the
+// newest it has seen, the mates have one origin and the clock is sane; it can be slow, down, or refuse everything.
 //
 // POST /calibrate asks; POST /mode {"mode":"ok|slow|down|refuse"} changes how it behaves.
 type Service struct {
@@ -19,6 +19,14 @@ type Service struct {
 	mu     sync.Mutex
 	mode   string
 	newest string
+	given  map[string]calibration.Answer // by the key of the question: a repeat gets the same answer
+}
+
+// Decided counts the questions that the service has answered, repeats apart.
+func (s *Service) Decided() int {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return len(s.given)
 }
 
 // ServeHTTP answers.
@@ -44,28 +52,43 @@ func (s *Service) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 			http.Error(w, "down for maintenance", http.StatusServiceUnavailable)
 			return
 		}
-		if mode == "slow" {
+		var q calibration.Request
+		if err := json.NewDecoder(http.MaxBytesReader(w, r.Body, 1<<16)).Decode(&q); err != nil {
+			http.Error(w, "cannot read the request", http.StatusBadRequest)
+			return
+		}
+		answer := s.once(r.Header.Get("Idempotency-Key"), q, mode)
+		if mode == "slow" { // it has decided, and its word is late
 			select {
 			case <-time.After(s.Delay):
 			case <-r.Context().Done():
 				return
 			}
 		}
-		var q calibration.Request
-		if err := json.NewDecoder(http.MaxBytesReader(w, r.Body, 1<<16)).Decode(&q); err != nil {
-			http.Error(w, "cannot read the request", http.StatusBadRequest)
-			return
-		}
 		w.Header().Set("Content-Type", "application/json")
-		json.NewEncoder(w).Encode(s.answer(q, mode, time.Now()))
+		json.NewEncoder(w).Encode(answer)
 	default:
 		http.NotFound(w, r)
 	}
 }
 
-func (s *Service) answer(q calibration.Request, mode string, now time.Time) calibration.Answer {
+func (s *Service) once(key string, q calibration.Request, mode string) calibration.Answer {
 	s.mu.Lock()
 	defer s.mu.Unlock()
+	if a, known := s.given[key]; known {
+		return a
+	}
+	a := s.answer(q, mode, time.Now())
+	if s.given == nil {
+		s.given = map[string]calibration.Answer{}
+	}
+	if key != "" {
+		s.given[key] = a
+	}
+	return a
+}
+
+func (s *Service) answer(q calibration.Request, mode string, now time.Time) calibration.Answer {
 	s.newest = max(s.newest, q.Build)
 	switch {
 	case mode == "refuse":
@@ -78,7 +101,8 @@ func (s *Service) answer(q calibration.Request, mode string, now time.Time) cali
 		return calibration.Answer{Reason: "the clock of the phone is odd"}
 	}
 	for slot, origin := range q.Mates {
-		if piece, asked := q.Pieces[slot]; asked && origin != "" && len(piece) >= len(origin) && piece[:len(origin)] != origin {
+		if piece, asked := q.Pieces[slot]; asked && origin != "" && len(piece) >= len(origin) &&
+			piece[:len(origin)] != origin {
 			return calibration.Answer{Reason: "the mate of the " + slot + " does not match"}
 		}
 	}

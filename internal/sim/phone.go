@@ -1,6 +1,6 @@
-// Package sim holds stand-ins for what a workshop has and a test has not: phones with hidden locks, and a calibration service.
-// Both are seeded and deterministic. It imports nothing of the reading engine and does not share its noise model: a loose
-// connector here takes every check of its part until the part is fitted again.
+// Package sim holds stand-ins for what a workshop has and a test has not: phones with hidden locks, and a calibration
+// service. Both are seeded and deterministic. It imports nothing of the reading engine and does not share its noise
+// model: a loose connector here takes every check of its part until the part is fitted again.
 //
 //	b := sim.NewPhones(7, sim.Levels[2]).Bench(1)
 //	b.Exchange([]string{"display"})
@@ -27,9 +27,10 @@ type Check struct {
 	Seconds float64 `json:"seconds"`
 }
 
-// Lock is the hidden truth: the check is lost while the condition holds. Kind single: the slot holds a piece that is not the
-// board's own; mates: the two slots hold pieces of different origin; both: neither is the board's own. Sticky: once lost it
-// stays so until the board is flashed. Late: it shows only after restart, charge and settling. Build: only on that build.
+// Lock is the hidden truth: the check is lost while the condition holds. Kind single: the slot holds a piece that is
+// not the board's own; mates: the two slots hold pieces of different origin; both: neither is the board's own. Sticky:
+// once lost it stays so until the board is flashed. Late: it shows only after restart, charge and settling. Build: only
+// on that build.
 type Lock struct {
 	Check  string   `json:"check"`
 	Kind   string   `json:"kind"`
@@ -39,8 +40,8 @@ type Lock struct {
 	Build  string   `json:"build,omitempty"`
 }
 
-// World says what phones to make. Chances are 0 to 1: Noise of a single wrong reading, Seat of a bad fitting that takes all
-// checks of the part's family, Bad of a pair having one defective piece.
+// World says what phones to make. Chances are 0 to 1: Noise of a single wrong reading, Seat of a bad fitting that takes
+// all checks of the part's family, Bad of a pair having one defective piece.
 type World struct {
 	Name             string
 	SlotsMin, Slots  int // how many, at least and at most
@@ -59,8 +60,10 @@ var Levels = []World{
 	{Name: "one lock", SlotsMin: 8, Slots: 8, Checks: 8, LockShare: 0.01},
 	{Name: "several locks", SlotsMin: 10, Slots: 10, Checks: 12, LockShare: 0.3},
 	{Name: "mates", SlotsMin: 12, Slots: 12, Checks: 14, LockShare: 0.3, Mates: true, BoardOwn: true},
-	{Name: "loose seats and wrong readings", SlotsMin: 12, Slots: 12, Checks: 14, LockShare: 0.3, Mates: true, Noise: 0.02, Seat: 0.05},
-	{Name: "the lot", SlotsMin: 12, Slots: 14, Checks: 16, LockShare: 0.35, Mates: true, Sticky: 0.2, Late: 0.2, BuildLocks: 0.1, Noise: 0.02, Seat: 0.04, Bad: 0.3, BoardOwn: true},
+	{Name: "loose seats and wrong readings", SlotsMin: 12, Slots: 12, Checks: 14, LockShare: 0.3, Mates: true,
+		Noise: 0.02, Seat: 0.05},
+	{Name: "the lot", SlotsMin: 12, Slots: 14, Checks: 16, LockShare: 0.35, Mates: true, Sticky: 0.2, Late: 0.2,
+		BuildLocks: 0.1, Noise: 0.02, Seat: 0.04, Bad: 0.3, BoardOwn: true},
 }
 
 // Phones is a pair of one model with its hidden truth.
@@ -83,16 +86,23 @@ var (
 )
 
 var slotNames = []struct{ name, family string }{
-	{"display", "SC"}, {"sensor strip", "SE"}, {"battery", "PW"}, {"front camera", "OP"}, {"rear camera block", "OP"}, {"charge port", "PW"},
-	{"loudspeaker", "SO"}, {"earpiece", "SO"}, {"vibration motor", "SO"}, {"wireless coil", "PW"}, {"rear glass", "FR"}, {"volume lead", "BT"},
-	{"power lead", "BT"}, {"antenna lead", "RF"}, {"microphone lead", "SO"}, {"flash lamp", "OP"}, {"face module", "SE"}, {"card reader", "RF"},
+	{"display", "SC"}, {"sensor strip", "SE"}, {"battery", "PW"}, {"front camera", "OP"}, {"rear camera block",
+		"OP"}, {"charge port", "PW"},
+	{"loudspeaker", "SO"}, {"earpiece", "SO"}, {"vibration motor", "SO"}, {"wireless coil", "PW"}, {"rear glass",
+		"FR"}, {"volume lead", "BT"},
+	{"power lead", "BT"}, {"antenna lead", "RF"}, {"microphone lead", "SO"}, {"flash lamp", "OP"}, {"face module",
+		"SE"}, {"card reader", "RF"},
 }
 
 var checkNames = []struct{ name, family string }{
-	{"touch", "SC"}, {"picture", "SC"}, {"ambient-colour", "SE"}, {"face-unlock", "SE"}, {"battery-health", "PW"}, {"front-camera", "OP"},
-	{"rear-camera", "OP"}, {"charging", "PW"}, {"loudspeaker", "SO"}, {"earpiece", "SO"}, {"vibration", "SO"}, {"button-power", "BT"},
-	{"auto-brightness", "SE"}, {"signal", "RF"}, {"microphones", "SO"}, {"flash", "OP"}, {"proximity", "SE"}, {"charging-coil", "PW"},
-	{"button-volume", "BT"}, {"card", "RF"}, {"refresh", "SC"}, {"rear-zoom", "OP"}, {"brightness", "SC"}, {"near-field", "RF"}, {"cable-data", "PW"},
+	{"touch", "SC"}, {"picture", "SC"}, {"ambient-colour", "SE"}, {"face-unlock", "SE"}, {"battery-health",
+		"PW"}, {"front-camera", "OP"},
+	{"rear-camera", "OP"}, {"charging", "PW"}, {"loudspeaker", "SO"}, {"earpiece", "SO"}, {"vibration",
+		"SO"}, {"button-power", "BT"},
+	{"auto-brightness", "SE"}, {"signal", "RF"}, {"microphones", "SO"}, {"flash", "OP"}, {"proximity",
+		"SE"}, {"charging-coil", "PW"},
+	{"button-volume", "BT"}, {"card", "RF"}, {"refresh", "SC"}, {"rear-zoom", "OP"}, {"brightness",
+		"SC"}, {"near-field", "RF"}, {"cable-data", "PW"},
 }
 
 // NewPhones makes the pair of a seed in a world.
@@ -195,8 +205,8 @@ func (b *Bench) Exchanged() []string {
 	return list
 }
 
-// Cost is what it takes to get from the present arrangement to the one in which just these slots are exchanged: slot by slot, or
-// through an exchange of the boards.
+// Cost is what it takes to get from the present arrangement to the one in which just these slots are exchanged: slot by
+// slot, or through an exchange of the boards.
 func (b *Bench) Cost(want []string) float64 { return b.Phones.Cost(b.Exchanged(), want) }
 
 // Cost is what it takes to get from one arrangement to another, in minutes.
@@ -283,8 +293,8 @@ func (b *Bench) Build(unit string) string { return b.build[unit] }
 // Off says whether a slot of a board is left empty.
 func (b *Bench) Off(unit, slot string) bool { return b.off[unit][slot] }
 
-// Calibrate asks the service to match a slot's piece to the board; it accepts when the build is the newest and a mate has the
-// same origin.
+// Calibrate asks the service to match a slot's piece to the board; it accepts when the build is the newest and a mate
+// has the same origin.
 func (b *Bench) Calibrate(unit, slot string) (accepted bool, why string) {
 	b.Minutes += flashMinutes
 	if b.build[unit] != Builds[1] {
@@ -352,8 +362,8 @@ func (b *Bench) Run(unit string, checks []string, late bool) map[string]string {
 	return results
 }
 
-// Truth says whether a piece of the other phone alone, or what else an explanation names, costs the check on the build that the
-// phones came with: single, mates and both locks. Explanations are slot:stranger, a/b:split and a&b:both.
+// Truth says whether a piece of the other phone alone, or what else an explanation names, costs the check on the build
+// that the phones came with: single, mates and both locks. Explanations are slot:stranger, a/b:split and a&b:both.
 func (p *Phones) Truth(explanation, check, build string) bool {
 	for _, l := range p.Locks {
 		if l.Check != check || l.Build != "" && l.Build != build {

@@ -24,7 +24,8 @@ func TestPhonesAreDeterministic(t *testing.T) {
 			bench.Exchange([]string{"display", "battery"})
 			bench.Reseat("pine", nil)
 		}
-		if !reflect.DeepEqual(x.Run("pine", checks(a), true), y.Run("pine", checks(b), true)) || x.Minutes != y.Minutes {
+		if !reflect.DeepEqual(x.Run("pine", checks(a), true), y.Run("pine", checks(b), true)) ||
+			x.Minutes != y.Minutes {
 			t.Errorf("%s: the same acts give two answers", w.Name)
 		}
 	}
@@ -57,17 +58,24 @@ func TestLocks(t *testing.T) {
 	}{
 		{"own", Lock{Kind: "single", Slots: both[:1]}, func(*Bench) {}, false},
 		{"single", Lock{Kind: "single", Slots: both[:1]}, func(b *Bench) { b.Exchange(both[:1]) }, true},
-		{"and put back", Lock{Kind: "single", Slots: both[:1]}, func(b *Bench) { b.Exchange(both[:1]); b.Exchange(nil) }, false},
+		{"and put back", Lock{Kind: "single", Slots: both[:1]},
+			func(b *Bench) { b.Exchange(both[:1]); b.Exchange(nil) }, false},
 		{"mates parted", Lock{Kind: "mates", Slots: both}, func(b *Bench) { b.Exchange(both[1:]) }, true},
 		{"mates together", Lock{Kind: "mates", Slots: both}, func(b *Bench) { b.Exchange(both) }, false},
 		{"both, one", Lock{Kind: "both", Slots: both}, func(b *Bench) { b.Exchange(both[:1]) }, false},
 		{"both", Lock{Kind: "both", Slots: both}, func(b *Bench) { b.Exchange(both) }, true},
-		{"another build", Lock{Kind: "single", Slots: both[:1], Build: Builds[1]}, func(b *Bench) { b.Exchange(both[:1]) }, false},
-		{"that build", Lock{Kind: "single", Slots: both[:1], Build: Builds[1]}, func(b *Bench) { b.Exchange(both[:1]); b.Flash("pine") }, true},
-		{"late, at once", Lock{Kind: "single", Slots: both[:1], Late: true}, func(b *Bench) { b.Exchange(both[:1]) }, false},
-		{"sticky", Lock{Kind: "single", Slots: both[:1], Sticky: true}, func(b *Bench) { b.Exchange(both[:1]); lost(b, "pine", false); b.Exchange(nil) }, true},
-		{"sticky, reset", Lock{Kind: "single", Slots: both[:1], Sticky: true}, func(b *Bench) { b.Exchange(both[:1]); lost(b, "pine", false); b.Exchange(nil); b.Reset("pine") }, false},
-		{"left off is not foreign, but no sensor sees", Lock{Kind: "single", Slots: both[1:]}, func(b *Bench) { b.Leave("pine", "sensor strip") }, true},
+		{"another build", Lock{Kind: "single", Slots: both[:1], Build: Builds[1]},
+			func(b *Bench) { b.Exchange(both[:1]) }, false},
+		{"that build", Lock{Kind: "single", Slots: both[:1], Build: Builds[1]},
+			func(b *Bench) { b.Exchange(both[:1]); b.Flash("pine") }, true},
+		{"late, at once", Lock{Kind: "single", Slots: both[:1], Late: true}, func(b *Bench) { b.Exchange(both[:1]) },
+			false},
+		{"sticky", Lock{Kind: "single", Slots: both[:1], Sticky: true},
+			func(b *Bench) { b.Exchange(both[:1]); lost(b, "pine", false); b.Exchange(nil) }, true},
+		{"sticky, reset", Lock{Kind: "single", Slots: both[:1], Sticky: true},
+			func(b *Bench) { b.Exchange(both[:1]); lost(b, "pine", false); b.Exchange(nil); b.Reset("pine") }, false},
+		{"left off is not foreign, but no sensor sees", Lock{Kind: "single", Slots: both[1:]},
+			func(b *Bench) { b.Leave("pine", "sensor strip") }, true},
 	} {
 		b := phones(c.lock)
 		c.do(b)
@@ -140,9 +148,10 @@ func TestTheCalibrationServiceAndItsClient(t *testing.T) {
 	defer server.Close()
 	client := calibration.Client{URL: server.URL, Patience: 200 * time.Millisecond}
 	ask := func(change func(*calibration.Request)) (calibration.Answer, error) {
-		r := calibration.Request{Board: "pine", Build: "4.2", Clock: time.Now(), Pieces: map[string]string{"display": "amber-display"}, Mates: map[string]string{"display": "amber-"}}
+		r := calibration.Request{Board: "pine", Build: "4.2", Clock: time.Now(),
+			Pieces: map[string]string{"display": "amber-display"}, Mates: map[string]string{"display": "amber-"}}
 		change(&r)
-		return client.Ask(context.Background(), r)
+		return client.Ask(context.Background(), "", r)
 	}
 	mode := func(m string) {
 		resp, err := http.Post(server.URL+"/mode", "application/json", strings.NewReader(`{"mode":"`+m+`"}`))
@@ -181,7 +190,8 @@ func TestTheCalibrationServiceAndItsClient(t *testing.T) {
 	if _, err := ask(same); !errors.Is(err, calibration.ErrDown) {
 		t.Errorf("gone: %v", err)
 	}
-	if _, err := (calibration.Client{}).Ask(context.Background(), calibration.Request{}); !errors.Is(err, calibration.ErrNone) {
+	if _, err := (calibration.Client{}).Ask(context.Background(), "", calibration.Request{}); !errors.Is(err,
+		calibration.ErrNone) {
 		t.Errorf("not set up: %v", err)
 	}
 }

@@ -36,8 +36,8 @@ type Measured struct {
 	Instrument string    `json:"instrument,omitempty" maxLength:"80"`
 }
 
-// Fastener is what more is known of the joints that a step opens. SafeMM is the depth until something soft lies beneath, GripMM
-// what the head holds down; 0 means not measured.
+// Fastener is what more is known of the joints that a step opens. SafeMM is the depth until something soft lies
+// beneath, GripMM what the head holds down; 0 means not measured.
 type Fastener struct {
 	Head        string  `json:"head,omitempty" maxLength:"40"`
 	Magnetic    string  `json:"magnetic,omitempty" enum:"yes,no"`
@@ -173,7 +173,8 @@ type Declared struct {
 	Why      string `json:"why,omitempty" maxLength:"200"`
 }
 
-// ClosingFacts are the state of a phone's closing: gates ticked, items put back by count, what was declared, checks run.
+// ClosingFacts are the state of a phone's closing: gates ticked, items put back by count, what was declared, checks
+// run.
 type ClosingFacts struct {
 	Ticks    []string            `json:"ticks,omitempty" nullable:"false" maxItems:"400" gorm:"serializer:json"`
 	Back     map[string]int      `json:"back,omitempty" gorm:"column:back_items;serializer:json"`

@@ -91,8 +91,8 @@ type Part struct {
 	PartFacts
 }
 
-// StepFacts describe one action of a model's plan. After holds alternatives: all steps of one of them come first. Frees and
-// the keys of Risk are ids of parts.
+// StepFacts describe one action of a model's plan. After holds alternatives: all steps of one of them come first. Frees
+// and the keys of Risk are ids of parts.
 type StepFacts struct {
 	Verb        string             `json:"verb" enum:"unfasten,bracket,disconnect,peel,cut,heat,solvent,slide,pry,lift"`
 	What        string             `json:"what" minLength:"1" maxLength:"160" doc:"what is acted on"`
@@ -185,8 +185,8 @@ type Baseline struct {
 	Assumed   bool   `json:"assumed"`
 }
 
-// LogEntry is one act on a unit: a step of the plan carried out, or put back. NewStep says that the plan learned the step
-// from this entry.
+// LogEntry is one act on a unit: a step of the plan carried out, or put back. NewStep says that the plan learned the
+// step from this entry.
 type LogEntry struct {
 	Row
 	StudyID string  `json:"study_id"`

@@ -1,18 +1,24 @@
-// Package store keeps the facts in MariaDB through GORM: entities, versions, soft deletes, the audit trail and the answers
-// of commands that were already carried out. It knows no rule of the job.
+// Package store keeps the facts in MariaDB through GORM: entities, versions, soft deletes, the audit trail and the
+// answers of commands that were already carried out. It knows no rule of the job.
 package store
 
 import (
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"regexp"
+	"strings"
 	"time"
+
+	"github.com/go-sql-driver/mysql"
 
 	"github.com/google/uuid"
 	"gorm.io/gorm"
 )
 
-// Row is what every entity has: an id (UUIDv7, from the client or from Go), a version from 1 up by 1, and a soft delete.
+// Row is what every entity has: an id (UUIDv7, from the client or from Go), a version from 1 up by 1, and a soft
+// delete.
 type Row struct {
 	ID        string         `json:"id" gorm:"primaryKey" format:"uuid"`
 	Version   int            `json:"version"`
@@ -37,10 +43,30 @@ type Stale struct{ Current any }
 
 func (s *Stale) Error() string { return "somebody changed this in the meantime" }
 
-// Taken says that the id of a new row is in use.
-type Taken struct{ ID string }
+// Taken says that a new row would repeat what must be there once: its id, or the value of the named unique key.
+type Taken struct{ Key, Value string }
 
-func (t *Taken) Error() string { return "id " + t.ID + " is in use" }
+func (t *Taken) Error() string { return t.Key + " " + t.Value + " is in use" }
+
+// uniqueKeys names the unique keys of the schema in words of the interface.
+var uniqueKeys = map[string]string{"PRIMARY": "id", "accounts_name": "name", "checks_mark": "mark",
+	"baselines_cell": "baseline of unit and check", "closings_unit": "closing of unit"}
+
+// taken turns a duplicate of a unique key into *Taken with the key that clashed.
+func taken(err error) error {
+	var e *mysql.MySQLError
+	if !errors.As(err, &e) || e.Number != 1062 {
+		return err
+	}
+	m := duplicate.FindStringSubmatch(e.Message)
+	if m == nil {
+		return err
+	}
+	key := m[2][strings.LastIndex(m[2], ".")+1:]
+	return &Taken{cmp.Or(uniqueKeys[key], key), m[1]}
+}
+
+var duplicate = regexp.MustCompile(`^Duplicate entry '(.*)' for key '(.*)'$`)
 
 // Tx is one transaction with the account that acts in it.
 type Tx struct {
@@ -63,8 +89,8 @@ func Get[T any, E Entity[T]](db *gorm.DB, id string) (E, error) {
 	return row, err
 }
 
-// Lock holds a row until the end of the transaction, so that changes under it follow each other. It must come before the
-// first plain read, which fixes what the transaction sees.
+// Lock holds a row until the end of the transaction, so that changes under it follow each other. It must come before
+// the first plain read, which fixes what the transaction sees.
 func Lock[T any, E Entity[T]](tx *Tx, id string) (E, error) {
 	row := E(new(T))
 	err := tx.DB.Clauses(forUpdate).First(row, "id = ?", id).Error
@@ -89,16 +115,13 @@ func Create[T any, E Entity[T]](tx *Tx, row E) error {
 	}
 	r.Version = 1
 	if err := tx.DB.Create(row).Error; err != nil {
-		if errors.Is(err, gorm.ErrDuplicatedKey) {
-			return &Taken{r.ID}
-		}
-		return err
+		return taken(err)
 	}
 	return tx.audit("create", row, r.ID, nil, row)
 }
 
-// Update lets change work on the row that the caller saw at version saw, and stores it one version up with an audit line.
-// It returns *Stale when the row has moved on.
+// Update lets change work on the row that the caller saw at version saw, and stores it one version up with an audit
+// line. It returns *Stale when the row has moved on.
 func Update[T any, E Entity[T]](tx *Tx, id string, saw int, change func(E) error) (E, error) {
 	return write(tx, "update", id, saw, false, change)
 }
@@ -145,7 +168,7 @@ func write[T any, E Entity[T]](tx *Tx, verb, id string, saw int, deleted bool, c
 	}
 	r.ID, r.Version = id, saw+1
 	if err := tx.DB.Unscoped().Select("*").Omit("created_at").Updates(row).Error; err != nil {
-		return nil, err
+		return nil, taken(err)
 	}
 	return row, tx.audit(verb, row, id, before, row)
 }
@@ -159,7 +182,8 @@ type AuditLine struct {
 }
 
 func (tx *Tx) audit(verb string, entity any, id string, before []byte, after any) error {
-	line := AuditLine{AccountID: tx.Account, Verb: verb, Entity: fmt.Sprintf("%T", entity)[len("*store."):], RowID: id, HappenedAt: tx.Happened, ArrivedAt: tx.Arrived}
+	line := AuditLine{AccountID: tx.Account, Verb: verb, Entity: fmt.Sprintf("%T", entity)[len("*store."):], RowID: id,
+		HappenedAt: tx.Happened, ArrivedAt: tx.Arrived}
 	if before != nil {
 		text := string(before)
 		line.BeforeState = &text

@@ -35,7 +35,8 @@ func Open(ctx context.Context, dsn string) (*gorm.DB, error) {
 	if err := ensureDatabase(ctx, *c); err != nil {
 		return nil, err
 	}
-	db, err := gorm.Open(gormmysql.Open(c.FormatDSN()), &gorm.Config{Logger: logger.Discard, TranslateError: true, SkipDefaultTransaction: true})
+	db, err := gorm.Open(gormmysql.Open(c.FormatDSN()),
+		&gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true})
 	if err != nil {
 		return nil, fmt.Errorf("store: cannot reach the database: %w", err)
 	}
@@ -56,14 +57,15 @@ func ensureDatabase(ctx context.Context, c mysql.Config) error {
 		return err
 	}
 	defer db.Close()
-	if _, err := db.ExecContext(ctx, "CREATE DATABASE IF NOT EXISTS `"+name+"` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"); err != nil {
+	if _, err := db.ExecContext(ctx,
+		"CREATE DATABASE IF NOT EXISTS `"+name+"` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"); err != nil {
 		return fmt.Errorf("store: cannot make the database %s: %w", name, err)
 	}
 	return nil
 }
 
-// Migrate brings the schema up to this program, one statement per migration, under a named lock. Data of a newer schema is
-// refused.
+// Migrate brings the schema up to this program, one statement per migration, under a named lock. Data of a newer schema
+// is refused.
 func Migrate(ctx context.Context, db *gorm.DB) error {
 	pool, err := db.DB()
 	if err != nil {
@@ -75,7 +77,8 @@ func Migrate(ctx context.Context, db *gorm.DB) error {
 	}
 	defer conn.Close()
 	var got sql.NullInt64
-	if err := conn.QueryRowContext(ctx, "SELECT GET_LOCK(CONCAT('waryowl.', DATABASE()), 60)").Scan(&got); err != nil || got.Int64 != 1 {
+	if err := conn.QueryRowContext(ctx,
+		"SELECT GET_LOCK(CONCAT('waryowl.', DATABASE()), 60)").Scan(&got); err != nil || got.Int64 != 1 {
 		return fmt.Errorf("store: another program migrates this database: %w", err)
 	}
 	defer conn.ExecContext(ctx, "SELECT RELEASE_LOCK(CONCAT('waryowl.', DATABASE()))")
@@ -132,5 +135,6 @@ func (tx *Tx) Claim(c Command) (earlier *Command, err error) {
 
 // Settle stores the answer under the key.
 func (tx *Tx) Settle(key string, status int, answer []byte) error {
-	return tx.DB.Model(&Command{}).Where("id = ?", key).Updates(map[string]any{"status": status, "answer": string(answer)}).Error
+	return tx.DB.Model(&Command{}).Where("id = ?", key).Updates(map[string]any{"status": status,
+		"answer": string(answer)}).Error
 }

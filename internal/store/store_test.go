@@ -47,7 +47,8 @@ func TestARowLivesInVersions(t *testing.T) {
 	}{
 		{"create", func(tx *Tx) error { return Create(tx, &unit) }},
 		{"update", func(tx *Tx) error {
-			_, err := Update(tx, unit.ID, 1, func(u *Unit) error { u.Build = ""; return nil }) // a zero value is stored too
+			// a zero value is stored too
+			_, err := Update(tx, unit.ID, 1, func(u *Unit) error { u.Build = ""; return nil })
 			return err
 		}},
 		{"delete", func(tx *Tx) error { _, err := Delete[Unit](tx, unit.ID, 2); return err }},
@@ -68,12 +69,14 @@ func TestARowLivesInVersions(t *testing.T) {
 			t.Errorf("after %s: %+v, %v", s.name, got, err)
 		}
 		var stale *Stale
-		if err := inTx(db, func(tx *Tx) error { _, err := Delete[Unit](tx, unit.ID, i); return err }); !errors.As(err, &stale) || stale.Current.(*Unit).Version != i+1 {
+		if err := inTx(db, func(tx *Tx) error { _, err := Delete[Unit](tx, unit.ID, i); return err }); !errors.As(err,
+			&stale) || stale.Current.(*Unit).Version != i+1 {
 			t.Errorf("after %s an older version was taken: %v", s.name, err)
 		}
 	}
 	var taken *Taken
-	if err := inTx(db, func(tx *Tx) error { return Create(tx, &Unit{Row: Row{ID: unit.ID}}) }); !errors.As(err, &taken) {
+	if err := inTx(db, func(tx *Tx) error { return Create(tx, &Unit{Row: Row{ID: unit.ID}}) }); !errors.As(err,
+		&taken) || taken.Key != "id" || taken.Value != unit.ID {
 		t.Errorf("an id was given twice: %v", err)
 	}
 	lines, err := List[AuditLine](db, "id", "row_id = ?", unit.ID)
@@ -81,7 +84,8 @@ func TestARowLivesInVersions(t *testing.T) {
 	for _, l := range lines {
 		verbs = append(verbs, l.Verb+" "+l.Entity)
 	}
-	if err != nil || strings.Join(verbs, ", ") != "create Unit, update Unit, delete Unit, restore Unit" || !strings.Contains(*lines[1].BeforeState, `"4.1"`) {
+	if err != nil || strings.Join(verbs, ", ") != "create Unit, update Unit, delete Unit, restore Unit" ||
+		!strings.Contains(*lines[1].BeforeState, `"4.1"`) {
 		t.Errorf("audit trail: %v, %v", verbs, err)
 	}
 	for _, statement := range []string{"UPDATE audit_lines SET verb = 'x'", "DELETE FROM audit_lines"} {
@@ -130,7 +134,8 @@ func TestMigrateRefusesNewerData(t *testing.T) {
 	if err := db.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)").Error; err != nil {
 		t.Fatal(err)
 	}
-	if err := Migrate(context.Background(), db); err == nil || !strings.Contains(err.Error(), "start the newer program") {
+	if err := Migrate(context.Background(), db); err == nil ||
+		!strings.Contains(err.Error(), "start the newer program") {
 		t.Errorf("data of a newer schema was taken: %v", err)
 	}
 }
@@ -173,7 +178,8 @@ func TestClaim(t *testing.T) {
 		}
 		close(release)
 		<-done
-		if earlier := <-second; (earlier == nil) != giveUp || earlier != nil && (earlier.Answer != `{"n":1}` || earlier.Status != 201) {
+		if earlier := <-second; (earlier == nil) != giveUp || earlier != nil &&
+			(earlier.Answer != `{"n":1}` || earlier.Status != 201) {
 			t.Errorf("%s: the second claim got %+v", name, earlier)
 		}
 	}
@@ -181,7 +187,8 @@ func TestClaim(t *testing.T) {
 
 func TestLockAndListSeeOnlyWhatIsThere(t *testing.T) {
 	db := open(t)
-	if err := inTx(db, func(tx *Tx) error { _, err := Lock[Model](tx, NewID()); return err }); !errors.Is(err, ErrNotFound) {
+	if err := inTx(db, func(tx *Tx) error { _, err := Lock[Model](tx, NewID()); return err }); !errors.Is(err,
+		ErrNotFound) {
 		t.Errorf("locked nothing: %v", err)
 	}
 	for _, name := range []string{"b", "a", "c"} {
@@ -194,7 +201,8 @@ func TestLockAndListSeeOnlyWhatIsThere(t *testing.T) {
 		t.Errorf("list: %+v, %v", checks, err)
 	}
 	var taken *Taken
-	if err := inTx(db, func(tx *Tx) error { return Create(tx, &Check{Mark: "a"}) }); !errors.As(err, &taken) {
+	if err := inTx(db, func(tx *Tx) error { return Create(tx, &Check{Mark: "a"}) }); !errors.As(err, &taken) ||
+		taken.Key != "mark" || taken.Value != "a" {
 		t.Errorf("a mark was given twice: %v", err)
 	}
 	for _, dsn := range []string{"", "nonsense", "u:p@tcp(127.0.0.1:1)/"} {

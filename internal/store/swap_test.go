@@ -9,18 +9,32 @@ import (
 func TestWhatSwapTestsKeepComesBack(t *testing.T) {
 	db := open(t)
 	piece := Piece{PartID: NewID(), Origin: "copy", Lot: "lot-7"}
-	trial := Trial{StudyID: NewID(), Seq: 3, TrialFacts: TrialFacts{BoardUnitID: NewID(), HousingUnitID: NewID(), Build: "4.1", Pieces: []Piece{piece}, Results: map[string]string{"touch": "pass"},
-		Assumed: []string{"touch"}, Later: []Later{{Minutes: 12.5, After: []string{"restart"}, Results: map[string]string{"touch": "lost"}}}, BootMinutes: 2,
+	trial := Trial{StudyID: NewID(), Seq: 3, TrialFacts: TrialFacts{BoardUnitID: NewID(), HousingUnitID: NewID(),
+		Build: "4.1", Pieces: []Piece{piece}, Results: map[string]string{"touch": "pass"},
+		Assumed: []string{"touch"}, Later: []Later{{Minutes: 12.5, After: []string{"restart"},
+			Results: map[string]string{"touch": "lost"}}}, BootMinutes: 2,
 		Notices: []Notice{{Text: "Unbekanntes Teil · ünïcode", Kind: "passing"}}, NoticesRead: true, Symptom: "half bright", DeadGate: []string{"charger"}, Minutes: 20, Note: "n"}}
-	act := SwapAct{StudyID: NewID(), Seq: 1, AfterTrial: 3, SwapActFacts: SwapActFacts{Kind: "move", Moves: []Move{{Piece: piece, ToUnitID: NewID()}}, Minutes: 4}}
-	damage := SwapAct{StudyID: NewID(), Seq: 2, SwapActFacts: SwapActFacts{Kind: "damage", BoardUnitID: NewID(), Pieces: []Piece{piece}, What: "torn", Build: "5", Accepted: true, Reason: "r", Note: "n"}}
-	fault := FaultCase{StudyID: NewID(), FaultFacts: FaultFacts{UnitID: NewID(), CheckMark: "touch", Symptom: "dull", PartID: NewID(), Tries: []Try{{Act: "reseat", Stayed: true, Minutes: 3}}, Closed: true}}
-	run := DryRun{AccountID: NewID(), Level: 4, Seed: 1<<64 - 1, Acts: []DryAct{{Kind: "read", Board: "pine", Checks: []string{"touch"}, Late: true}}, Done: true, RightCount: 3, WrongCount: 2, UnprovenCount: 1, Minutes: 61.5, AdvisedMinutes: 40}
-	study := Study{ModelID: NewID(), StudyFacts: StudyFacts{Title: "pairs", Pairs: [][]string{{"battery", "wireless coil"}}}}
+	act := SwapAct{StudyID: NewID(), Seq: 1, AfterTrial: 3,
+		SwapActFacts: SwapActFacts{Kind: "move", Moves: []Move{{Piece: piece, ToUnitID: NewID()}}, Minutes: 4}}
+	damage := SwapAct{StudyID: NewID(), Seq: 2, SwapActFacts: SwapActFacts{Kind: "damage", BoardUnitID: NewID(),
+		Pieces: []Piece{piece}, What: "torn", Build: "5", Accepted: true, Reason: "r", Note: "n"}}
+	fault := FaultCase{StudyID: NewID(), FaultFacts: FaultFacts{UnitID: NewID(), CheckMark: "touch", Symptom: "dull",
+		PartID: NewID(), Tries: []Try{{Act: "reseat", Stayed: true, Minutes: 3}}, Closed: true}}
+	run := DryRun{AccountID: NewID(), Level: 4, Seed: 1<<64 - 1,
+		Acts: []DryAct{{Kind: "read", Board: "pine", Checks: []string{"touch"}, Late: true}}, Done: true,
+		RightCount: 3, WrongCount: 2, UnprovenCount: 1, Minutes: 61.5, AdvisedMinutes: 40}
+	study := Study{ModelID: NewID(), StudyFacts: StudyFacts{Title: "pairs",
+		Pairs: [][]string{{"battery", "wireless coil"}}}}
 	if err := inTx(db, func(tx *Tx) error {
 		for _, create := range []func() error{
-			func() error { return Create(tx, &trial) }, func() error { return Create(tx, &act) }, func() error { return Create(tx, &damage) },
-			func() error { return Create(tx, &fault) }, func() error { return Create(tx, &run) }, func() error { return Create(tx, &study) },
+			func() error { return Create(tx, &trial) }, func() error {
+				return Create(tx,
+					&act)
+			}, func() error { return Create(tx, &damage) },
+			func() error { return Create(tx, &fault) }, func() error {
+				return Create(tx,
+					&run)
+			}, func() error { return Create(tx, &study) },
 		} {
 			if err := create(); err != nil {
 				return err

@@ -1,10 +1,13 @@
-// Package answer holds the sentence that opens each room: typed fragments, so that a page formats numbers and links them
-// to their working without computing anything.
+// Package answer holds the sentence that opens each room: typed fragments, so that a page formats numbers and links
+// them to their working without computing anything.
 //
 //	answer.Sentence{answer.Text("Battery: "), answer.Number(11.5, "min", "#way"), answer.Text(" in.")}
 package answer
 
-import "strings"
+import (
+	"fmt"
+	"strings"
+)
 
 // Fact is one figure or name of a sentence. Unit names what Value counts (min, s, steps, %, …) and is empty for a plain
 // count. Working is where the figure is explained: a path of the application or an anchor of the page.
@@ -35,14 +38,7 @@ func Number(v float64, unit, working string) Fragment {
 
 // Count is a whole number of things, in the singular for one.
 func Count(n int, thing, working string) Fragment {
-	switch {
-	case n == 1:
-	case strings.HasSuffix(thing, "s"):
-		thing += "es"
-	default:
-		thing += "s"
-	}
-	return Number(float64(n), thing, working)
+	return Number(float64(n), things(n, thing), working)
 }
 
 // Range is a figure known only from low to high.
@@ -52,3 +48,24 @@ func Range(low, high float64, unit, working string) Fragment {
 
 // Name is a named thing with the place where it is shown.
 func Name(name, working string) Fragment { return Fragment{Fact: &Fact{Name: name, Working: working}} }
+
+// Title makes the first letter of a name large, for the start of a sentence.
+func Title(s string) string {
+	if s != "" && s[0] >= 'a' && s[0] <= 'z' {
+		return string(s[0]-'a'+'A') + s[1:]
+	}
+	return s
+}
+
+func things(n int, thing string) string {
+	switch {
+	case n == 1:
+		return thing
+	case strings.HasSuffix(thing, "s"):
+		return thing + "es"
+	}
+	return thing + "s"
+}
+
+// Counted is a whole number of things in words, in the singular for one: "1 look", "3 looks".
+func Counted(n int, thing string) string { return fmt.Sprintf("%d %s", n, things(n, thing)) }

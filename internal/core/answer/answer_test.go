@@ -8,7 +8,8 @@ import (
 func TestFragmentsAsThePageReadsThem(t *testing.T) {
 	for want, f := range map[string]Fragment{
 		`{"text":"in "}`: Text("in "),
-		`{"fact":{"value":0,"unit":"min","working":"#time"}}`:         Number(0, "min", "#time"), // zero is a figure, not a gap
+		// zero is a figure, not a gap
+		`{"fact":{"value":0,"unit":"min","working":"#time"}}`:         Number(0, "min", "#time"),
 		`{"fact":{"value":3,"high":5.5,"unit":"points"}}`:             Range(3, 5.5, "points", ""),
 		`{"fact":{"name":"battery"}}`:                                 Name("battery", ""),
 		`{"fact":{"value":1,"unit":"screw","working":"#mat"}}`:        Count(1, "screw", "#mat"),

@@ -1,6 +1,6 @@
-// Package benchline puts the bench line to work on one phone: it reads the line, finds the step of the plan that is meant,
-// and raises the stops of the state that the phone is in. It runs in the server and, as WebAssembly, in the page without a
-// network.
+// Package benchline puts the bench line to work on one phone: it reads the line, finds the step of the plan that is
+// meant, and raises the stops of the state that the phone is in. It runs in the server and, as WebAssembly, in the page
+// without a network.
 package benchline
 
 import (
@@ -27,8 +27,8 @@ type Known struct {
 	After [][]string `json:"after" nullable:"false"`
 }
 
-// Context is the phone in work: what the line may speak of, the plan, the steps done and not put back, and the state of its
-// interlocks. Second is the clock of the log.
+// Context is the phone in work: what the line may speak of, the plan, the steps done and not put back, and the state of
+// its interlocks. Second is the clock of the log.
 type Context struct {
 	shorthand.Vocabulary
 	Steps  []Known         `json:"steps" nullable:"false"`
@@ -38,8 +38,8 @@ type Context struct {
 	Packs  []quantity.Pack `json:"packs" nullable:"false" doc:"batteries on record, for comparison"`
 }
 
-// Answer is a line as it would be logged. StepID is empty when the plan learns a new step from it; Lacks are the marks of
-// prerequisites that this phone has not met (the plan would learn from that too).
+// Answer is a line as it would be logged. StepID is empty when the plan learns a new step from it; Lacks are the marks
+// of prerequisites that this phone has not met (the plan would learn from that too).
 type Answer struct {
 	shorthand.Reading
 	StepID  string           `json:"step_id"`
@@ -57,7 +57,8 @@ func Read(c Context, pending []string, line string) Answer {
 	for _, p := range pending {
 		c = c.enter(p)
 	}
-	a := Answer{Reading: shorthand.Parse(line, c.Vocabulary), Lacks: []string{}, Suggest: shorthand.Suggest(line, c.Vocabulary)}
+	a := Answer{Reading: shorthand.Parse(line, c.Vocabulary), Lacks: []string{},
+		Suggest: shorthand.Suggest(line, c.Vocabulary)}
 	act := c.act(a)
 	a.Stops = interlock.Check(c.State, act)
 	if a.Fact.Verb == "measure" {
@@ -94,7 +95,8 @@ func pack(f shorthand.Fact) quantity.Pack {
 
 func (c Context) act(a Answer) interlock.Act {
 	f := a.Fact
-	return interlock.Act{Verb: f.Verb, Back: f.Back, What: f.What, Part: f.Name, Tool: f.Tool, Method: f.Method, Joint: f.Joint, Polarity: f.Polarity, Second: c.Second}
+	return interlock.Act{Verb: f.Verb, Back: f.Back, What: f.What, Part: f.Name, Tool: f.Tool, Method: f.Method,
+		Joint: f.Joint, Polarity: f.Polarity, Second: c.Second}
 }
 
 // enter applies a waiting entry: a line, or "=ID" for a step that was chosen, "+=ID" for one that was put back.
@@ -105,7 +107,8 @@ func (c Context) enter(entry string) Context {
 		return c.After(Read(c, nil, entry))
 	}
 	s := c.Steps[k]
-	return c.After(Answer{StepID: id, Reading: shorthand.Reading{Fact: shorthand.Fact{Verb: s.Verb, Back: entry[0] == '+'}}})
+	return c.After(Answer{StepID: id, Reading: shorthand.Reading{Fact: shorthand.Fact{Verb: s.Verb,
+		Back: entry[0] == '+'}}})
 }
 
 // After is the phone once a line was logged.
@@ -128,8 +131,8 @@ func (c Context) After(a Answer) Context {
 	return c
 }
 
-// Cooled says that nothing but heat and solvent is left of what was done: they are not put back, and are over with the last
-// thing that was.
+// Cooled says that nothing but heat and solvent is left of what was done: they are not put back, and are over with the
+// last thing that was.
 func Cooled(done []string, verb func(id string) string) bool {
 	return !slices.ContainsFunc(done, func(id string) bool { return verb(id) != "heat" && verb(id) != "solvent" })
 }
@@ -154,12 +157,14 @@ func (c Context) lacks(s Known) []string {
 	return best
 }
 
-var small = map[string]bool{"the": true, "of": true, "a": true, "and": true, "at": true, "its": true, "with": true, "over": true, "off": true, "to": true, "from": true}
+var small = map[string]bool{"the": true, "of": true, "a": true, "and": true, "at": true, "its": true, "with": true,
+	"over": true, "off": true, "to": true, "from": true}
 
 func words(texts ...string) map[string]bool {
 	found := map[string]bool{}
 	for _, t := range texts {
-		for _, w := range strings.FieldsFunc(strings.ToLower(t), func(r rune) bool { return r == ' ' || r == '-' || r == ',' || r == '.' }) {
+		for _, w := range strings.FieldsFunc(strings.ToLower(t),
+			func(r rune) bool { return r == ' ' || r == '-' || r == ',' || r == '.' }) {
 			w = strings.TrimSuffix(w, "s")
 			if !small[w] && w != "" {
 				found[w] = true
@@ -170,11 +175,12 @@ func words(texts ...string) map[string]bool {
 }
 
 // generic words name kinds of things, not one of them: "display lead" is not meant by "camera leads".
-var generic = map[string]bool{"lead": true, "connector": true, "screw": true, "bracket": true, "cable": true, "tape": true, "coax": true, "adhesive": true, "post": true, "clip": true, "cover": true}
+var generic = map[string]bool{"lead": true, "connector": true, "screw": true, "bracket": true, "cable": true,
+	"tape": true, "coax": true, "adhesive": true, "post": true, "clip": true, "cover": true}
 
-// Resolve finds the step of the plan that a fact means: of the same verb (or freeing the named part, for a lift), not done yet
-// (done, when it is put back; heat and solvent come in rounds), with the most in common; again says that only a step that is
-// done already fits. −1: the plan does not know it.
+// Resolve finds the step of the plan that a fact means: of the same verb (or freeing the named part, for a lift), not
+// done yet (done, when it is put back; heat and solvent come in rounds), with the most in common; again says that only
+// a step that is done already fits. −1: the plan does not know it.
 func (c Context) Resolve(f shorthand.Fact) (k int, again bool) {
 	if slices.Contains([]string{"note", "measure", "incident", "tool"}, f.Verb) {
 		return -1, false
@@ -199,7 +205,8 @@ func (c Context) best(f shorthand.Fact, may func(s Known, done bool) bool) int {
 	best, top := -1, 0
 	for k, s := range c.Steps {
 		frees := f.Part != "" && slices.Contains(s.Frees, f.Part)
-		if s.Verb != f.Verb && !(f.Verb == "lift" && frees) || f.Side != "" && s.Side != f.Side && (s.Side == "front" || s.Side == "back") {
+		if s.Verb != f.Verb && !(f.Verb == "lift" && frees) || f.Side != "" && s.Side != f.Side &&
+			(s.Side == "front" || s.Side == "back") {
 			continue
 		}
 		if !may(s, slices.Contains(c.Done, s.ID)) || f.Drive != "" && s.Drive != "" && f.Drive != s.Drive {
@@ -218,7 +225,8 @@ func (c Context) best(f shorthand.Fact, may func(s Known, done bool) bool) int {
 		ready := len(s.After) == 0 || len(c.lacks(s)) == 0
 		// Without any name, drive and count must agree and the step must be the next one.
 		named := frees || met > 0 || own == 0 && kinds > 0
-		if !named && !(len(said) == 0 && ready && (f.Drive != "" && f.Count == s.Count || f.Verb == "heat" || f.Verb == "solvent")) {
+		if !named && !(len(said) == 0 && ready && (f.Drive != "" && f.Count == s.Count || f.Verb == "heat" ||
+			f.Verb == "solvent")) {
 			continue
 		}
 		points := 3*met + kinds
@@ -237,8 +245,8 @@ func (c Context) best(f shorthand.Fact, may func(s Known, done bool) bool) int {
 	return best
 }
 
-// Next lists the steps that can come next after the pending lines: their prerequisites are met, they are not done, and what
-// they free is still in place. What the last act opened comes first: it is the likeliest.
+// Next lists the steps that can come next after the pending lines: their prerequisites are met, they are not done, and
+// what they free is still in place. What the last act opened comes first: it is the likeliest.
 func Next(c Context, pending []string) []string {
 	for _, p := range pending {
 		c = c.enter(p)
@@ -254,7 +262,8 @@ func Next(c Context, pending []string) []string {
 	ready := []string{}
 	recent := map[string]int{}
 	for _, s := range c.Steps {
-		if slices.Contains(c.Done, s.ID) || slices.ContainsFunc(s.Frees, func(part string) bool { return freed[part] }) || len(c.lacks(s)) > 0 {
+		if slices.Contains(c.Done, s.ID) || slices.ContainsFunc(s.Frees,
+			func(part string) bool { return freed[part] }) || len(c.lacks(s)) > 0 {
 			continue
 		}
 		ready = append(ready, s.ID)

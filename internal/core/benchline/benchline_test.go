@@ -10,15 +10,20 @@ import (
 
 func phone() Context {
 	return Context{
-		Vocabulary: shorthand.Vocabulary{Unit: "PINE", Parts: []shorthand.Named{{ID: "b", Name: "battery"}, {ID: "d", Name: "display assembly", Aliases: []string{"panel"}}, {ID: "ub", Name: "upper bracket"}, {ID: "lb", Name: "lower bracket"}}},
-		State:      interlock.State{Charge: 10, Limit: 25},
+		Vocabulary: shorthand.Vocabulary{Unit: "PINE", Parts: []shorthand.Named{{ID: "b", Name: "battery"},
+			{ID: "d", Name: "display assembly", Aliases: []string{"panel"}}, {ID: "ub", Name: "upper bracket"},
+			{ID: "lb", Name: "lower bracket"}}},
+		State: interlock.State{Charge: 10, Limit: 25},
 		Steps: []Known{
 			{ID: "1", Mark: "s1", Verb: "unfasten", What: "upper bracket", Drive: "tri-wing", Count: 5},
-			{ID: "2", Mark: "s2", Verb: "bracket", What: "upper bracket", Frees: []string{"ub"}, After: [][]string{{"1"}}},
+			{ID: "2", Mark: "s2", Verb: "bracket", What: "upper bracket", Frees: []string{"ub"},
+				After: [][]string{{"1"}}},
 			{ID: "3", Mark: "s3", Verb: "disconnect", What: "battery connector", After: [][]string{{"2"}}},
 			{ID: "4", Mark: "s4", Verb: "disconnect", What: "display lead", After: [][]string{{"3"}}},
-			{ID: "5", Mark: "s5", Verb: "lift", What: "display assembly", Frees: []string{"d"}, After: [][]string{{"4"}}},
-			{ID: "6", Mark: "s6", Verb: "unfasten", What: "lower bracket", Drive: "tri-wing", Count: 4, After: [][]string{{"5"}}},
+			{ID: "5", Mark: "s5", Verb: "lift", What: "display assembly", Frees: []string{"d"},
+				After: [][]string{{"4"}}},
+			{ID: "6", Mark: "s6", Verb: "unfasten", What: "lower bracket", Drive: "tri-wing", Count: 4,
+				After: [][]string{{"5"}}},
 			{ID: "7", Mark: "s7", Verb: "heat", What: "front rim"},
 		}}
 }
@@ -32,9 +37,11 @@ func TestRead(t *testing.T) {
 		{"by drive and count alone, when it is next", "", "u 5 tri-wing", "s1", "", ""},
 		{"not by a count alone that is not next", "", "u 4 tri-wing", "", "", ""},
 		{"the other bracket", "", "u 4 tri-wing lower bracket", "s6", "", "s5"},
-		{"a lift frees the part whatever the plan calls it", "u 5 tri-wing @upper-bracket", "l upper bracket", "s2", "", ""},
+		{"a lift frees the part whatever the plan calls it", "u 5 tri-wing @upper-bracket", "l upper bracket", "s2",
+			"", ""},
 		{"a lead under power", "u 5 tri-wing @upper-bracket|b upper bracket", "d display lead", "s4", "power", "s3"},
-		{"the battery comes first", "u 5 tri-wing @upper-bracket|b upper bracket|d battery", "d display lead", "s4", "", ""},
+		{"the battery comes first", "u 5 tri-wing @upper-bracket|b upper bracket|d battery", "d display lead", "s4",
+			"", ""},
 		{"by an alias", "d battery|d display lead", "l panel", "s5", "", ""},
 		{"a generic word alone names nothing", "", "d flash lead", "", "power", ""},
 		{"what is done is done again, not learned anew", "d battery", "d battery", "s3", "", "s2"},

@@ -1,5 +1,5 @@
-// Package closeup puts a phone back together: the closing list from the steps that were really done, the gates before a layer
-// is covered, the reconciliation of everything that came out, and which screw may go into which hole.
+// Package closeup puts a phone back together: the closing list from the steps that were really done, the gates before a
+// layer is covered, the reconciliation of everything that came out, and which screw may go into which hole.
 package closeup
 
 import (
@@ -8,8 +8,8 @@ import (
 	"strings"
 )
 
-// Step is one step that was carried out. Before lists the steps that had to come before it in the run (its prerequisites, of
-// those that were done).
+// Step is one step that was carried out. Before lists the steps that had to come before it in the run (its
+// prerequisites, of those that were done).
 type Step struct {
 	ID, Verb, What, Joint string
 	Count                 int
@@ -42,11 +42,13 @@ type Line struct {
 	Screws     int         `json:"screws"`
 }
 
-var back = map[string]string{"unfasten": "fasten", "bracket": "bracket on:", "disconnect": "connect", "peel": "lay down", "cut": "glue", "heat": "", "solvent": "",
+var back = map[string]string{"unfasten": "fasten", "bracket": "bracket on:", "disconnect": "connect",
+	"peel": "lay down", "cut": "glue", "heat": "", "solvent": "",
 	"slide": "slide back", "pry": "press in", "lift": "put in"}
 
-// List turns the done steps, in their real order, into the closing list: reverse order, the battery's connector after every
-// other connector that may go before it, waits and heat left out. Conflict names a connector that the order forces after it.
+// List turns the done steps, in their real order, into the closing list: reverse order, the battery's connector after
+// every other connector that may go before it, waits and heat left out. Conflict names a connector that the order
+// forces after it.
 func List(done []Step) (lines []Line, conflict string) {
 	at := map[string]int{}
 	for i, s := range done {
@@ -95,7 +97,8 @@ func List(done []Step) (lines []Line, conflict string) {
 	gated := map[int]bool{}
 	for range done {
 		pick := -1
-		for i := len(done) - 1; i >= 0; i-- { // two batteries may wish each other last: then the first that can go, goes
+		// two batteries may wish each other last: then the first that can go, goes
+		for i := len(done) - 1; i >= 0; i-- {
 			if waits[i] == 0 && (pick < 0 || wishes[pick] > 0 && wishes[i] == 0) {
 				pick = i
 			}
@@ -115,11 +118,13 @@ func List(done []Step) (lines []Line, conflict string) {
 		if s.Verb == "lift" && len(s.Frees) == 0 {
 			how = "take back:"
 		}
-		l := Line{StepID: s.ID, Text: strings.TrimSpace(how + " " + s.What), Gates: []LayerGate{}, Consumable: s.Tape, Frees: append([]string{}, s.Frees...)}
+		l := Line{StepID: s.ID, Text: strings.TrimSpace(how + " " + s.What), Gates: []LayerGate{}, Consumable: s.Tape,
+			Frees: append([]string{}, s.Frees...)}
 		if s.Joint == "screw" || s.Joint == "post" {
 			l.Screws = max(1, s.Count)
 		}
-		covers := s.Verb == "bracket" || s.Verb == "lift" || s.Verb == "cut" || s.Verb == "unfasten" && strings.Contains(s.What, "bracket")
+		covers := s.Verb == "bracket" || s.Verb == "lift" || s.Verb == "cut" || s.Verb == "unfasten" &&
+			strings.Contains(s.What, "bracket")
 		var under []int
 		for i := range below[pick] {
 			under = append(under, i)
@@ -144,9 +149,14 @@ func List(done []Step) (lines []Line, conflict string) {
 			gated[-1] = true
 			l.Gates = append(l.Gates, LayerGate{"cable", "cable", "no cable caught under the board", 1})
 		}
-		if covers && s.Verb != "unfasten" && lens && !gated[-2] && slices.ContainsFunc(s.Frees, func(p string) bool { return strings.Contains(p, "display") || strings.Contains(p, "glass") }) {
+		if covers && s.Verb != "unfasten" && lens && !gated[-2] &&
+			slices.ContainsFunc(s.Frees, func(p string) bool {
+				return strings.Contains(p, "display") ||
+					strings.Contains(p, "glass")
+			}) {
 			gated[-2] = true
-			l.Gates = append(l.Gates, LayerGate{"film", "lens", "films off the lenses", 1}, LayerGate{"dust", "dust", "lenses free of dust", 1})
+			l.Gates = append(l.Gates, LayerGate{"film", "lens", "films off the lenses", 1},
+				LayerGate{"dust", "dust", "lenses free of dust", 1})
 		}
 		lines = append(lines, l)
 	}
@@ -169,8 +179,8 @@ type Item struct {
 // Open is how many of an item are unaccounted for.
 func (i Item) Open() int { return i.Out - i.In - i.Lost - i.Swap - i.Off }
 
-// Reconcile lists what is unaccounted for; the phone may close when nothing is. A lost item must have been replaced or left
-// off on purpose as well: losing it alone leaves its hole empty, which is named apart.
+// Reconcile lists what is unaccounted for; the phone may close when nothing is. A lost item must have been replaced or
+// left off on purpose as well: losing it alone leaves its hole empty, which is named apart.
 func Reconcile(items []Item) (open []Item, empty []Item) {
 	open, empty = []Item{}, []Item{}
 	for _, i := range items {
@@ -199,8 +209,8 @@ func Water(seal string) string {
 	return "unknown: say how it was sealed"
 }
 
-// Hole is where a screw goes. SafeMM is the length from which something soft lies beneath (0: not measured), GripMM what the
-// head holds down (0: not measured); Beneath says what lies there.
+// Hole is where a screw goes. SafeMM is the length from which something soft lies beneath (0: not measured), GripMM
+// what the head holds down (0: not measured); Beneath says what lies there.
 type Hole struct {
 	ID         string  `json:"id"`
 	Name       string  `json:"name"`
@@ -225,7 +235,8 @@ type Mix struct {
 
 const sameMM = 0.05 // threads nearer than this are not told apart by hand (house)
 
-// Fits says what a screw of this diameter and length does in a hole: "" when it is safe. Better no screw than a longer one.
+// Fits says what a screw of this diameter and length does in a hole: "" when it is safe. Better no screw than a longer
+// one.
 func Fits(diameter, length float64, into Hole) (effect string, certain bool) {
 	switch {
 	case diameter > into.DiameterMM+sameMM || diameter < into.DiameterMM-sameMM:
@@ -280,8 +291,8 @@ type Substitute struct {
 	Text string `json:"text"`
 }
 
-// Substitutes lists the screws that are safe in a hole: same thread, short enough, long enough to hold. Those of the same
-// length come first; the drive may differ.
+// Substitutes lists the screws that are safe in a hole: same thread, short enough, long enough to hold. Those of the
+// same length come first; the drive may differ.
 func Substitutes(into Hole, spares []Hole) []Substitute {
 	exact, others := []Substitute{}, []Substitute{}
 	for _, s := range spares {

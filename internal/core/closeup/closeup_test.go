@@ -16,7 +16,8 @@ var run = []Step{
 	{ID: "bat", Verb: "disconnect", What: "battery connector", Joint: "connector", Before: []string{"ub"}},
 	{ID: "dl", Verb: "disconnect", What: "display lead", Joint: "connector", Before: []string{"bat"}},
 	{ID: "disp", Verb: "lift", What: "display assembly", Before: []string{"dl"}, Frees: []string{"display assembly"}},
-	{ID: "cam", Verb: "disconnect", What: "camera leads", Joint: "connector", Count: 3, Before: []string{"bat", "disp"}},
+	{ID: "cam", Verb: "disconnect", What: "camera leads", Joint: "connector", Count: 3,
+		Before: []string{"bat", "disp"}},
 	{ID: "rc", Verb: "lift", What: "rear camera", Before: []string{"cam"}, Frees: []string{"rear camera block"}},
 	{ID: "coax", Verb: "disconnect", What: "antenna coax", Joint: "coax", Count: 2, Before: []string{"disp"}},
 	{ID: "mb", Verb: "lift", What: "main board", Before: []string{"cam", "coax"}, Frees: []string{"main board"}},
@@ -38,7 +39,8 @@ func TestList(t *testing.T) {
 	if conflict != "" || strings.Join(ids, " ") != "mb coax rc cam disp dl bat ub cut rim" {
 		t.Errorf("closing list %v, conflict %q", ids, conflict)
 	}
-	for key, before := range map[string]string{"seat cam": "disp", "seat coax": "disp", "seat dl": "ub", "seat bat": "ub", "cable": "disp", "film": "disp", "dust": "disp"} {
+	for key, before := range map[string]string{"seat cam": "disp", "seat coax": "disp", "seat dl": "ub",
+		"seat bat": "ub", "cable": "disp", "film": "disp", "dust": "disp"} {
 		if gates[key] != before {
 			t.Errorf("gate %q stands before %q, want %q", key, gates[key], before)
 		}
@@ -47,7 +49,8 @@ func TestList(t *testing.T) {
 		t.Error("consumable or screws are missing")
 	}
 	// A battery taken off in mid-run still goes back after every other connector.
-	late := []Step{{ID: "a", Verb: "disconnect", What: "flash lead"}, {ID: "b", Verb: "disconnect", What: "battery connector"}, {ID: "c", Verb: "disconnect", What: "port lead"}}
+	late := []Step{{ID: "a", Verb: "disconnect", What: "flash lead"},
+		{ID: "b", Verb: "disconnect", What: "battery connector"}, {ID: "c", Verb: "disconnect", What: "port lead"}}
 	if lines, _ := List(late); lines[2].StepID != "b" {
 		t.Errorf("the battery's connector is not last: %v", lines)
 	}
@@ -63,7 +66,8 @@ func TestListKeepsTheOrder(t *testing.T) {
 		r := rand.New(rand.NewPCG(seed, 1))
 		var done []Step
 		for i := range 3 + r.IntN(20) {
-			s := Step{ID: fmt.Sprint(i), Verb: []string{"disconnect", "lift", "bracket", "unfasten"}[r.IntN(4)], What: []string{"battery connector", "lead"}[r.IntN(2)]}
+			s := Step{ID: fmt.Sprint(i), Verb: []string{"disconnect", "lift", "bracket", "unfasten"}[r.IntN(4)],
+				What: []string{"battery connector", "lead"}[r.IntN(2)]}
 			for range r.IntN(3) {
 				if i > 0 {
 					s.Before = append(s.Before, fmt.Sprint(r.IntN(i)))
@@ -91,22 +95,26 @@ func TestListKeepsTheOrder(t *testing.T) {
 
 func TestReconcile(t *testing.T) {
 	open, empty := Reconcile([]Item{
-		{Key: "a", Name: "bracket screws", Out: 5, In: 4, Lost: 1}, {Key: "b", Name: "upper bracket", Out: 1}, {Key: "c", Name: "nub", Out: 1, Off: 1}, {Key: "d", Name: "tape", Out: 1, Swap: 1}, {Key: "e", Name: "extra", Out: 2, In: 3}})
+		{Key: "a", Name: "bracket screws", Out: 5, In: 4, Lost: 1}, {Key: "b", Name: "upper bracket",
+			Out: 1}, {Key: "c", Name: "nub", Out: 1, Off: 1}, {Key: "d", Name: "tape", Out: 1, Swap: 1}, {Key: "e",
+			Name: "extra", Out: 2, In: 3}})
 	if len(open) != 2 || open[0].Key != "b" || open[1].Open() != -1 || len(empty) != 1 || empty[0].Key != "a" {
 		t.Errorf("open %v, empty %v", open, empty)
 	}
-	for seal, says := range map[string]string{"new adhesive": "considered lost", "reused": "lost", "none": "not sealed", "": "unknown"} {
+	for seal, says := range map[string]string{"new adhesive": "considered lost", "reused": "lost",
+		"none": "not sealed", "": "unknown"} {
 		if !strings.Contains(Water(seal), says) {
 			t.Errorf("%q: %s", seal, Water(seal))
 		}
 	}
 }
 
-// TestLookAlikes: that a longer screw pierces is common practice; engagement of at least one thread diameter is a rule of thumb
-// of fastening (from memory).
+// TestLookAlikes: that a longer screw pierces is common practice; engagement of at least one thread diameter is a rule
+// of thumb of fastening (from memory).
 func TestLookAlikes(t *testing.T) {
 	holes := []Hole{
-		{ID: "a", Name: "upper bracket", Drive: "tri-wing", DiameterMM: 1.2, LengthMM: 1.6, SafeMM: 1.9, GripMM: 0.3, Beneath: "the panel"},
+		{ID: "a", Name: "upper bracket", Drive: "tri-wing", DiameterMM: 1.2, LengthMM: 1.6, SafeMM: 1.9, GripMM: 0.3,
+			Beneath: "the panel"},
 		{ID: "b", Name: "lower bracket", Drive: "tri-wing", DiameterMM: 1.2, LengthMM: 2.4, SafeMM: 3, GripMM: 1.0},
 		{ID: "c", Name: "speaker", Drive: "cross", DiameterMM: 1.2, LengthMM: 1.3},
 		{ID: "d", Name: "port", Drive: "tri-wing", DiameterMM: 1.4, LengthMM: 4},
@@ -125,7 +133,8 @@ func TestLookAlikes(t *testing.T) {
 			t.Errorf("%s into %s: %q, want %q", k[:1], k[1:], got[k], effect)
 		}
 	}
-	subs := Substitutes(holes[0], []Hole{{ID: "x", Name: "spare", Drive: "cross", DiameterMM: 1.2, LengthMM: 1.5}, {ID: "y", Name: "spare", DiameterMM: 1.2, LengthMM: 1.6}, holes[1], {ID: "z", DiameterMM: 1.0, LengthMM: 1.6}})
+	subs := Substitutes(holes[0], []Hole{{ID: "x", Name: "spare", Drive: "cross", DiameterMM: 1.2, LengthMM: 1.5},
+		{ID: "y", Name: "spare", DiameterMM: 1.2, LengthMM: 1.6}, holes[1], {ID: "z", DiameterMM: 1.0, LengthMM: 1.6}})
 	if len(subs) != 2 || subs[0].From != "y" || subs[1].From != "x" {
 		t.Errorf("substitutes %v", subs)
 	}

@@ -2,8 +2,8 @@ package closeup
 
 import "container/heap"
 
-// Mat is a screw mat: cells row by row in removal order, each the index of a hole or −1 for a spacer. Fewest says that no
-// arrangement needs fewer spacers.
+// Mat is a screw mat: cells row by row in removal order, each the index of a hole or −1 for a spacer. Fewest says that
+// no arrangement needs fewer spacers.
 type Mat struct {
 	Columns int   `json:"columns"`
 	Cells   []int `json:"cells" nullable:"false"`
@@ -43,8 +43,9 @@ func (l *layouts) Pop() any {
 	return x
 }
 
-// Arrange lays out n holes in their order so that no two that are apart(i, j) are among each other's eight neighbours, with as
-// few spacers as possible: a uniform-cost search over the last columns+1 cells, which are all that the next cell touches.
+// Arrange lays out n holes in their order so that no two that are apart(i, j) are among each other's eight neighbours,
+// with as few spacers as possible: a uniform-cost search over the last columns+1 cells, which are all that the next
+// cell touches.
 func Arrange(n, columns int, apart func(i, j int) bool) Mat {
 	open := &layouts{{}}
 	seen := map[string]bool{}
@@ -71,7 +72,8 @@ func Arrange(n, columns int, apart func(i, j int) bool) Mat {
 				continue
 			}
 			seq++
-			c := &layout{next: l.next, cell: l.cell + 1, spacers: l.spacers, window: l.window + string([]byte{byte((put + 1) >> 8), byte(put + 1)}), from: l, put: put, seq: seq}
+			c := &layout{next: l.next, cell: l.cell + 1, spacers: l.spacers, window: l.window +
+				string([]byte{byte((put + 1) >> 8), byte(put + 1)}), from: l, put: put, seq: seq}
 			if put >= 0 {
 				c.next++
 			} else {
@@ -93,7 +95,8 @@ func Arrange(n, columns int, apart func(i, j int) bool) Mat {
 	return m
 }
 
-// touches says whether a hole in the next cell would lie beside one that it must be apart from: left, and the three above.
+// touches says whether a hole in the next cell would lie beside one that it must be apart from: left, and the three
+// above.
 func touches(l *layout, put, columns int, apart func(i, j int) bool) bool {
 	column, cells := l.cell%columns, len(l.window)/2
 	for _, d := range [][2]int{{1, -1}, {columns + 1, -1}, {columns, 0}, {columns - 1, 1}} {

@@ -5,7 +5,8 @@ import (
 	"testing"
 )
 
-// usual is a study of the usual kinds of trials: whole boards, singles and pairs, with candidates of halves, pairs and singles.
+// usual is a study of the usual kinds of trials: whole boards, singles and pairs, with candidates of halves, pairs and
+// singles.
 func usual(slots, checks, trials, candidates int) Input {
 	in := Input{Noise: noise, Prior: Prior{Default: 0.1}}
 	slot := func(i int) string { return fmt.Sprintf("p%02d", i%slots) }
@@ -38,12 +39,14 @@ func usual(slots, checks, trials, candidates int) Input {
 	}
 	for i := range candidates {
 		n := []int{1, 1, 2, slots / 2}[i%4]
-		in.Candidates = append(in.Candidates, Candidate{ID: fmt.Sprintf("k%d", i), Setup: setup(i, n), Minutes: 10 + float64(n), Unit: "pine"})
+		in.Candidates = append(in.Candidates, Candidate{ID: fmt.Sprintf("k%d", i), Setup: setup(i, n), Minutes: 10 +
+			float64(n), Unit: "pine"})
 	}
 	return in
 }
 
-// BenchmarkRun is the size of the design: 30 atoms, 40 checks, 24 trials, 100 candidates; and the same with a budget to plan.
+// BenchmarkRun is the size of the design: 30 atoms, 40 checks, 24 trials, 100 candidates; and the same with a budget to
+// plan.
 func BenchmarkRun(b *testing.B) {
 	for name, budget := range map[string]float64{"next": 0, "plan": 90} {
 		b.Run(name, func(b *testing.B) {

@@ -7,8 +7,8 @@
 //	out, err := diagnose.Run(in)
 //	out.Checks["face-unlock"].Marginal["display:stranger"] // probability that a foreign display costs face unlock
 //
-// The posterior is exact up to twenty atoms whatever the trials are, and beyond while the table of open trials stays below
-// 2^18 states; then the lightest states are dropped, and the answer says so and bounds its error.
+// The posterior is exact up to twenty atoms whatever the trials are, and beyond while the table of open trials stays
+// below 2^18 states; then the lightest states are dropped, and the answer says so and bounds its error.
 //
 // Probabilities are 0 to 1, information is in bits, minutes are bench minutes. Noise is taken per reading, although a
 // loose connector takes all checks of its cable at once: a caller must say so beside the result.
@@ -45,8 +45,8 @@ type Noise struct {
 	FalsePass float64 `json:"false_pass" minimum:"0" doc:"chance of a pass with a culprit, below 1"`
 }
 
-// Prior gives each atom its chance to be a culprit before any trial: Atoms[atom][check], else Default. An atom with 0 there is
-// no explanation for that check and is left out of its answer.
+// Prior gives each atom its chance to be a culprit before any trial: Atoms[atom][check], else Default. An atom with 0
+// there is no explanation for that check and is left out of its answer.
 type Prior struct {
 	Default float64                       `json:"default" doc:"between 0 and 1"`
 	Atoms   map[string]map[string]float64 `json:"atoms,omitempty"`
@@ -231,7 +231,8 @@ func check(in Input) ([]string, error) {
 	for atom, byCheck := range in.Prior.Atoms {
 		for c, p := range byCheck {
 			if !proper(p) && p != 0 {
-				return nil, fault.New("prior.atoms."+atom+"."+c, p, "a chance from 0 to below 1; 0: cannot cost this check")
+				return nil, fault.New("prior.atoms."+atom+"."+c, p,
+					"a chance from 0 to below 1; 0: cannot cost this check")
 			}
 		}
 	}
@@ -264,7 +265,8 @@ func check(in Input) ([]string, error) {
 		}
 	}
 	if len(all) > maxAtoms {
-		return nil, fault.New("trials", fmt.Sprintf("%d explanations", len(all)), fmt.Sprintf("at most %d in one question", maxAtoms))
+		return nil, fault.New("trials", fmt.Sprintf("%d explanations", len(all)),
+			fmt.Sprintf("at most %d in one question", maxAtoms))
 	}
 	return slices.Sorted(maps.Keys(all)), nil
 }

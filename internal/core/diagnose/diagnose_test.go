@@ -23,8 +23,10 @@ func TestWorkedExample(t *testing.T) {
 		Checks: []string{"face-unlock", "auto-brightness"}, Noise: noise,
 		Prior: Prior{0.1, map[string]map[string]float64{"display:stranger": {"face-unlock": 0.4}}},
 		Trials: []Trial{{ID: "t1", Setup: Setup{State: map[string]string{"display": "stranger", "battery": "stranger"},
-			Split: [][]string{{"sensor-strip", "panel"}}}, Results: map[string]string{"face-unlock": "lost", "auto-brightness": "pass"}}},
-		Candidates:    []Candidate{{ID: "c1", Setup: Setup{State: map[string]string{"display": "stranger"}}, Minutes: 14, Unit: "pine"}},
+			Split: [][]string{{"sensor-strip",
+				"panel"}}}, Results: map[string]string{"face-unlock": "lost", "auto-brightness": "pass"}}},
+		Candidates: []Candidate{{ID: "c1", Setup: Setup{State: map[string]string{"display": "stranger"}},
+			Minutes: 14, Unit: "pine"}},
 		BudgetMinutes: 25,
 	})
 	if err != nil {
@@ -46,7 +48,8 @@ func TestWorkedExample(t *testing.T) {
 			t.Errorf("%s: got %.6f, want %.6f", name, c.got, c.want)
 		}
 	}
-	if s := fmt.Sprint(f.Groups, f.Sets[0].Atoms, f.Conflicts, f.Diagnoses, f.DiagnosesTotal, out.Plan, len(f.Sets)); s !=
+	if s := fmt.Sprint(f.Groups, f.Sets[0].Atoms, f.Conflicts, f.Diagnoses, f.DiagnosesTotal, out.Plan,
+		len(f.Sets)); s !=
 		"[[battery:stranger panel/sensor-strip:split]] [display:stranger] [{t1 [battery:stranger display:stranger panel/sensor-strip:split] []}] "+
 			"[[battery:stranger] [display:stranger] [panel/sensor-strip:split]] 3 [c1] 5" {
 		t.Errorf("groups, sets, conflicts, diagnoses or plan differ: %s", s)
@@ -54,7 +57,8 @@ func TestWorkedExample(t *testing.T) {
 }
 
 // enumerate is a second reading of the model: all culprit sets, one by one.
-func enumerate(in Input, check string, atoms []string, candidate Setup) (marginal []float64, best, entropy, info float64, zero bool) {
+func enumerate(in Input, check string, atoms []string, candidate Setup) (marginal []float64, best, entropy,
+	info float64, zero bool) {
 	names := func(s Setup) (m uint64) {
 		for _, a := range s.AtomNames() {
 			m |= 1 << slices.Index(atoms, a)
@@ -145,7 +149,8 @@ func TestPosteriorEqualsEnumeration(t *testing.T) {
 			Candidates: []Candidate{{ID: "c1", Setup: setup(), Minutes: 1 + 10*r.Float64()}}}
 		for i := range r.IntN(9) {
 			in.Trials = append(in.Trials, Trial{ID: fmt.Sprintf("t%d", i), Setup: setup(),
-				Results: map[string]string{"c": []string{"lost", "pass", "pass", "weak", "skipped", "dark"}[r.IntN(6)]}})
+				Results: map[string]string{"c": []string{"lost", "pass", "pass", "weak", "skipped",
+					"dark"}[r.IntN(6)]}})
 		}
 		atoms, err := check(in)
 		if err != nil {
@@ -173,7 +178,8 @@ func TestPosteriorEqualsEnumeration(t *testing.T) {
 			}
 		}
 		if !near(*c.Bits, entropy, 1e-9) || !near(out.Next[0].Bits, max(0, info), 1e-9) {
-			t.Fatalf("case %d: entropy %.12f, information %.12f; enumeration %.12f, %.12f", k, *c.Bits, out.Next[0].Bits, entropy, info)
+			t.Fatalf("case %d: entropy %.12f, information %.12f; enumeration %.12f, %.12f", k, *c.Bits,
+				out.Next[0].Bits, entropy, info)
 		}
 		if best >= 0.0101 && !near(c.Sets[0].P, best, 1e-9) {
 			t.Fatalf("case %d: best set %.12f, enumeration %.12f", k, c.Sets[0].P, best)
@@ -191,8 +197,8 @@ func TestPosteriorEqualsEnumeration(t *testing.T) {
 	}
 }
 
-// TestHittingSets uses the example of R. Reiter, "A theory of diagnosis from first principles" (1987), and compares it and
-// random families with brute force.
+// TestHittingSets uses the example of R. Reiter, "A theory of diagnosis from first principles" (1987), and compares it
+// and random families with brute force.
 func TestHittingSets(t *testing.T) {
 	brute := func(conflicts []uint64) (sets []uint64) {
 		for s := range uint64(1 << 8) {
@@ -228,7 +234,8 @@ func TestHittingSets(t *testing.T) {
 			family = append(family, 1+r.Uint64N(255))
 		}
 		sets, capped := HittingSets(family)
-		if !slices.IsSortedFunc(sets, func(a, b uint64) int { return bits.OnesCount64(a) - bits.OnesCount64(b) }) || capped {
+		if !slices.IsSortedFunc(sets, func(a, b uint64) int { return bits.OnesCount64(a) - bits.OnesCount64(b) }) ||
+			capped {
 			t.Fatalf("%v: not smallest first, or cut off: %v", family, sets)
 		}
 		if slices.Sort(sets); !slices.Equal(sets, brute(family)) {
@@ -277,7 +284,8 @@ func TestDisagreementNamesTheTrialsBehindIt(t *testing.T) {
 		t.Fatal(err)
 	}
 	c := out.Checks["c"]
-	if len(c.Conflicts) != 1 || len(c.Conflicts[0].Atoms) != 0 || !slices.Equal(c.Conflicts[0].Against, []string{"t4"}) || len(c.Diagnoses) != 0 {
+	if len(c.Conflicts) != 1 || len(c.Conflicts[0].Atoms) != 0 ||
+		!slices.Equal(c.Conflicts[0].Against, []string{"t4"}) || len(c.Diagnoses) != 0 {
 		t.Errorf("want t1 against t4 alone, got %+v", c.Conflicts)
 	}
 	if len(out.SuspectTrials) == 0 || out.SuspectTrials[0].Trial != "t1" || out.SuspectTrials[0].P < 0.9 {
@@ -305,7 +313,8 @@ func TestIrreversibleMovesComeLastAndOnOneUnitOnly(t *testing.T) {
 
 func TestBadInputNamesTheField(t *testing.T) {
 	ok := func(change func(*Input)) Input {
-		in := Input{Checks: []string{"c"}, Noise: noise, Prior: Prior{Default: 0.1}, Trials: []Trial{{ID: "t1"}}, Candidates: []Candidate{{ID: "c1", Minutes: 1}}}
+		in := Input{Checks: []string{"c"}, Noise: noise, Prior: Prior{Default: 0.1}, Trials: []Trial{{ID: "t1"}},
+			Candidates: []Candidate{{ID: "c1", Minutes: 1}}}
 		change(&in)
 		return in
 	}
@@ -344,16 +353,19 @@ func TestBadInputNamesTheField(t *testing.T) {
 func TestWhatCounts(t *testing.T) {
 	p := func(result, weak string) float64 {
 		out, err := Run(Input{Checks: []string{"c"}, Noise: noise, Prior: Prior{Default: 0.1}, Weak: weak,
-			Trials: []Trial{{ID: "t1", Setup: Setup{State: map[string]string{"a": "stranger", "b": "own"}}, Results: map[string]string{"c": result}}}})
+			Trials: []Trial{{ID: "t1", Setup: Setup{State: map[string]string{"a": "stranger", "b": "own"}},
+				Results: map[string]string{"c": result}}}})
 		if err != nil {
 			t.Fatal(err)
 		}
 		return out.Checks["c"].Marginal["a:stranger"]
 	}
-	// Bayes by hand for one atom: 0.1·0.98/(0.1·0.98 + 0.9·0.03) after a loss, 0.1·0.02/(0.1·0.02 + 0.9·0.97) after a pass.
+	// Bayes by hand for one atom: 0.1·0.98/(0.1·0.98 + 0.9·0.03) after a loss, 0.1·0.02/(0.1·0.02 + 0.9·0.97) after a
+	// pass.
 	lost, pass := 0.098/0.125, 0.002/0.875
 	for name, c := range map[string]struct{ got, want float64 }{
-		"lost": {p("lost", ""), lost}, "pass": {p("pass", ""), pass}, "weak": {p("weak", ""), lost}, "weak as a pass": {p("weak", "pass"), pass},
+		"lost": {p("lost", ""), lost}, "pass": {p("pass", ""), pass}, "weak": {p("weak", ""),
+			lost}, "weak as a pass": {p("weak", "pass"), pass},
 		"skipped": {p("skipped", ""), 0.1}, "dark": {p("dark", ""), 0.1},
 	} {
 		if !near(c.got, c.want, 1e-12) {
@@ -367,7 +379,8 @@ func TestSettledAndGroups(t *testing.T) {
 	both := Setup{State: map[string]string{"a": "stranger", "b": "stranger"}}
 	in := Input{Checks: []string{"c"}, Noise: Noise{0.001, 0.001}, Prior: Prior{Default: 0.2}}
 	for i := range 3 {
-		in.Trials = append(in.Trials, Trial{ID: fmt.Sprintf("t%d", i), Setup: both, Results: map[string]string{"c": "lost"}})
+		in.Trials = append(in.Trials, Trial{ID: fmt.Sprintf("t%d", i), Setup: both,
+			Results: map[string]string{"c": "lost"}})
 	}
 	out, err := Run(in)
 	if c := out.Checks["c"]; err != nil || !c.Settled || len(c.Groups) != 1 || c.Marginal["a:stranger"] > 0.6 {

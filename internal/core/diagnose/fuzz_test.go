@@ -17,7 +17,8 @@ func FuzzRun(f *testing.F) {
 	}
 	f.Fuzz(func(t *testing.T, text string) {
 		var in Input
-		if json.Unmarshal([]byte(text), &in) != nil || len(in.Trials) > 30 || len(in.Candidates) > 30 || len(in.Checks) > 5 {
+		if json.Unmarshal([]byte(text), &in) != nil || len(in.Trials) > 30 || len(in.Candidates) > 30 ||
+			len(in.Checks) > 5 {
 			return
 		}
 		out, err := Run(in)

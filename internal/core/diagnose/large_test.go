@@ -22,7 +22,8 @@ func scattered(r *rand.Rand, atoms, trials int, n Noise) Input {
 	in := Input{Checks: []string{"c"}, Noise: n, Prior: Prior{Default: 0.08},
 		Candidates: []Candidate{{ID: "c1", Setup: setup(), Minutes: 3}, {ID: "c2", Setup: setup(), Minutes: 4}}}
 	for i := range trials {
-		in.Trials = append(in.Trials, Trial{ID: fmt.Sprintf("t%d", i), Setup: setup(), Results: map[string]string{"c": []string{"lost", "pass", "pass"}[r.IntN(3)]}})
+		in.Trials = append(in.Trials, Trial{ID: fmt.Sprintf("t%d", i), Setup: setup(),
+			Results: map[string]string{"c": []string{"lost", "pass", "pass"}[r.IntN(3)]}})
 	}
 	return in
 }
@@ -79,7 +80,8 @@ func TestTwentyAtomsAreExact(t *testing.T) {
 			in.Trials[i].Results["c"] = "lost"
 		}
 	}
-	in.Trials = append(in.Trials, Trial{ID: "own", Setup: Setup{State: map[string]string{"p00": "stranger"}}, Results: map[string]string{"c": "lost"}})
+	in.Trials = append(in.Trials, Trial{ID: "own", Setup: Setup{State: map[string]string{"p00": "stranger"}},
+		Results: map[string]string{"c": "lost"}})
 	if out := compare(t, in, 1e-9); !near(out.Checks["c"].Marginal["p00:stranger"], 1, 1e-12) {
 		t.Errorf("not certain: %v", out.Checks["c"].Marginal["p00:stranger"])
 	}
@@ -92,14 +94,15 @@ func TestTheTableIsExact(t *testing.T) {
 		one := in
 		one.Checks, one.Trials = []string{"c"}, nil
 		for _, tr := range in.Trials {
-			one.Trials = append(one.Trials, Trial{ID: tr.ID, Setup: tr.Setup, Results: map[string]string{"c": tr.Results[c]}})
+			one.Trials = append(one.Trials, Trial{ID: tr.ID, Setup: tr.Setup,
+				Results: map[string]string{"c": tr.Results[c]}})
 		}
 		compare(t, one, 1e-9)
 	}
 }
 
-// TestPrunedAnswersBoundTheirError: beyond the limit the answer is marked, and the truth lies within the bound. The truth comes
-// from a wide table.
+// TestPrunedAnswersBoundTheirError: beyond the limit the answer is marked, and the truth lies within the bound. The
+// truth comes from a wide table.
 func TestPrunedAnswersBoundTheirError(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 9))
 	in := scattered(r, 40, 13, noise)
@@ -151,8 +154,8 @@ func TestPrunedAnswersBoundTheirError(t *testing.T) {
 	}
 }
 
-// TestTheLazyPlanIsTheGreedyPlan: figures of an earlier round are only bounds; the plan equals that of working out every
-// candidate in every round.
+// TestTheLazyPlanIsTheGreedyPlan: figures of an earlier round are only bounds; the plan equals that of working out
+// every candidate in every round.
 func TestTheLazyPlanIsTheGreedyPlan(t *testing.T) {
 	r := rand.New(rand.NewPCG(2, 4))
 	for k := range 30 {
@@ -160,7 +163,8 @@ func TestTheLazyPlanIsTheGreedyPlan(t *testing.T) {
 		in.BudgetMinutes = 60
 		in.Candidates = nil
 		for i := range 8 {
-			in.Candidates = append(in.Candidates, Candidate{ID: fmt.Sprintf("c%d", i), Setup: scattered(r, 12, 1, noise).Trials[0].Setup, Minutes: 5 + 10*r.Float64()})
+			in.Candidates = append(in.Candidates, Candidate{ID: fmt.Sprintf("c%d", i),
+				Setup: scattered(r, 12, 1, noise).Trials[0].Setup, Minutes: 5 + 10*r.Float64()})
 		}
 		out, err := Run(in)
 		if err != nil {
@@ -178,7 +182,8 @@ func TestTheLazyPlanIsTheGreedyPlan(t *testing.T) {
 			best, rate, sum := -1, 0.0, 0.0
 			for c, cand := range in.Candidates {
 				s := m.information(append(slices.Clip(chosen), m.cands[c]))
-				if g := s - sofar; !slices.Contains(want, cand.ID) && cand.Minutes <= left && g >= worthwhile && g/cand.Minutes > rate {
+				if g := s - sofar; !slices.Contains(want, cand.ID) && cand.Minutes <= left && g >= worthwhile &&
+					g/cand.Minutes > rate {
 					best, rate, sum = c, g/cand.Minutes, s
 				}
 			}
@@ -220,12 +225,14 @@ func TestInformationIsNeverNegative(t *testing.T) {
 func TestGradesDecideOnceAllIsSettled(t *testing.T) {
 	in := Input{Checks: []string{"c"}, Noise: Noise{0.001, 0.001}, Prior: Prior{Default: 0.1}}
 	for i := range 4 {
-		in.Trials = append(in.Trials, Trial{ID: fmt.Sprintf("t%d", i), Setup: Setup{State: map[string]string{"a": "stranger"}}, Results: map[string]string{"c": "lost"}})
+		in.Trials = append(in.Trials, Trial{ID: fmt.Sprintf("t%d", i),
+			Setup: Setup{State: map[string]string{"a": "stranger"}}, Results: map[string]string{"c": "lost"}})
 	}
 	repeat, control := single("repeat", "a", 10), Candidate{ID: "control", Minutes: 8, Grades: 1}
 	in.Candidates = []Candidate{repeat, control}
 	out, err := Run(in)
-	if err != nil || !out.Checks["c"].Settled || out.Next[0].ID != "control" || !near(out.Next[0].GradesPerMinute, 0.125, 1e-12) {
+	if err != nil || !out.Checks["c"].Settled || out.Next[0].ID != "control" ||
+		!near(out.Next[0].GradesPerMinute, 0.125, 1e-12) {
 		t.Errorf("%+v, %v", out.Next, err)
 	}
 }

@@ -2,8 +2,8 @@ package diagnose
 
 import "math"
 
-// list is the posterior over all sets of at most twenty atoms, one by one: exact whatever the trials are. below[T] is the
-// weight of the sets within T, so that every question about absence is one look-up.
+// list is the posterior over all sets of at most twenty atoms, one by one: exact whatever the trials are. below[T] is
+// the weight of the sets within T, so that every question about absence is one look-up.
 type list struct {
 	m     *model
 	at    []int // atom of each bit

@@ -46,8 +46,8 @@ func (m *model) logic(c *Check) {
 	}
 }
 
-// diagnose lists the minimal hitting sets. Atoms of the same conflicts are one element while they are sought, and are told
-// apart in the list.
+// diagnose lists the minimal hitting sets. Atoms of the same conflicts are one element while they are sought, and are
+// told apart in the list.
 func (m *model) diagnose(c *Check, conflicts []set) {
 	slices.SortFunc(conflicts, set.before)
 	conflicts = slices.Compact(conflicts)

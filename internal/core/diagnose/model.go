@@ -37,7 +37,8 @@ type evidence struct {
 	hit, miss float64
 }
 
-// solver answers for the atoms that stand in trials of two or more. What it dropped, as a share of all, bounds its error.
+// solver answers for the atoms that stand in trials of two or more. What it dropped, as a share of all, bounds its
+// error.
 type solver interface {
 	total() float64           // weight of everything, 0 for a contradiction
 	absent(s set) float64     // P(no culprit in s)
@@ -127,8 +128,8 @@ func newModel(in *Input, check string, atoms []string, ms masks) *model {
 	return m
 }
 
-// absorb takes the trials of one atom into the odds, and what a trial rules out altogether out of the others, until only trials
-// of two atoms or more are left.
+// absorb takes the trials of one atom into the odds, and what a trial rules out altogether out of the others, until
+// only trials of two atoms or more are left.
 func (m *model) absorb(merged []evidence) {
 	var cleared set
 	for a, p := range m.prior {
@@ -217,7 +218,8 @@ func (m *model) solve(shapes map[string]*shape) error {
 	case relevant <= smallAtoms:
 		m.exact = newList(m)
 	case len(trials) > maxTrials:
-		return fault.New("trials", fmt.Sprintf("%d different trials for %s", len(trials), m.check), fmt.Sprintf("at most %d of two or more explanations in one question", maxTrials))
+		return fault.New("trials", fmt.Sprintf("%d different trials for %s", len(trials), m.check),
+			fmt.Sprintf("at most %d of two or more explanations in one question", maxTrials))
 	default:
 		s, lost := build(trials, maxStates, m)
 		m.exact = newTable(m, s, lost)

@@ -50,7 +50,8 @@ func rank(in Input, models []*model, checks map[string]*Check) ([]Next, []string
 	}
 	slices.SortStableFunc(next, func(a, b Next) int {
 		if settled {
-			return cmp.Or(order(by[a.ID].Irreversible, by[b.ID].Irreversible), cmp.Compare(b.GradesPerMinute, a.GradesPerMinute),
+			return cmp.Or(order(by[a.ID].Irreversible, by[b.ID].Irreversible),
+				cmp.Compare(b.GradesPerMinute, a.GradesPerMinute),
 				cmp.Compare(b.BitsPerMinute, a.BitsPerMinute), cmp.Compare(a.ID, b.ID))
 		}
 		return cmp.Or(order(last(a), last(b)), cmp.Compare(b.BitsPerMinute, a.BitsPerMinute),
@@ -71,9 +72,9 @@ func rank(in Input, models []*model, checks map[string]*Check) ([]Next, []string
 	return next, greedyPlan(in, models, next)
 }
 
-// greedyPlan adds the candidate whose outcomes tell most per minute beyond those already planned, while minutes are left;
-// without a budget it is empty. What a candidate adds only shrinks as others are planned (outcomes are independent given the
-// culprits), so a figure from an earlier round bounds it, and few need to be worked out again.
+// greedyPlan adds the candidate whose outcomes tell most per minute beyond those already planned, while minutes are
+// left; without a budget it is empty. What a candidate adds only shrinks as others are planned (outcomes are
+// independent given the culprits), so a figure from an earlier round bounds it, and few need to be worked out again.
 func greedyPlan(in Input, models []*model, ranked []Next) []string {
 	type entry struct {
 		cand, round int

@@ -17,16 +17,16 @@ func (k key) or(o key) key { return key{k[0] | o[0], k[1] | o[1]} }
 
 func (k key) without(o key) key { return key{k[0] &^ o[0], k[1] &^ o[1]} }
 
-// shape is the table of one list of trials: groups of atoms that stand in the same trials are passed one after the other,
-// and the state is which open trials a culprit was met in. It holds no probability, so that checks share it.
+// shape is the table of one list of trials: groups of atoms that stand in the same trials are passed one after the
+// other, and the state is which open trials a culprit was met in. It holds no probability, so that checks share it.
 type shape struct {
 	groups []set
 	layers []layer
 	steps  int
 }
 
-// layer leads from each state before a group to the states after it: stay without a culprit in the group, meet with one;
-// -1 is a state that was dropped. closed are the trials that end here, stayed and met which of them were covered.
+// layer leads from each state before a group to the states after it: stay without a culprit in the group, meet with
+// one; -1 is a state that was dropped. closed are the trials that end here, stayed and met which of them were covered.
 type layer struct {
 	stay, meet   []int32
 	stayed, mets []key
@@ -34,8 +34,8 @@ type layer struct {
 	width        int
 }
 
-// build makes the table. Beyond limit states it gives up when weigh is nil; else it keeps the eighth of limit that promises
-// most for that model, and returns the weight dropped as a bound.
+// build makes the table. Beyond limit states it gives up when weigh is nil; else it keeps the eighth of limit that
+// promises most for that model, and returns the weight dropped as a bound.
 func build(trials []set, limit int, weigh *model) (*shape, float64) {
 	groups, sigs := signatures(trials)
 	s := &shape{groups: groups}
@@ -52,7 +52,8 @@ func build(trials []set, limit int, weigh *model) (*shape, float64) {
 	lost := 0.0
 	for pos, sig := range sigs {
 		var gone key
-		l := layer{stay: make([]int32, len(keys)), meet: make([]int32, len(keys)), stayed: make([]key, len(keys)), mets: make([]key, len(keys))}
+		l := layer{stay: make([]int32, len(keys)), meet: make([]int32, len(keys)), stayed: make([]key, len(keys)),
+			mets: make([]key, len(keys))}
 		for e, at := range closeAt {
 			if at == pos {
 				gone.set(e)
@@ -94,7 +95,8 @@ func build(trials []set, limit int, weigh *model) (*shape, float64) {
 			if weigh == nil {
 				return nil, 0
 			}
-			next, heavy, lost = prune(&l, next, heavy, weigh.outlook(trials, s.groups[pos+1:], sigs[pos+1:]), max(1, limit/8), lost)
+			next, heavy, lost = prune(&l, next, heavy, weigh.outlook(trials, s.groups[pos+1:], sigs[pos+1:]),
+				max(1, limit/8), lost)
 		}
 		l.width = len(next)
 		s.steps += 2 * len(keys)
@@ -104,9 +106,9 @@ func build(trials []set, limit int, weigh *model) (*shape, float64) {
 	return s, lost
 }
 
-// outlook says of a state what is ahead: the likelihood of the open trials as if they were independent, and a bound on what
-// it can be at most. A covered trial is decided; of the others the product is at most its least factor, whose expectation is
-// known exactly.
+// outlook says of a state what is ahead: the likelihood of the open trials as if they were independent, and a bound on
+// what it can be at most. A covered trial is decided; of the others the product is at most its least factor, whose
+// expectation is known exactly.
 func (m *model) outlook(trials []set, groups []set, sigs []key) func(key) (guess, most float64) {
 	var open []int
 	var expect []float64
@@ -140,7 +142,8 @@ func (m *model) outlook(trials []set, groups []set, sigs []key) func(key) (guess
 }
 
 // prune keeps the states that promise most and sends the others to -1.
-func prune(l *layer, next []key, heavy []float64, outlook func(key) (float64, float64), keep int, lost float64) ([]key, []float64, float64) {
+func prune(l *layer, next []key, heavy []float64, outlook func(key) (float64, float64), keep int, lost float64) ([]key,
+	[]float64, float64) {
 	promise, most := make([]float64, len(next)), make([]float64, len(next))
 	for i, k := range next {
 		guess, bound := outlook(k)
@@ -169,8 +172,8 @@ func prune(l *layer, next []key, heavy []float64, outlook func(key) (float64, fl
 	return kept, weight, lost
 }
 
-// signatures groups the atoms that stand in the same trials, in an order in which trials close early: next comes the group
-// that stands in the trial with the fewest groups to go.
+// signatures groups the atoms that stand in the same trials, in an order in which trials close early: next comes the
+// group that stands in the trial with the fewest groups to go.
 func signatures(trials []set) ([]set, []key) {
 	var all set
 	for _, t := range trials {

@@ -1,5 +1,5 @@
-// Package dose keeps count of heat: rounds on a phone's face, the ceiling that what must survive sets, and what the next
-// round or the next phone should get.
+// Package dose keeps count of heat: rounds on a phone's face, the ceiling that what must survive sets, and what the
+// next round or the next phone should get.
 //
 //	a := dose.Advise(rounds, before, 120, dose.Limit(true, false))
 package dose
@@ -35,8 +35,8 @@ type Ceiling struct {
 
 const practice = "common practice, no source"
 
-// Limit is the ceiling for a rim: a healthy panel that must survive stands 90 °C for 60 to 90 s; a broken one is softened at
-// 80 to 100 °C; the cell itself must stay below 60 °C.
+// Limit is the ceiling for a rim: a healthy panel that must survive stands 90 °C for 60 to 90 s; a broken one is
+// softened at 80 to 100 °C; the cell itself must stay below 60 °C.
 func Limit(panelMustSurvive, batteryUnder bool) Ceiling {
 	switch {
 	case batteryUnder:
@@ -47,8 +47,8 @@ func Limit(panelMustSurvive, batteryUnder bool) Ceiling {
 	return Ceiling{100, 0, "the panel is not kept", practice}
 }
 
-// longWithoutGap is after how long under heat without a gap the surface itself is to be measured (common practice: a stubborn
-// phone took 40 min), in seconds.
+// longWithoutGap is after how long under heat without a gap the surface itself is to be measured (common practice: a
+// stubborn phone took 40 min), in seconds.
 const longWithoutGap = 40 * 60
 
 // Advice is what the rounds say.
@@ -61,8 +61,8 @@ type Advice struct {
 }
 
 // Advise reads the rounds of one phone and those of earlier phones of the study. nominal is the source's usual round in
-// seconds. Next phone: half of the earlier one's time where that one was marked (staircase); a second mark of the same kind
-// halts; long heat without a gap asks for the surface to be measured.
+// seconds. Next phone: half of the earlier one's time where that one was marked (staircase); a second mark of the same
+// kind halts; long heat without a gap asks for the surface to be measured.
 func Advise(mine, earlier []Round, nominal float64, limit Ceiling) Advice {
 	a := Advice{Warn: []string{}, Next: nominal}
 	marks := map[string]int{}
@@ -85,7 +85,8 @@ func Advise(mine, earlier []Round, nominal float64, limit Ceiling) Advice {
 		hottest = math.Max(hottest, math.Max(r.MeasuredC, r.SetC))
 		gap = gap || r.Result == Gap
 		if limit.Seconds > 0 && r.Seconds > limit.Seconds && math.Max(r.MeasuredC, r.SetC) >= limit.C {
-			a.Warn = append(a.Warn, fmt.Sprintf("%.0f s at %.0f °C: %s, %.0f s at most.", r.Seconds, math.Max(r.MeasuredC, r.SetC), limit.Why, limit.Seconds))
+			a.Warn = append(a.Warn, fmt.Sprintf("%.0f s at %.0f °C: %s, %.0f s at most.", r.Seconds,
+				math.Max(r.MeasuredC, r.SetC), limit.Why, limit.Seconds))
 		}
 	}
 	a.Minutes = total / 60
@@ -139,7 +140,8 @@ func either(a, b string) string {
 	return b
 }
 
-// Entry is what was seen at the rim of a phone that is being opened; percent freed is 0 to 100, GapMM 0 when there is none.
+// Entry is what was seen at the rim of a phone that is being opened; percent freed is 0 to 100, GapMM 0 when there is
+// none.
 type Entry struct {
 	GapMM         float64
 	SuctionLifts  bool
@@ -147,8 +149,8 @@ type Entry struct {
 	SecondsAtHeat float64
 }
 
-// PryOrReheat is the advice at the rim (common practice, no source): pry on while suction alone holds the gap open, otherwise
-// reheat; never pull harder.
+// PryOrReheat is the advice at the rim (common practice, no source): pry on while suction alone holds the gap open,
+// otherwise reheat; never pull harder.
 func PryOrReheat(e Entry) string {
 	switch {
 	case e.FreedPercent >= 100:
@@ -180,16 +182,29 @@ type School struct {
 // Schools lists the templates (common practice, no source; none is preferred).
 func Schools() []School {
 	return []School{
-		{"plate", "opening", "Heat plate", "plate", 420, 90, "even, hands free", "slow; the cell under it warms too", "Hot surface. Watch the cell: below 60 °C.", practice},
-		{"air", "opening", "Hot air or hair dryer", "air", 330, 0, "cheap, reaches a corner", "uneven, marks panels when too hot", "Hot air and glass: gloves and eye protection.", practice},
-		{"press", "opening", "Heated press with the model's tray", "press", 120, 85, "repeatable", "loud, dear, a tray per model", "Moving and hot parts: guard closed; wrong tray breaks glass.", practice},
-		{"pad", "opening", "Heating pad", "pad", 120, 80, "quick and gentle", "cools fast; ripples seen after 60 s on some", "Hot surface; ripples: stop and let it cool.", practice},
-		{"solvent", "opening", "Alcohol wicked into the seam", "solvent", 300, 0, "no heat at all", "slow, may creep under the panel", "Vapour burns: extraction on, no heat or flame until dry.", practice},
-		{"tabs", "battery", "Stretch tabs, slow and flat", "tabs", 60, 0, "clean, no tool", "tabs tear; a hidden one under the speaker or motor", "Eye protection: a tab snaps back. Count them.", practice},
-		{"tabs-solvent", "battery", "Tabs, then alcohol with dwell", "tabs+solvent", 45, 0, "saves a torn tab", "wait until dry", "No heat or flame until it has dried.", practice},
-		{"heat-below", "battery", "Heat from below", "heat", 120, 60, "loosens old glue", "harms the cell and the panel", "Never above 60 °C at the cell; swollen cell: stop.", practice},
-		{"flap", "battery", "Wrap-around pull flap", "flap", 20, 0, "quick", "flap tears when pulled steeply", "Pull flat. Never lever under a cell with a sharp tool.", practice},
-		{"voltage", "battery", "Adhesive that lets go under 9 V", "voltage", 120, 0, "can be used again", "polarity differs by model; a second round may be needed", "Declare the polarity first; never short the cell's own tabs.", practice},
-		{"pry", "battery", "Prying", "pry", 90, 0, "always there", "bends and pierces cells", "Last resort: never on a charged cell, never with a sharp tool.", practice},
+		{"plate", "opening", "Heat plate", "plate", 420, 90, "even, hands free", "slow; the cell under it warms too",
+			"Hot surface. Watch the cell: below 60 °C.", practice},
+		{"air", "opening", "Hot air or hair dryer", "air", 330, 0, "cheap, reaches a corner",
+			"uneven, marks panels when too hot", "Hot air and glass: gloves and eye protection.", practice},
+		{"press", "opening", "Heated press with the model's tray", "press", 120, 85, "repeatable",
+			"loud, dear, a tray per model", "Moving and hot parts: guard closed; wrong tray breaks glass.", practice},
+		{"pad", "opening", "Heating pad", "pad", 120, 80, "quick and gentle",
+			"cools fast; ripples seen after 60 s on some", "Hot surface; ripples: stop and let it cool.", practice},
+		{"solvent", "opening", "Alcohol wicked into the seam", "solvent", 300, 0, "no heat at all",
+			"slow, may creep under the panel", "Vapour burns: extraction on, no heat or flame until dry.", practice},
+		{"tabs", "battery", "Stretch tabs, slow and flat", "tabs", 60, 0, "clean, no tool",
+			"tabs tear; a hidden one under the speaker or motor", "Eye protection: a tab snaps back. Count them.",
+			practice},
+		{"tabs-solvent", "battery", "Tabs, then alcohol with dwell", "tabs+solvent", 45, 0, "saves a torn tab",
+			"wait until dry", "No heat or flame until it has dried.", practice},
+		{"heat-below", "battery", "Heat from below", "heat", 120, 60, "loosens old glue",
+			"harms the cell and the panel", "Never above 60 °C at the cell; swollen cell: stop.", practice},
+		{"flap", "battery", "Wrap-around pull flap", "flap", 20, 0, "quick", "flap tears when pulled steeply",
+			"Pull flat. Never lever under a cell with a sharp tool.", practice},
+		{"voltage", "battery", "Adhesive that lets go under 9 V", "voltage", 120, 0, "can be used again",
+			"polarity differs by model; a second round may be needed",
+			"Declare the polarity first; never short the cell's own tabs.", practice},
+		{"pry", "battery", "Prying", "pry", 90, 0, "always there", "bends and pierces cells",
+			"Last resort: never on a charged cell, never with a sharp tool.", practice},
 	}
 }

@@ -19,18 +19,24 @@ func TestAdvise(t *testing.T) {
 		says, warnings string
 	}{
 		{"first round", nil, nil, 90, false, "First round", ""},
-		{"no gap steps up, within the ceiling", []Round{round(60, NoGap, "")}, nil, 75, false, "Do not pull harder", ""},
+		{"no gap steps up, within the ceiling", []Round{round(60, NoGap, "")}, nil, 75, false, "Do not pull harder",
+			""},
 		{"the ceiling caps the next round", []Round{round(90, NoGap, "")}, nil, 90, false, "next round", ""},
 		{"a gap ends the heat", []Round{round(60, NoGap, ""), round(75, Gap, "")}, nil, 0, false, "no more heat", ""},
 		{"a mark halves", []Round{round(80, Mark, "ripple")}, nil, 40, false, "let it cool", ""},
 		{"the next phone starts at half", nil, []Round{round(60, Mark, "ripple")}, 30, false, "half of its time", ""},
-		{"two kinds of mark do not halt", []Round{round(60, Mark, "blotch")}, []Round{round(60, Mark, "ripple")}, 30, false, "let it cool", ""},
-		{"the second mark of a kind halts", []Round{round(30, Mark, "ripple")}, []Round{round(60, Mark, "ripple")}, 0, true, "Change the method", ""},
-		{"forty minutes without a gap", []Round{round(1200, NoGap, ""), round(1200, NoGap, "")}, nil, 0, false, "measure the surface", ""},
-		{"too hot is said", []Round{{SetC: 80, MeasuredC: 96, Seconds: 120, Result: NoGap}}, nil, 90, false, "", "96 °C is above 90 °C"},
+		{"two kinds of mark do not halt", []Round{round(60, Mark, "blotch")}, []Round{round(60, Mark, "ripple")}, 30,
+			false, "let it cool", ""},
+		{"the second mark of a kind halts", []Round{round(30, Mark, "ripple")}, []Round{round(60, Mark, "ripple")}, 0,
+			true, "Change the method", ""},
+		{"forty minutes without a gap", []Round{round(1200, NoGap, ""), round(1200, NoGap, "")}, nil, 0, false,
+			"measure the surface", ""},
+		{"too hot is said", []Round{{SetC: 80, MeasuredC: 96, Seconds: 120, Result: NoGap}}, nil, 90, false, "",
+			"96 °C is above 90 °C"},
 	} {
 		a := Advise(c.mine, c.earlier, 120, panel)
-		if a.Next != c.next && !(c.name == "first round" && a.Next == 90) || a.Halt != c.halt || !strings.Contains(a.Text, c.says) || !strings.Contains(strings.Join(a.Warn, " "), c.warnings) {
+		if a.Next != c.next && !(c.name == "first round" && a.Next == 90) || a.Halt != c.halt ||
+			!strings.Contains(a.Text, c.says) || !strings.Contains(strings.Join(a.Warn, " "), c.warnings) {
 			t.Errorf("%s: %+v", c.name, a)
 		}
 	}

@@ -1,5 +1,5 @@
-// Package drill judges a dry run: what a trainee committed to against the hidden truth of the simulated phones, and where the
-// reasoning slipped.
+// Package drill judges a dry run: what a trainee committed to against the hidden truth of the simulated phones, and
+// where the reasoning slipped.
 package drill
 
 import (
@@ -8,7 +8,8 @@ import (
 	"strings"
 )
 
-// Reading is one reading of a board: which slots held the other phone's pieces, which were left off, and what the checks showed.
+// Reading is one reading of a board: which slots held the other phone's pieces, which were left off, and what the
+// checks showed.
 type Reading struct {
 	Trial     string
 	Board     string
@@ -34,8 +35,8 @@ type Judgement struct {
 	Slips     []string `json:"slips" nullable:"false" doc:"where the reasoning slipped"`
 }
 
-// Case is a dry run as it ended. Truth lists for each check the explanations that cost it; BoardOwn the slots whose pieces travel
-// with the board; Proven says whether the readings carry what was committed.
+// Case is a dry run as it ended. Truth lists for each check the explanations that cost it; BoardOwn the slots whose
+// pieces travel with the board; Proven says whether the readings carry what was committed.
 type Case struct {
 	Checks   []string
 	Readings []Reading
@@ -51,7 +52,8 @@ func Judge(c Case) []Judgement {
 	list := []Judgement{}
 	for _, check := range c.Checks {
 		said, done := c.Commits[check]
-		v := Judgement{Check: check, Committed: said, Done: done, Truth: append([]string{}, c.Truth[check]...), Slips: []string{}}
+		v := Judgement{Check: check, Committed: said, Done: done, Truth: append([]string{}, c.Truth[check]...),
+			Slips: []string{}}
 		right := said == "" && len(v.Truth) == 0 || slices.Contains(v.Truth, said)
 		switch {
 		case !done:
@@ -81,7 +83,10 @@ func (c Case) slips(check, said string, right bool) []string {
 	slips := []string{}
 	if said == "" {
 		for _, own := range c.BoardOwn {
-			moved := slices.ContainsFunc(c.Readings, func(r Reading) bool { return r.Results[check] != "" && slices.Contains(r.Exchanged, own) })
+			moved := slices.ContainsFunc(c.Readings, func(r Reading) bool {
+				return r.Results[check] != "" &&
+					slices.Contains(r.Exchanged, own)
+			})
 			if !right && !moved {
 				slips = append(slips, fmt.Sprintf("the board's own part: the %s went with its board, so that an exchange of the boards never tested it", own))
 			}
@@ -90,7 +95,10 @@ func (c Case) slips(check, said string, right bool) []string {
 	}
 	lost, off, control := 0, 0, false
 	for i, r := range c.Readings {
-		here := slices.ContainsFunc(slots(said), func(s string) bool { return slices.Contains(r.Exchanged, s) && !slices.Contains(r.Off, s) })
+		here := slices.ContainsFunc(slots(said), func(s string) bool {
+			return slices.Contains(r.Exchanged, s) &&
+				!slices.Contains(r.Off, s)
+		})
 		empty := slices.ContainsFunc(slots(said), func(s string) bool { return slices.Contains(r.Off, s) })
 		if r.Results[check] != "lost" {
 			continue
@@ -103,7 +111,10 @@ func (c Case) slips(check, said string, right bool) []string {
 		}
 		lost++
 		for _, later := range c.Readings[i+1:] {
-			back := !slices.ContainsFunc(slots(said), func(s string) bool { return slices.Contains(later.Exchanged, s) || slices.Contains(later.Off, s) })
+			back := !slices.ContainsFunc(slots(said), func(s string) bool {
+				return slices.Contains(later.Exchanged,
+					s) || slices.Contains(later.Off, s)
+			})
 			control = control || back && later.Board == r.Board && later.Results[check] == "pass"
 		}
 	}

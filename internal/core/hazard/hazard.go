@@ -28,21 +28,28 @@ var rules = []struct {
 	Caution
 }{
 	{func(s Step) bool { return s.Verb == "disconnect" && strings.Contains(s.What, "battery") },
-		Caution{"short", "A metal tool at the battery connector can short the cell.", "Plastic tool only; this connector comes off first and goes on last.", practice}},
+		Caution{"short", "A metal tool at the battery connector can short the cell.",
+			"Plastic tool only; this connector comes off first and goes on last.", practice}},
 	{func(s Step) bool {
 		return contains(s.Frees, "battery") || s.Verb != "disconnect" && strings.Contains(s.What, "battery")
 	},
-		Caution{"cell", "A lithium cell burns when pierced, bent, shorted or heated above 60 °C.", "Discharge below the workshop's limit, no sharp tool, fire-safe box in reach. Swollen cell: stop.", practice}},
+		Caution{"cell", "A lithium cell burns when pierced, bent, shorted or heated above 60 °C.",
+			"Discharge below the workshop's limit, no sharp tool, fire-safe box in reach. Swollen cell: stop.",
+			practice}},
 	{func(s Step) bool { return s.Verb == "heat" },
-		Caution{"hot", "Hot surface; heat marks panels and harms cells.", "Gloves, watch the ceiling temperature, let it cool when ripples show.", practice}},
+		Caution{"hot", "Hot surface; heat marks panels and harms cells.",
+			"Gloves, watch the ceiling temperature, let it cool when ripples show.", practice}},
 	{func(s Step) bool { return s.Verb == "solvent" },
-		Caution{"vapour", "Solvent vapour burns and harms.", "Extraction on, no heat or flame until it has dried.", practice}},
+		Caution{"vapour", "Solvent vapour burns and harms.", "Extraction on, no heat or flame until it has dried.",
+			practice}},
 	{func(s Step) bool { return s.Verb == "cut" || s.Verb == "pry" },
-		Caution{"shards", "Glass can break under a pick or lever.", "Eye protection on, plastic pick, stay within the pick depth.", practice}},
+		Caution{"shards", "Glass can break under a pick or lever.",
+			"Eye protection on, plastic pick, stay within the pick depth.", practice}},
 	{func(s Step) bool { return s.Joint == "solder" },
 		Caution{"fumes", "Hot air and solder fumes.", "Only trained people, with extraction.", practice}},
 	{func(s Step) bool { return contains(s.Frees, "main board") },
-		Caution{"static", "Static discharge kills boards unseen.", "Wrist strap and mat; hold the board by its edges.", practice}},
+		Caution{"static", "Static discharge kills boards unseen.", "Wrist strap and mat; hold the board by its edges.",
+			practice}},
 }
 
 // For lists the cautions of one step.

@@ -20,9 +20,12 @@ func TestCheck(t *testing.T) {
 		{"the same with the battery off", off, Act{Verb: "disconnect", What: "display lead"}, ""},
 		{"putting back asks nothing", on, Act{Verb: "disconnect", What: "display lead", Back: true}, ""},
 		{"tweezers at the battery", on, Act{Verb: "disconnect", Part: "battery", Tool: "tweezers"}, "metal"},
-		{"tweezers in hand", State{Tool: "tweezers", Charge: 1, Limit: 25}, Act{Verb: "disconnect", Part: "battery"}, "metal"},
-		{"charge above the limit", State{BatteryOff: true, Charge: 60, Limit: 25}, Act{Verb: "pry", Part: "battery", Tool: "plastic card"}, "charged"},
-		{"charge unknown", State{BatteryOff: true, Charge: -1, Limit: 25}, Act{Verb: "pry", Part: "battery"}, "charged"},
+		{"tweezers in hand", State{Tool: "tweezers", Charge: 1, Limit: 25}, Act{Verb: "disconnect", Part: "battery"},
+			"metal"},
+		{"charge above the limit", State{BatteryOff: true, Charge: 60, Limit: 25},
+			Act{Verb: "pry", Part: "battery", Tool: "plastic card"}, "charged"},
+		{"charge unknown", State{BatteryOff: true, Charge: -1, Limit: 25}, Act{Verb: "pry", Part: "battery"},
+			"charged"},
 		{"discharged", off, Act{Verb: "pry", Part: "battery", Tool: "plastic card"}, ""},
 		{"prying glass", State{Charge: -1}, Act{Verb: "pry", Part: "rear glass"}, ""},
 		{"heat on wet solvent", State{BatteryOff: true, WetUntil: 700}, Act{Verb: "heat", Second: 100}, "flame"},
@@ -65,7 +68,8 @@ func TestAfter(t *testing.T) {
 }
 
 func TestRetest(t *testing.T) {
-	for rule, want := range map[string]int{"power": 3, "metal": 2, "charged": 1, "flame": 0, "polarity": 1, "swollen": 1, "nonsense": 0} {
+	for rule, want := range map[string]int{"power": 3, "metal": 2, "charged": 1, "flame": 0, "polarity": 1,
+		"swollen": 1, "nonsense": 0} {
 		if got := Retest(rule); len(got) != want || rule != "nonsense" && got == nil {
 			t.Errorf("%s: %v", rule, got)
 		}

@@ -28,11 +28,10 @@ type Lesson struct {
 	Gone  []string // prerequisites that the run did without
 }
 
-// From compares a step with what was done on the phone when it was carried out (in order). When no alternative was met, the
-// prerequisites that were missing are disproved in the alternative that lacked fewest: what they rest on themselves takes their
-// place. But when the phone had
-// been entered from a side from which none of that alternative's steps comes, the run is another way in: it becomes a further
-// alternative, after the previous act.
+// From compares a step with what was done on the phone when it was carried out (in order). When no alternative was met,
+// the prerequisites that were missing are disproved in the alternative that lacked fewest: what they rest on themselves
+// takes their place. But when the phone had been entered from a side from which none of that alternative's steps comes,
+// the run is another way in: it becomes a further alternative, after the previous act.
 func From(steps []Step, id string, done []string) Lesson {
 	byID := map[string]Step{}
 	for _, s := range steps {
@@ -55,7 +54,8 @@ func From(steps []Step, id string, done []string) Lesson {
 			return Lesson{}
 		}
 		planned := entry(byID, alt)
-		other := len(planned) > 0 && len(entered) > 0 && !slices.ContainsFunc(entered, func(side string) bool { return slices.Contains(planned, side) })
+		other := len(planned) > 0 && len(entered) > 0 &&
+			!slices.ContainsFunc(entered, func(side string) bool { return slices.Contains(planned, side) })
 		// A way from the side that was entered speaks before one from the other side, then the one that lacks fewest.
 		if best < 0 || foreign && !other || foreign == other && len(lack) < len(missing) {
 			best, missing, foreign = a, lack, other
@@ -72,8 +72,8 @@ func From(steps []Step, id string, done []string) Lesson {
 	return Lesson{Removed, after, missing}
 }
 
-// heirs replaces what was not done in an alternative by what it rests on itself: only the step is disproved, not the way that
-// led to it. What comes before another member anyway is left out.
+// heirs replaces what was not done in an alternative by what it rests on itself: only the step is disproved, not the
+// way that led to it. What comes before another member anyway is left out.
 func heirs(steps map[string]Step, alt, done []string) []string {
 	seen := map[string]bool{}
 	var kept []string
@@ -105,7 +105,8 @@ func heirs(steps map[string]Step, alt, done []string) []string {
 	}
 	return slices.DeleteFunc(slices.Clone(kept), func(u string) bool {
 		return !slices.Contains(alt, u) && slices.ContainsFunc(kept, func(v string) bool {
-			return v != u && slices.Contains(ancestors(steps, []string{v}), u) && !slices.Contains(ancestors(steps, []string{u}), v)
+			return v != u && slices.Contains(ancestors(steps, []string{v}), u) &&
+				!slices.Contains(ancestors(steps, []string{u}), v)
 		})
 	})
 }
@@ -157,8 +158,8 @@ type Cover struct {
 // least is from which share of the lower part an overlap counts (house).
 const least = 0.15
 
-// Covers lists the pairs that overlap on the same pane in different layers and whose order the plan does not know yet: some way
-// frees the lower part without the upper one coming first.
+// Covers lists the pairs that overlap on the same pane in different layers and whose order the plan does not know yet:
+// some way frees the lower part without the upper one coming first.
 func Covers(parts []Part, steps []Step) []Cover {
 	found := []Cover{}
 	for _, low := range parts {
@@ -168,7 +169,8 @@ func Covers(parts []Part, steps []Step) []Cover {
 			}
 			w := min(low.X+low.W, high.X+high.W) - max(low.X, high.X)
 			h := min(low.Y+low.H, high.Y+high.H) - max(low.Y, high.Y)
-			if w <= 0 || h <= 0 || w*h < least*low.W*low.H || !frees(steps, low.ID) || !frees(steps, high.ID) || before(steps, high.ID, low.ID) {
+			if w <= 0 || h <= 0 || w*h < least*low.W*low.H || !frees(steps, low.ID) || !frees(steps, high.ID) ||
+				before(steps, high.ID, low.ID) {
 				continue
 			}
 			found = append(found, Cover{low.ID, high.ID, w * h / (low.W * low.H)})

@@ -27,10 +27,14 @@ func TestFrom(t *testing.T) {
 	}{
 		{"as planned", "battery", []string{"screws", "front", "panel", "tape"}, "", nil},
 		{"nothing needed", "screws", nil, "", nil},
-		{"another order disproves the tape", "battery", []string{"screws", "front", "panel"}, Removed, [][]string{{"panel"}}},
-		{"what the disproved step rests on takes its place", "panel", []string{"screws"}, Removed, [][]string{{"screws"}}},
-		{"from the back: another way in", "battery", []string{"screws", "back"}, Alternative, [][]string{{"panel", "tape"}, {"back"}}},
-		{"the way from the side that was entered is the one that is disproved", "dual", []string{"screws", "back"}, Removed, [][]string{{"panel"}, {"back"}}},
+		{"another order disproves the tape", "battery", []string{"screws", "front", "panel"}, Removed,
+			[][]string{{"panel"}}},
+		{"what the disproved step rests on takes its place", "panel", []string{"screws"}, Removed,
+			[][]string{{"screws"}}},
+		{"from the back: another way in", "battery", []string{"screws", "back"}, Alternative,
+			[][]string{{"panel", "tape"}, {"back"}}},
+		{"the way from the side that was entered is the one that is disproved", "dual", []string{"screws", "back"},
+			Removed, [][]string{{"panel"}, {"back"}}},
 		{"a first act tells no side", "battery", nil, Removed, nil},
 	} {
 		l := From(plan, c.id, c.done)
@@ -41,8 +45,11 @@ func TestFrom(t *testing.T) {
 }
 
 func TestCovers(t *testing.T) {
-	parts := []Part{{ID: "bat", Layer: 2, X: 10, Y: 40, W: 40, H: 60}, {ID: "coil", Layer: 5, X: 15, Y: 50, W: 30, H: 30}, {ID: "cam", Layer: 4, X: 5, Y: 5, W: 20, H: 20}, {ID: "lid", Pane: "lid", Layer: 9, X: 0, Y: 0, W: 70, H: 150}}
-	steps := []Step{{ID: "a", Frees: []string{"bat"}}, {ID: "b", Frees: []string{"coil"}}, {ID: "c", Frees: []string{"cam"}}, {ID: "d", Frees: []string{"lid"}}}
+	parts := []Part{{ID: "bat", Layer: 2, X: 10, Y: 40, W: 40, H: 60},
+		{ID: "coil", Layer: 5, X: 15, Y: 50, W: 30, H: 30}, {ID: "cam", Layer: 4, X: 5, Y: 5, W: 20, H: 20},
+		{ID: "lid", Pane: "lid", Layer: 9, X: 0, Y: 0, W: 70, H: 150}}
+	steps := []Step{{ID: "a", Frees: []string{"bat"}}, {ID: "b", Frees: []string{"coil"}},
+		{ID: "c", Frees: []string{"cam"}}, {ID: "d", Frees: []string{"lid"}}}
 	got := Covers(parts, steps)
 	if len(got) != 1 || got[0].Under != "bat" || got[0].Over != "coil" || got[0].Share != 0.375 {
 		t.Errorf("%+v", got)
@@ -58,7 +65,8 @@ func TestCovers(t *testing.T) {
 }
 
 func TestDeadEnds(t *testing.T) {
-	if got := DeadEnds([]Step{{ID: "a"}, {ID: "b", After: [][]string{{"a"}}}, {ID: "c", Frees: []string{"x"}}}); !slices.Equal(got, []string{"b"}) {
+	if got := DeadEnds([]Step{{ID: "a"}, {ID: "b", After: [][]string{{"a"}}},
+		{ID: "c", Frees: []string{"x"}}}); !slices.Equal(got, []string{"b"}) {
 		t.Errorf("%v", got)
 	}
 }

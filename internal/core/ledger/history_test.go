@@ -10,8 +10,8 @@ import (
 	"waryowl/internal/core/diagnose"
 )
 
-// bookkeeping is the ledger told a second time, by hand: per board and slot the piece that is matched, and whether the entry was
-// ever replaced.
+// bookkeeping is the ledger told a second time, by hand: per board and slot the piece that is matched, and whether the
+// entry was ever replaced.
 type bookkeeping struct {
 	matched  map[string]string
 	replaced map[string]bool
@@ -44,8 +44,8 @@ func (b *bookkeeping) state(board Board, p Piece) string {
 	return "stranger"
 }
 
-// TestStatesAgainstASecondBookkeeping: random trials and calibrations on two boards; every derived state is what a plain second
-// reading of the rule says, also of slots that nobody named.
+// TestStatesAgainstASecondBookkeeping: random trials and calibrations on two boards; every derived state is what a
+// plain second reading of the rule says, also of slots that nobody named.
 func TestStatesAgainstASecondBookkeeping(t *testing.T) {
 	names := []string{"display", "sensor strip", "battery"}
 	seen := map[string]int{}
@@ -99,7 +99,8 @@ func TestStatesAgainstASecondBookkeeping(t *testing.T) {
 				// The acts belong to the next trial.
 				next := s.After
 				s.After = nil
-				s.Trials = append(s.Trials, Trial{ID: fmt.Sprintf("x%d", i), Board: board, Build: "1", Before: next, Results: map[string]string{"c": "skipped"}})
+				s.Trials = append(s.Trials, Trial{ID: fmt.Sprintf("x%d", i), Board: board, Build: "1", Before: next,
+					Results: map[string]string{"c": "skipped"}})
 				want = append(want, nil)
 			}
 		}
@@ -123,8 +124,8 @@ func TestStatesAgainstASecondBookkeeping(t *testing.T) {
 	}
 }
 
-// TestAccidentsOfTheBench: a fitting that was kept over two lost trials stands among the explanations; a pass with it, or fitting
-// the piece again, takes it out. A loss may have stayed only until the check passes or the board is reset.
+// TestAccidentsOfTheBench: a fitting that was kept over two lost trials stands among the explanations; a pass with it,
+// or fitting the piece again, takes it out. A loss may have stayed only until the check passes or the board is reset.
 func TestAccidentsOfTheBench(t *testing.T) {
 	reseat := []Act{{Kind: Reseat, Board: "pine", Pieces: []Piece{from("display", "amber")}}}
 	reset := []Act{{Kind: Reset, Board: "pine"}}
@@ -136,18 +137,24 @@ func TestAccidentsOfTheBench(t *testing.T) {
 		trials []Trial
 		want   string
 	}{
-		"one trial alone":             {[]Trial{on("lost", nil, display)}, ""},
-		"kept, lost twice":            {[]Trial{on("lost", nil, display), on("lost", nil, display, battery)}, "fit:pine-display#1 stuck:pine:face#t0"},
-		"kept, passed once":           {[]Trial{on("lost", nil, display), on("pass", nil, display, battery)}, ""},
-		"fitted again":                {[]Trial{on("lost", nil, display), on("lost", reseat, display, battery)}, "stuck:pine:face#t0"},
-		"reset in between":            {[]Trial{on("lost", nil, display), on("lost", reset, display, battery)}, "fit:pine-display#1"},
-		"passed, then lost anew":      {[]Trial{on("lost", nil, display), on("pass", nil, battery), on("lost", nil, display), on("lost", nil, display, battery)}, "fit:pine-display#3 stuck:pine:face#t2"},
-		"another board knows nothing": {[]Trial{on("lost", nil, display), {Board: amber, Pieces: []Piece{from("display", "pine")}, Results: map[string]string{"face": "lost"}}}, ""},
+		"one trial alone": {[]Trial{on("lost", nil, display)}, ""},
+		"kept, lost twice": {[]Trial{on("lost", nil, display), on("lost", nil, display, battery)},
+			"fit:pine-display#1 stuck:pine:face#t0"},
+		"kept, passed once": {[]Trial{on("lost", nil, display), on("pass", nil, display, battery)}, ""},
+		"fitted again": {[]Trial{on("lost", nil, display), on("lost", reseat, display, battery)},
+			"stuck:pine:face#t0"},
+		"reset in between": {[]Trial{on("lost", nil, display), on("lost", reset, display, battery)},
+			"fit:pine-display#1"},
+		"passed, then lost anew": {[]Trial{on("lost", nil, display), on("pass", nil, battery),
+			on("lost", nil, display), on("lost", nil, display, battery)}, "fit:pine-display#3 stuck:pine:face#t2"},
+		"another board knows nothing": {[]Trial{on("lost", nil, display),
+			{Board: amber, Pieces: []Piece{from("display", "pine")}, Results: map[string]string{"face": "lost"}}}, ""},
 	} {
 		for i := range c.trials {
 			c.trials[i].ID, c.trials[i].Build = fmt.Sprintf("t%d", i), "1"
 		}
-		s := Study{Build: "1", Newest: "1", Checks: []string{"face"}, Slots: []string{"display", "battery"}, Families: map[string]string{"display": "SC", "battery": "PW"},
+		s := Study{Build: "1", Newest: "1", Checks: []string{"face"}, Slots: []string{"display", "battery"},
+			Families: map[string]string{"display": "SC", "battery": "PW"},
 			Concerns: map[string]string{"face": "SC"}, Trials: c.trials}
 		in, _ := s.Question(s.Walk(), nil)
 		var got []string
@@ -163,14 +170,17 @@ func TestAccidentsOfTheBench(t *testing.T) {
 	}
 }
 
-// TestABadSeatThatWasKeptIsNoCulprit: with the seat among the explanations three lost trials of one fitting blame the part less
-// than three lost trials of three fittings.
+// TestABadSeatThatWasKeptIsNoCulprit: with the seat among the explanations three lost trials of one fitting blame the
+// part less than three lost trials of three fittings.
 func TestABadSeatThatWasKeptIsNoCulprit(t *testing.T) {
 	blame := func(refit bool) float64 {
 		s := study()
-		s.Families, s.Concerns = map[string]string{"display": "SC", "battery": "PW", "sensor strip": "SE"}, map[string]string{"face": "SC", "sound": "SO"}
+		s.Families, s.Concerns = map[string]string{"display": "SC", "battery": "PW",
+			"sensor strip": "SE"}, map[string]string{"face": "SC", "sound": "SO"}
 		for i := range 3 {
-			tr := Trial{ID: fmt.Sprintf("t%d", i), Board: pine, Build: "4.1", Pieces: []Piece{from("display", "amber"), from("sensor strip", "amber")}, Results: result("lost", "pass")}
+			tr := Trial{ID: fmt.Sprintf("t%d", i), Board: pine, Build: "4.1",
+				Pieces:  []Piece{from("display", "amber"), from("sensor strip", "amber")},
+				Results: result("lost", "pass")}
 			if refit && i > 0 {
 				tr.Before = []Act{{Kind: Reseat, Board: "pine", Pieces: tr.Pieces}, {Kind: Reset, Board: "pine"}}
 			}
@@ -190,13 +200,15 @@ func TestABadSeatThatWasKeptIsNoCulprit(t *testing.T) {
 
 // TestTheBoundarySlotNamesDoNotMix: units and slots may hold hyphens and look alike.
 func TestTheBoundarySlotNamesDoNotMix(t *testing.T) {
-	s := Study{Build: "1", Newest: "1", Checks: []string{"c"}, Slots: []string{"lead", "power-lead"}, Families: map[string]string{"lead": "BT", "power-lead": "PW"}, Concerns: map[string]string{"c": "BT"}}
+	s := Study{Build: "1", Newest: "1", Checks: []string{"c"}, Slots: []string{"lead", "power-lead"},
+		Families: map[string]string{"lead": "BT", "power-lead": "PW"}, Concerns: map[string]string{"c": "BT"}}
 	for atom, want := range map[string]bool{"fit:u-1-lead#1": true, "fit:u-1-coil#1": false} {
 		if s.fitCosts(atom, "c") != want {
 			t.Errorf("%s: %v", atom, !want)
 		}
 	}
-	for atom, want := range map[string]string{"stuck:u-1:c#t3": "c", "stuck:u-1:face-unlock#t12": "face-unlock", "fit:u-1-lead#1": ""} {
+	for atom, want := range map[string]string{"stuck:u-1:c#t3": "c", "stuck:u-1:face-unlock#t12": "face-unlock",
+		"fit:u-1-lead#1": ""} {
 		if got, _ := stuckCheck(atom); got != want {
 			t.Errorf("%s: %q", atom, got)
 		}
@@ -206,10 +218,12 @@ func TestTheBoundarySlotNamesDoNotMix(t *testing.T) {
 	}
 }
 
-// TestUnlearnable says before an irreversible act what goes with it: cells never seen on the build, the entry, the last control.
+// TestUnlearnable says before an irreversible act what goes with it: cells never seen on the build, the entry, the last
+// control.
 func TestUnlearnable(t *testing.T) {
 	seen := []Trial{
-		{ID: "t1", Board: pine, Build: "1", Pieces: []Piece{from("display", "amber")}, Results: map[string]string{"face": "lost", "sound": "skipped"}},
+		{ID: "t1", Board: pine, Build: "1", Pieces: []Piece{from("display", "amber")},
+			Results: map[string]string{"face": "lost", "sound": "skipped"}},
 		{ID: "t2", Board: amber, Build: "1", Results: map[string]string{"touch": "pass"}},
 	}
 	flashed := []Act{{Kind: Flash, Board: "amber", Build: "2"}}
@@ -219,15 +233,20 @@ func TestUnlearnable(t *testing.T) {
 		after      []Act
 		says       []string
 	}{
-		"a restart takes nothing":               {Restart, "pine", nil, nil},
-		"a reset keeps the build":               {Reset, "pine", nil, nil},
-		"an update takes what was not seen":     {Update, "pine", nil, []string{"1 check was never seen in a trial on build 1; on PINE"}},
-		"a flash of the last control":           {Flash, "pine", flashed, []string{"1 check was never seen", "AMBER can no longer go back already: with PINE the last control goes"}},
-		"a calibration replaces the entry":      {Calibrate, "pine", nil, []string{"becomes a stranger to it and needs calibration again"}},
-		"again on the unit that is marked":      {Calibrate, "amber", flashed, []string{"marks the phone for good"}},
-		"on a new build nothing was seen there": {Update, "amber", flashed, []string{"3 checks were never seen in a trial on build 2; on AMBER"}},
+		"a restart takes nothing": {Restart, "pine", nil, nil},
+		"a reset keeps the build": {Reset, "pine", nil, nil},
+		"an update takes what was not seen": {Update, "pine", nil,
+			[]string{"1 check was never seen in a trial on build 1; on PINE"}},
+		"a flash of the last control": {Flash, "pine", flashed,
+			[]string{"1 check was never seen", "AMBER can no longer go back already: with PINE the last control goes"}},
+		"a calibration replaces the entry": {Calibrate, "pine", nil,
+			[]string{"becomes a stranger to it and needs calibration again"}},
+		"again on the unit that is marked": {Calibrate, "amber", flashed, []string{"marks the phone for good"}},
+		"on a new build nothing was seen there": {Update, "amber", flashed,
+			[]string{"3 checks were never seen in a trial on build 2; on AMBER"}},
 	} {
-		s := Study{Build: "1", Newest: "1", Checks: []string{"face", "sound", "touch"}, Slots: []string{"display"}, Trials: seen, After: c.after,
+		s := Study{Build: "1", Newest: "1", Checks: []string{"face", "sound", "touch"}, Slots: []string{"display"},
+			Trials: seen, After: c.after,
 			Baselines: []Baseline{{pine, "1", all}, {amber, "1", all}}}
 		got := s.Unlearnable(s.Walk(), c.kind, c.unit, strings.ToUpper)
 		ok := len(got) == len(c.says)

@@ -60,8 +60,8 @@ func (p Piece) ID() string {
 	return p.Unit + "-" + p.Slot
 }
 
-// Act is what was done to a board between trials. Pieces are those calibrated, reseated or damaged; Build is the one after an
-// update or flash; Accepted the answer of a calibration; What the kind of damage.
+// Act is what was done to a board between trials. Pieces are those calibrated, reseated or damaged; Build is the one
+// after an update or flash; Accepted the answer of a calibration; What the kind of damage.
 type Act struct {
 	Kind     string
 	Board    string
@@ -71,12 +71,13 @@ type Act struct {
 	What     string
 }
 
-// Entries are the slots of one board whose entry was replaced by a calibration: slot: id of the piece it is matched to now.
+// Entries are the slots of one board whose entry was replaced by a calibration: slot: id of the piece it is matched to
+// now.
 type Entries map[string]string
 
-// State is the state of a slot on a board, the first that applies: off, own (matched, entry never replaced), adopted (matched
-// through calibration), copy, foreign, stranger (genuine, same model, not matched), unknown. The states copy and foreign carry
-// their origin.
+// State is the state of a slot on a board, the first that applies: off, own (matched, entry never replaced), adopted
+// (matched through calibration), copy, foreign, stranger (genuine, same model, not matched), unknown. The states copy
+// and foreign carry their origin.
 func State(b Board, replaced Entries, p Piece) string {
 	entry, changed := replaced[p.Slot]
 	switch {
@@ -96,9 +97,9 @@ func State(b Board, replaced Entries, p Piece) string {
 	return "unknown"
 }
 
-// Trial is one tested configuration: the pieces that are not what the board was built with, what was done since the trial
-// before, and a result per check. Results are the last readings; First those at once; Settled says what had gone by before the
-// last one (restart, charge, settling). DeadGate lists what was tried before a board was called dead.
+// Trial is one tested configuration: the pieces that are not what the board was built with, what was done since the
+// trial before, and a result per check. Results are the last readings; First those at once; Settled says what had gone
+// by before the last one (restart, charge, settling). DeadGate lists what was tried before a board was called dead.
 type Trial struct {
 	ID       string
 	Board    Board
@@ -118,9 +119,10 @@ type Baseline struct {
 	Results map[string]string
 }
 
-// Study is everything that one question rests on: all trials in the order in which they were made, with the acts before each,
-// and those After the last. Build is the one asked about, Newest the newest seen. Slots are the leaves; Both the pairs that are
-// also tried as "only together", besides the mates. Prior, when given, overrides a prior: atom kind (slot:state) and check.
+// Study is everything that one question rests on: all trials in the order in which they were made, with the acts before
+// each, and those After the last. Build is the one asked about, Newest the newest seen. Slots are the leaves; Both the
+// pairs that are also tried as "only together", besides the mates. Prior, when given, overrides a prior: atom kind
+// (slot:state) and check.
 type Study struct {
 	Build, Newest string
 	Checks        []string
@@ -138,8 +140,8 @@ type Study struct {
 	Prior         func(atom, check string) (float64, bool)
 }
 
-// Expand turns pieces of assemblies into pieces of their leaves: moving an assembly moves its leaves, unless a leaf was moved
-// by itself. leaves lists those of an assembly; a slot without leaves is one.
+// Expand turns pieces of assemblies into pieces of their leaves: moving an assembly moves its leaves, unless a leaf was
+// moved by itself. leaves lists those of an assembly; a slot without leaves is one.
 func Expand(pieces []Piece, leaves map[string][]string) []Piece {
 	var out []Piece
 	own := map[string]bool{}
@@ -162,9 +164,9 @@ func Expand(pieces []Piece, leaves map[string][]string) []Piece {
 	return out
 }
 
-// Derived is a trial with what follows from the history: the state of every slot that is not own, why checks do not count, the
-// fittings that were made on the bench (a bad seat takes a loss along from trial to trial until the piece is fitted again), and
-// the losses that may have stuck from an earlier trial on the board, each with its check.
+// Derived is a trial with what follows from the history: the state of every slot that is not own, why checks do not
+// count, the fittings that were made on the bench (a bad seat takes a loss along from trial to trial until the piece is
+// fitted again), and the losses that may have stuck from an earlier trial on the board, each with its check.
 type Derived struct {
 	Trial
 	States map[string]string
@@ -202,7 +204,8 @@ type History struct {
 
 // Walk reads the history once: states from the ledger of each moment, and the guards.
 func (s Study) Walk() History {
-	h := History{Entries: map[string]Entries{}, Sticky: map[string]map[string]string{}, Damaged: map[string]string{}, Damages: map[string]int{}, Builds: map[string]string{},
+	h := History{Entries: map[string]Entries{}, Sticky: map[string]map[string]string{}, Damaged: map[string]string{},
+		Damages: map[string]int{}, Builds: map[string]string{},
 		fits: map[string]map[string]fitting{}, stuck: map[string]map[string]string{}}
 	before := map[string]map[string]string{}
 	for _, b := range s.Baselines {
@@ -285,7 +288,8 @@ func (h *History) seat(slots []string, d *Derived) {
 
 func fitAtom(unit, slot string, n int) string { return fmt.Sprintf("fit:%s-%s#%d", unit, slot, n) }
 
-// stick notes the losses that may have stayed from an earlier trial on the board: from the trial after a loss to the next pass.
+// stick notes the losses that may have stayed from an earlier trial on the board: from the trial after a loss to the
+// next pass.
 func (h *History) stick(d *Derived) {
 	unit := d.Board.Unit
 	if h.stuck[unit] == nil {
@@ -306,7 +310,8 @@ func (h *History) stick(d *Derived) {
 	}
 }
 
-// Ahead lists the fittings and stuck losses that the next trial on a board would be made with; refit are the slots fitted anew.
+// Ahead lists the fittings and stuck losses that the next trial on a board would be made with; refit are the slots
+// fitted anew.
 func (h History) Ahead(b Board, slots []string, pieces []Piece, refit bool) []string {
 	at := map[string]string{}
 	for _, p := range pieces {
@@ -366,9 +371,9 @@ func (h *History) do(a Act) {
 	}
 }
 
-// guard finds the readings of a trial that prove nothing: of a damaged piece; a loss that the board had already shown before it
-// was opened; a board called dead before the gate was passed; a board that is not back at its baseline (every slot its own and
-// the check lost), until a control passes again.
+// guard finds the readings of a trial that prove nothing: of a damaged piece; a loss that the board had already shown
+// before it was opened; a board called dead before the gate was passed; a board that is not back at its baseline (every
+// slot its own and the check lost), until a control passes again.
 func (s Study) guard(h *History, d *Derived, before map[string]string, spoiled string, tried map[string][]string) {
 	unit := d.Board.Unit
 	for c, r := range d.Results {

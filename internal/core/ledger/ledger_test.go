@@ -40,7 +40,8 @@ func TestStateIsDerivedFromTheBoard(t *testing.T) {
 
 // TestAnAssemblyMovesItsLeaves, but a leaf that was moved by itself stays where it was put.
 func TestAnAssemblyMovesItsLeaves(t *testing.T) {
-	got := Expand([]Piece{from("display assembly", "amber"), from("sensor strip", "pine")}, map[string][]string{"display assembly": {"panel", "sensor strip"}})
+	got := Expand([]Piece{from("display assembly", "amber"), from("sensor strip", "pine")},
+		map[string][]string{"display assembly": {"panel", "sensor strip"}})
 	if want := []Piece{from("sensor strip", "pine"), from("panel", "amber")}; !slices.Equal(got, want) {
 		t.Errorf("got %v", got)
 	}
@@ -51,7 +52,9 @@ func study(trials ...Trial) Study {
 		trials[i].Build = "4.1"
 	}
 	all := map[string]string{"face": "pass", "sound": "pass"}
-	return Study{Build: "4.1", Newest: "4.1", Checks: []string{"face", "sound"}, Slots: []string{"display", "sensor strip", "battery"}, Mates: [][2]string{{"display", "sensor strip"}}, Trials: trials,
+	return Study{Build: "4.1", Newest: "4.1", Checks: []string{"face", "sound"},
+		Slots: []string{"display", "sensor strip", "battery"}, Mates: [][2]string{{"display", "sensor strip"}},
+		Trials:    trials,
 		Baselines: []Baseline{{pine, "4.1", all}, {amber, "4.1", all}}}
 }
 
@@ -61,8 +64,10 @@ func result(face, sound string) map[string]string {
 
 func TestSetupListsEveryExplanation(t *testing.T) {
 	s := study(Trial{ID: "t1", Board: pine, Pieces: []Piece{from("display", "amber")}, Results: result("lost", "pass")},
-		Trial{ID: "t2", Board: pine, Pieces: []Piece{from("display", "amber"), from("sensor strip", "amber")}, Results: result("lost", "pass")},
-		Trial{ID: "t3", Board: pine, Pieces: []Piece{from("display", "amber"), {Slot: "sensor strip", Origin: Off}}, Results: result("lost", "pass")})
+		Trial{ID: "t2", Board: pine, Pieces: []Piece{from("display", "amber"), from("sensor strip", "amber")},
+			Results: result("lost", "pass")},
+		Trial{ID: "t3", Board: pine, Pieces: []Piece{from("display", "amber"), {Slot: "sensor strip", Origin: Off}},
+			Results: result("lost", "pass")})
 	in, _ := s.Question(s.Walk(), nil)
 	var got []string
 	for _, tr := range in.Trials {
@@ -78,7 +83,8 @@ func TestSetupListsEveryExplanation(t *testing.T) {
 	if !slices.Equal(got, want) {
 		t.Errorf("got\n%s\nwant\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
 	}
-	if in.Prior.Atoms["piece:amber-display:bad"]["face"] != PriorBadPiece || in.Prior.Atoms["display&sensor strip:both"]["sound"] != PriorBoth {
+	if in.Prior.Atoms["piece:amber-display:bad"]["face"] != PriorBadPiece ||
+		in.Prior.Atoms["display&sensor strip:both"]["sound"] != PriorBoth {
 		t.Error("the low priors are missing")
 	}
 }
@@ -128,7 +134,8 @@ func TestGradeOpensOnlyWhenNothingIsMissing(t *testing.T) {
 		{ID: "t1", Board: pine, Pieces: display, Results: result("lost", "pass")},
 		{ID: "t2", Board: pine, Results: result("pass", "pass")},
 		{ID: "t3", Board: pine, Pieces: strip, Results: result("pass", "pass")},
-		{ID: "t4", Board: amber, Pieces: []Piece{from("display", "pine"), from("sensor strip", "pine")}, Results: result("lost", "pass")},
+		{ID: "t4", Board: amber, Pieces: []Piece{from("display", "pine"), from("sensor strip", "pine")},
+			Results: result("lost", "pass")},
 		{ID: "t5", Board: pine, Pieces: []Piece{from("display", "amber")}, Results: result("lost", "pass")},
 		{ID: "t6", Board: pine, Pieces: strip, Results: result("pass", "pass")},
 	}
@@ -171,7 +178,8 @@ func judge(t *testing.T, s Study, slot, state, check string) Verdict {
 // TestHarmlessNeedsEveryCondition: taking any one away leaves the eye half open and names what is missing.
 func TestHarmlessNeedsEveryCondition(t *testing.T) {
 	base := func() Study {
-		alone := Trial{Board: pine, Pieces: []Piece{from("battery", "amber")}, Results: result("pass", "pass"), First: result("pass", "pass"),
+		alone := Trial{Board: pine, Pieces: []Piece{from("battery", "amber")}, Results: result("pass", "pass"),
+			First:   result("pass", "pass"),
 			Settled: map[string][]string{"face": {"restart", "charge", "settling"}}}
 		s := study(alone, alone)
 		s.Trials[0].ID, s.Trials[1].ID = "t1", "t2"
@@ -182,10 +190,13 @@ func TestHarmlessNeedsEveryCondition(t *testing.T) {
 		eye    string
 		says   string
 	}{
-		"all holds":     {func(s *Study) {}, Open, ""},
-		"not settled":   {func(s *Study) { s.Trials[0].Settled, s.Trials[1].Settled = nil, nil }, Half, "restart"},
-		"lost at first": {func(s *Study) { s.Trials[0].First, s.Trials[1].First = result("lost", "pass"), result("lost", "pass") }, Half, "at once"},
-		"one fitting":   {func(s *Study) { s.Trials = s.Trials[:1] }, Half, "second fitting"},
+		"all holds":   {func(s *Study) {}, Open, ""},
+		"not settled": {func(s *Study) { s.Trials[0].Settled, s.Trials[1].Settled = nil, nil }, Half, "restart"},
+		"lost at first": {func(s *Study) {
+			s.Trials[0].First, s.Trials[1].First = result("lost", "pass"),
+				result("lost", "pass")
+		}, Half, "at once"},
+		"one fitting": {func(s *Study) { s.Trials = s.Trials[:1] }, Half, "second fitting"},
 		"not the whole group": {func(s *Study) {
 			s.Trials[0].Results, s.Trials[1].Results = map[string]string{"face": "pass"}, map[string]string{"face": "pass"}
 		}, Half, "whole group"},
@@ -194,14 +205,15 @@ func TestHarmlessNeedsEveryCondition(t *testing.T) {
 	} {
 		s := base()
 		c.change(&s)
-		if v := judge(t, s, "battery", "stranger", "face"); v.Mark != Works || v.Eye != c.eye || (c.says != "") != (len(v.Missing) == 1) || !strings.Contains(strings.Join(v.Missing, ";"), c.says) {
+		if v := judge(t, s, "battery", "stranger", "face"); v.Mark != Works || v.Eye != c.eye ||
+			(c.says != "") != (len(v.Missing) == 1) || !strings.Contains(strings.Join(v.Missing, ";"), c.says) {
 			t.Errorf("%s: %+v", name, v)
 		}
 	}
 }
 
-// TestAdoptionAndItsReversal: calibration replaces the entry; the original then is a stranger, until it is calibrated again. The
-// piece is still its old board's own.
+// TestAdoptionAndItsReversal: calibration replaces the entry; the original then is a stranger, until it is calibrated
+// again. The piece is still its old board's own.
 func TestAdoptionAndItsReversal(t *testing.T) {
 	calibrate := func(accepted bool, unit string) []Act {
 		return []Act{{Kind: Calibrate, Board: "pine", Accepted: accepted, Pieces: []Piece{from("display", unit)}}}
@@ -209,8 +221,10 @@ func TestAdoptionAndItsReversal(t *testing.T) {
 	swapped := []Piece{from("display", "amber")}
 	s := study(
 		Trial{ID: "t1", Board: pine, Pieces: swapped, Results: result("lost", "pass")},
-		Trial{ID: "t2", Board: pine, Pieces: swapped, Before: calibrate(false, "amber"), Results: result("lost", "pass")},
-		Trial{ID: "t3", Board: pine, Pieces: swapped, Before: calibrate(true, "amber"), Results: result("pass", "pass")},
+		Trial{ID: "t2", Board: pine, Pieces: swapped, Before: calibrate(false, "amber"),
+			Results: result("lost", "pass")},
+		Trial{ID: "t3", Board: pine, Pieces: swapped, Before: calibrate(true, "amber"),
+			Results: result("pass", "pass")},
 		Trial{ID: "t4", Board: pine, Results: result("lost", "pass")},
 		Trial{ID: "t5", Board: amber, Results: result("pass", "pass")},
 		Trial{ID: "t6", Board: pine, Before: calibrate(true, "pine"), Results: result("pass", "pass")},
@@ -220,14 +234,17 @@ func TestAdoptionAndItsReversal(t *testing.T) {
 	for _, d := range h.Trials {
 		got = append(got, d.ID+" "+d.States["display"])
 	}
-	if want := []string{"t1 stranger", "t2 stranger", "t3 adopted", "t4 stranger", "t5 ", "t6 adopted"}; !slices.Equal(got, want) {
+	if want := []string{"t1 stranger", "t2 stranger", "t3 adopted", "t4 stranger", "t5 ",
+		"t6 adopted"}; !slices.Equal(got, want) {
 		t.Errorf("got %v", got)
 	}
-	if v := judge(t, s, "display", "adopted", "face"); v.Mark != Calibrated || v.Note == "" || !slices.Equal(h.Marked, []string{"pine"}) {
+	if v := judge(t, s, "display", "adopted", "face"); v.Mark != Calibrated || v.Note == "" ||
+		!slices.Equal(h.Marked, []string{"pine"}) {
 		t.Errorf("%+v, marked %v", v, h.Marked)
 	}
 	lost := s.Unlearnable(h, Flash, "amber", strings.ToUpper)
-	if s.Unlearnable(h, Restart, "amber", strings.ToUpper) != nil || len(lost) != 1 || !strings.Contains(lost[0], "last control") {
+	if s.Unlearnable(h, Restart, "amber", strings.ToUpper) != nil || len(lost) != 1 ||
+		!strings.Contains(lost[0], "last control") {
 		t.Errorf("flashing the second unit: %v", lost)
 	}
 }
@@ -241,20 +258,23 @@ func TestGuards(t *testing.T) {
 		Trial{ID: "t2", Board: pine, Pieces: []Piece{panel}, Before: damage, Results: result("lost", "pass")},
 		Trial{ID: "t3", Board: amber, Results: result("lost", "pass")}, // its own, and damaged
 		Trial{ID: "t4", Board: pine, Results: result("lost", "pass")},
-		Trial{ID: "t5", Board: pine, Before: []Act{{Kind: Reset, Board: "pine"}, {Kind: Flash, Board: "pine", Build: "4.1"}}, Results: result("pass", "pass")},
+		Trial{ID: "t5", Board: pine, Before: []Act{{Kind: Reset, Board: "pine"},
+			{Kind: Flash, Board: "pine", Build: "4.1"}}, Results: result("pass", "pass")},
 		Trial{ID: "t6", Board: pine, Pieces: []Piece{from("battery", "amber"), from("display", "amber"), from("sensor strip", "amber")}, Before: damage, Results: map[string]string{"boot": "lost"}, DeadGate: []string{"charger"}},
 	)
 	s.Checks, s.Slots = []string{"boot", "face", "sound"}, []string{"display", "sensor strip", "battery", "coil"}
 	h := s.Walk()
 	why := func(id, check string) string { return h.trial(id).Skips[check] }
 	for _, c := range []struct{ id, check, says string }{
-		{"t1", "face", ""}, {"t2", "face", "blotched"}, {"t2", "sound", "blotched"}, {"t3", "face", "blotched"}, {"t4", "face", "not back"}, {"t5", "face", ""},
+		{"t1", "face", ""}, {"t2", "face", "blotched"}, {"t2", "sound", "blotched"}, {"t3", "face", "blotched"}, {"t4",
+			"face", "not back"}, {"t5", "face", ""},
 	} {
 		if got := why(c.id, c.check); (got == "") != (c.says == "") || !strings.Contains(got, c.says) {
 			t.Errorf("%s %s: %q", c.id, c.check, got)
 		}
 	}
-	if len(h.Remedies) != 1 || strings.Join(h.Remedies[0].By, " ") != "reset flash" || h.Remedies[0].Since != "t4" || h.Remedies[0].Back != "t5" {
+	if len(h.Remedies) != 1 || strings.Join(h.Remedies[0].By, " ") != "reset flash" || h.Remedies[0].Since != "t4" ||
+		h.Remedies[0].Back != "t5" {
 		t.Errorf("remedies: %+v", h.Remedies)
 	}
 	s.Trials[5].Before = nil // with a sound display, dead comes before the gate
@@ -273,11 +293,13 @@ func TestGuards(t *testing.T) {
 	for _, w := range s.Warnings(h, strings.ToUpper) {
 		kinds = append(kinds, w.Kind)
 	}
-	if want := []string{"spoiled evidence", "halt", "builds differ", "not all foreign", "dead gate"}; !slices.Equal(kinds, want) {
+	if want := []string{"spoiled evidence", "halt", "builds differ", "not all foreign",
+		"dead gate"}; !slices.Equal(kinds, want) {
 		t.Errorf("warnings: %v", kinds)
 	}
 	s.Trials, s.After = s.Trials[3:4], nil
-	if w := s.Warnings(s.Walk(), strings.ToUpper); len(w) != 1 || !strings.Contains(w[0].Text, "PINE is not back at its baseline: face since t4") {
+	if w := s.Warnings(s.Walk(), strings.ToUpper); len(w) != 1 ||
+		!strings.Contains(w[0].Text, "PINE is not back at its baseline: face since t4") {
 		t.Errorf("sticky: %+v", w)
 	}
 }
@@ -285,8 +307,10 @@ func TestGuards(t *testing.T) {
 func TestFactorsShowFilledAndEmptyCells(t *testing.T) {
 	s := study(
 		Trial{ID: "t1", Board: pine, Pieces: []Piece{from("display", "amber")}, Results: result("lost", "pass")},
-		Trial{ID: "t2", Board: pine, Pieces: []Piece{from("display", "amber"), from("sensor strip", "amber"), from("battery", "amber")}, Results: result("pass", "pass")},
-		Trial{ID: "t3", Board: pine, Pieces: []Piece{{Slot: "sensor strip", Origin: Off}}, Results: result("lost", "pass")},
+		Trial{ID: "t2", Board: pine, Pieces: []Piece{from("display", "amber"), from("sensor strip", "amber"),
+			from("battery", "amber")}, Results: result("pass", "pass")},
+		Trial{ID: "t3", Board: pine, Pieces: []Piece{{Slot: "sensor strip", Origin: Off}},
+			Results: result("lost", "pass")},
 	)
 	var got []string
 	for _, c := range s.Factors(s.Walk(), []string{"display", "sensor strip"}, "face") {
@@ -305,9 +329,12 @@ func TestSummaryTakesTheWorst(t *testing.T) {
 		eye   string
 	}{
 		{nil, Untested, Shut},
-		{[]Verdict{{Check: "face", Mark: Works, Eye: Open}, {Check: "sound", Mark: Works, Eye: Half}, {Check: "x", Mark: Untested, Eye: Shut}}, Works, Half},
-		{[]Verdict{{Check: "face", Mark: Works, Eye: Open}, {Check: "notice", Mark: Loses, Eye: Half}}, WithNotice, Half},
-		{[]Verdict{{Check: "face", Mark: Loses, Eye: Open}, {Check: "notice", Mark: Loses, Eye: Half}, {Check: "sound", Mark: Unsettled, Eye: Half}}, Loses, Open},
+		{[]Verdict{{Check: "face", Mark: Works, Eye: Open}, {Check: "sound", Mark: Works, Eye: Half},
+			{Check: "x", Mark: Untested, Eye: Shut}}, Works, Half},
+		{[]Verdict{{Check: "face", Mark: Works, Eye: Open}, {Check: "notice", Mark: Loses, Eye: Half}}, WithNotice,
+			Half},
+		{[]Verdict{{Check: "face", Mark: Loses, Eye: Open}, {Check: "notice", Mark: Loses, Eye: Half},
+			{Check: "sound", Mark: Unsettled, Eye: Half}}, Loses, Open},
 		{[]Verdict{{Check: "boot", Mark: Dead, Eye: Half}, {Check: "face", Mark: Loses, Eye: Open}}, Dead, Half},
 	} {
 		if mark, eye := Summary(c.marks, notice); mark != c.mark || eye != c.eye {

@@ -9,7 +9,8 @@ import (
 )
 
 // Priors of the explanations (house). A part is likelier to cost a function of its own family than another; for parted
-// mates the same, at a lower level. A piece that is simply bad and mates that fail only together always stand beside them.
+// mates the same, at a lower level. A piece that is simply bad and mates that fail only together always stand beside
+// them.
 const (
 	PriorDefault   = 0.1 // no family known
 	PriorRelated   = 0.2
@@ -31,8 +32,8 @@ type Skip struct {
 	Trial, Check, Why string
 }
 
-// Question turns what was seen on the study's build into the question for diagnose. Baselines enter as trials of own pieces,
-// which is what exonerates a piece on its own board.
+// Question turns what was seen on the study's build into the question for diagnose. Baselines enter as trials of own
+// pieces, which is what exonerates a piece on its own board.
 func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.Input, []Skip) {
 	in := diagnose.Input{Checks: s.Checks, Noise: Noise, Candidates: candidates,
 		Prior: diagnose.Prior{Default: PriorDefault, Atoms: map[string]map[string]float64{}}}
@@ -40,8 +41,9 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 	skips := []Skip{}
 	for _, b := range s.Baselines {
 		if b.Build == s.Build {
-			in.Trials = append(in.Trials, diagnose.Trial{ID: "baseline-" + b.Board.Unit, Results: counting(b.Results, s.Checks, nil),
-				Setup: diagnose.Setup{Atoms: bad(b.Board, nil, moved, true)}})
+			in.Trials = append(in.Trials, diagnose.Trial{ID: "baseline-" + b.Board.Unit,
+				Results: counting(b.Results, s.Checks, nil),
+				Setup:   diagnose.Setup{Atoms: bad(b.Board, nil, moved, true)}})
 		}
 	}
 	for _, d := range h.Trials {
@@ -62,11 +64,13 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 				}
 			}
 		}
-		in.Trials = append(in.Trials, diagnose.Trial{ID: d.ID, Setup: setup, Results: counting(d.Results, s.Checks, d.Skips)})
+		in.Trials = append(in.Trials, diagnose.Trial{ID: d.ID, Setup: setup,
+			Results: counting(d.Results, s.Checks, d.Skips)})
 	}
 	accidents := s.accidents(h, candidates)
 	for i := range in.Trials {
-		in.Trials[i].Atoms = slices.DeleteFunc(in.Trials[i].Atoms, func(a string) bool { return Nuisance(a) && len(accidents[a]) == 0 })
+		in.Trials[i].Atoms = slices.DeleteFunc(in.Trials[i].Atoms,
+			func(a string) bool { return Nuisance(a) && len(accidents[a]) == 0 })
 	}
 	names := map[string]bool{}
 	for _, t := range in.Trials {
@@ -97,9 +101,10 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 	return in, skips
 }
 
-// accidents lists the fittings and stuck losses that may explain something, and for which checks: those that were lost with them
-// and never passed with them, since a loose seat and a loss that stays show at every reading. A fitting needs two trials, or a
-// candidate that would keep it: in one trial alone a bad seat is what the noise of a reading stands for.
+// accidents lists the fittings and stuck losses that may explain something, and for which checks: those that were lost
+// with them and never passed with them, since a loose seat and a loss that stays show at every reading. A fitting needs
+// two trials, or a candidate that would keep it: in one trial alone a bad seat is what the noise of a reading stands
+// for.
 func (s Study) accidents(h History, candidates []diagnose.Candidate) map[string]map[string]bool {
 	lost, passed := map[string]map[string]int{}, map[string]map[string]bool{}
 	note := func(atom, check, result string) {
@@ -213,8 +218,8 @@ func (s Study) prior(atom, check string) float64 {
 	return PriorUnrelated
 }
 
-// Setup lists the explanations that a configuration brings into play: states, split mates, and as further atoms every moved
-// piece that may simply be bad and every pair of which neither is the board's own.
+// Setup lists the explanations that a configuration brings into play: states, split mates, and as further atoms every
+// moved piece that may simply be bad and every pair of which neither is the board's own.
 func (s Study) Setup(b Board, states map[string]string, pieces []Piece, moved []string) diagnose.Setup {
 	setup := diagnose.Setup{State: maps.Clone(states)}
 	if setup.State == nil {
@@ -241,7 +246,8 @@ func (s Study) Setup(b Board, states map[string]string, pieces []Piece, moved []
 	return setup
 }
 
-// Moved lists the ids of the pieces that ever sat in another phone, on the build that is asked about, and of those that may.
+// Moved lists the ids of the pieces that ever sat in another phone, on the build that is asked about, and of those that
+// may.
 func (s Study) Moved(h History) []string {
 	ids := slices.Clone(s.Movable)
 	for _, d := range h.Trials {
@@ -258,8 +264,9 @@ func (s Study) Moved(h History) []string {
 	return slices.Compact(ids)
 }
 
-// bad lists the atoms of the moved pieces that sit in this configuration. The pieces of the board itself are in play while
-// nothing else is (baselines and controls): what passes there makes them so unlikely that elsewhere they would only cost time.
+// bad lists the atoms of the moved pieces that sit in this configuration. The pieces of the board itself are in play
+// while nothing else is (baselines and controls): what passes there makes them so unlikely that elsewhere they would
+// only cost time.
 func bad(b Board, pieces []Piece, moved []string, control bool) []string {
 	var atoms []string
 	for _, id := range moved {

@@ -27,9 +27,9 @@ const (
 // settling is what must have gone by before a late reading counts as settled.
 var settling = []string{"restart", "charge", "settling"}
 
-// Verdict says what a part in this state does to a check on one build. P is the posterior that it costs the function, nil
-// when the trials contradict each other without noise. Missing are the conditions still open for a full eye; Aged says that a
-// newer build was seen.
+// Verdict says what a part in this state does to a check on one build. P is the posterior that it costs the function,
+// nil when the trials contradict each other without noise. Missing are the conditions still open for a full eye; Aged
+// says that a newer build was seen.
 type Verdict struct {
 	Slot    string   `json:"slot"`
 	State   string   `json:"state"`
@@ -47,7 +47,8 @@ type Verdict struct {
 // Grade judges one slot and state for one check from the question that was asked and its answer. A loss counts as known
 // from 0.9, as harmless up to 0.1. The eye opens fully only when every condition of its kind of verdict holds.
 func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, state, check string) Verdict {
-	v := Verdict{Slot: slot, State: state, Check: check, Mark: Untested, Eye: Shut, For: []string{}, Against: []string{}, Missing: []string{}}
+	v := Verdict{Slot: slot, State: state, Check: check, Mark: Untested, Eye: Shut, For: []string{},
+		Against: []string{}, Missing: []string{}}
 	atom := slot + ":" + state
 	cleared := map[string]bool{} // atoms that a passing trial exonerates
 	var with []diagnose.Trial
@@ -118,10 +119,12 @@ func (h History) trial(id string) *Derived {
 	return &h.Trials[k]
 }
 
-func (s Study) missingForLoss(h History, v Verdict, with []diagnose.Trial, cleared map[string]bool, atom string) []string {
+func (s Study) missingForLoss(h History, v Verdict, with []diagnose.Trial, cleared map[string]bool,
+	atom string) []string {
 	missing := []string{}
 	isolated := slices.ContainsFunc(with, func(t diagnose.Trial) bool {
-		return slices.Contains(v.For, t.ID) && !slices.ContainsFunc(t.AtomNames(), func(a string) bool { return a != atom && !cleared[a] })
+		return slices.Contains(v.For, t.ID) && !slices.ContainsFunc(t.AtomNames(),
+			func(a string) bool { return a != atom && !cleared[a] })
 	})
 	if !isolated {
 		missing = append(missing, "a lost trial in which every other suspect is cleared")
@@ -132,7 +135,8 @@ func (s Study) missingForLoss(h History, v Verdict, with []diagnose.Trial, clear
 			continue
 		}
 		for _, later := range h.Trials[i+1:] {
-			control = control || later.Board == t.Board && later.Results[v.Check] == "pass" && later.Skips[v.Check] == "" && later.States[v.Slot] == ""
+			control = control || later.Board == t.Board && later.Results[v.Check] == "pass" &&
+				later.Skips[v.Check] == "" && later.States[v.Slot] == ""
 		}
 		for _, p := range t.Pieces {
 			home = home || p.Slot == v.Slot && s.worksAtHome(h, p, v.Check)
@@ -182,8 +186,10 @@ func (s Study) missingForHarmless(h History, v Verdict, with []diagnose.Trial) [
 		if d.First != nil {
 			first = d.First[v.Check]
 		}
-		late = late || first == "pass" && !slices.ContainsFunc(settling, func(w string) bool { return !slices.Contains(d.Settled[v.Check], w) })
-		before = before || slices.ContainsFunc(s.Baselines, func(b Baseline) bool { return b.Board == d.Board && b.Results[v.Check] == "pass" })
+		late = late || first == "pass" && !slices.ContainsFunc(settling,
+			func(w string) bool { return !slices.Contains(d.Settled[v.Check], w) })
+		before = before || slices.ContainsFunc(s.Baselines,
+			func(b Baseline) bool { return b.Board == d.Board && b.Results[v.Check] == "pass" })
 	}
 	for _, c := range []struct {
 		holds bool
@@ -202,8 +208,8 @@ func (s Study) missingForHarmless(h History, v Verdict, with []diagnose.Trial) [
 	return missing
 }
 
-// Summary is the mark of a slot and state over all checks, with the least eye behind it. Notices name the checks that are
-// notices: a part that only brings notices works.
+// Summary is the mark of a slot and state over all checks, with the least eye behind it. Notices name the checks that
+// are notices: a part that only brings notices works.
 func Summary(verdicts []Verdict, notices func(check string) bool) (mark, eye string) {
 	mark, eye = Untested, Shut
 	worst := map[string]int{Untested: 0, Works: 1, Calibrated: 2, WithNotice: 3, Unsettled: 4, Loses: 5, Dead: 6}
@@ -252,8 +258,9 @@ type Cell struct {
 	Company []string `json:"company" nullable:"false" doc:"trials in which further parts were not own"`
 }
 
-// Factors fills the 2×2 (or 2×2×2) table of two or three slots for one check: every combination of own and other, empty cells
-// included. Trials with further parts that are not own count in their cell and are named as such; slots left off do not belong.
+// Factors fills the 2×2 (or 2×2×2) table of two or three slots for one check: every combination of own and other, empty
+// cells included. Trials with further parts that are not own count in their cell and are named as such; slots left off
+// do not belong.
 func (s Study) Factors(h History, slots []string, check string) []Cell {
 	cells := make([]Cell, 1<<len(slots))
 	for k := range cells {
@@ -326,7 +333,8 @@ func (s Study) Warnings(h History, name func(unit string) string) []Warning {
 		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(h.Damaged)) {
-		add("spoiled evidence", "The %s is damaged (%s): trials with it prove nothing.", said(id, name, s), h.Damaged[id])
+		add("spoiled evidence", "The %s is damaged (%s): trials with it prove nothing.", said(id, name, s),
+			h.Damaged[id])
 	}
 	for _, what := range slices.Sorted(maps.Keys(h.Damages)) {
 		if h.Damages[what] > 1 {
@@ -340,16 +348,19 @@ func (s Study) Warnings(h History, name func(unit string) string) []Warning {
 	}
 	if len(h.Marked) > 0 && len(h.Builds) > len(h.Marked) {
 		for _, unit := range h.Marked {
-			add("last control", "%s can no longer go back; every other unit stays as it is, as the control.", name(unit))
+			add("last control", "%s can no longer go back; every other unit stays as it is, as the control.",
+				name(unit))
 		}
 	}
 	if n := len(h.Trials); n > 0 {
 		d := h.Trials[n-1]
 		if own := s.ownIn(d); len(d.States) >= 3 && len(own) > 0 && len(own) <= 3 {
-			add("not all foreign", "%s is not all foreign: the %s in it is the board's own.", d.ID, strings.Join(own, " and the "))
+			add("not all foreign", "%s is not all foreign: the %s in it is the board's own.", d.ID,
+				strings.Join(own, " and the "))
 		}
 		if d.Results["boot"] == "lost" && len(MissingGate(d.DeadGate)) > 0 {
-			add("dead gate", "%s does not count as dead yet; still to try: %s.", d.ID, strings.Join(MissingGate(d.DeadGate), ", "))
+			add("dead gate", "%s does not count as dead yet; still to try: %s.", d.ID,
+				strings.Join(MissingGate(d.DeadGate), ", "))
 		}
 	}
 	return list
@@ -375,8 +386,8 @@ func said(id string, name func(string) string, s Study) string {
 	return id
 }
 
-// Unlearnable says what can no longer be learned once an irreversible act is done on a board: cells that were never seen on
-// the build it carries now, and the entry of the ledger.
+// Unlearnable says what can no longer be learned once an irreversible act is done on a board: cells that were never
+// seen on the build it carries now, and the entry of the ledger.
 func (s Study) Unlearnable(h History, kind, unit string, name func(string) string) []string {
 	if !Irreversible(kind) {
 		return nil
@@ -397,7 +408,8 @@ func (s Study) Unlearnable(h History, kind, unit string, name func(string) strin
 		if n == 1 {
 			what = "1 check was"
 		}
-		lost = append(lost, fmt.Sprintf("%s never seen in a trial on build %s; on %s that can never be made up for", what, h.Builds[unit], name(unit)))
+		lost = append(lost, fmt.Sprintf("%s never seen in a trial on build %s; on %s that can never be made up for",
+			what, h.Builds[unit], name(unit)))
 	}
 	if kind == Calibrate {
 		lost = append(lost, "the board's entry is replaced: the original becomes a stranger to it and needs calibration again, and the history marks the phone for good")

@@ -9,10 +9,9 @@ import (
 	"strings"
 )
 
-// Rank scores a query against the texts of one thing: each word of the query adds 3 for a whole word, 2 for the start of
-// one and 1 for a place inside; the sum is divided by the number of words. one more when a text is just the query. 0 means that
-// a word was not met at all. Cost is
-// linear in the texts.
+// Rank scores a query against the texts of one thing: each word of the query adds 3 for a whole word, 2 for the start
+// of one and 1 for a place inside; the sum is divided by the number of words. one more when a text is just the query. 0
+// means that a word was not met at all. Cost is linear in the texts.
 func Rank(query string, texts ...string) float64 {
 	words := split(query)
 	have := split(strings.Join(texts, " "))
@@ -47,5 +46,8 @@ func Rank(query string, texts ...string) float64 {
 }
 
 func split(s string) []string {
-	return strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return r == ' ' || r == '-' || r == '/' || r == ',' || r == ':' || r == '·' })
+	return strings.FieldsFunc(strings.ToLower(s), func(r rune) bool {
+		return r == ' ' || r == '-' || r == '/' ||
+			r == ',' || r == ':' || r == '·'
+	})
 }

@@ -8,7 +8,8 @@ func TestRank(t *testing.T) {
 		query string
 		want  float64
 	}{
-		{"battery", 4}, {"BATT", 2}, {"atter", 1}, {"drift 4 battery", 3}, {"battery, drift", 3}, {"drift 3 battery", 0},
+		{"battery", 4}, {"BATT", 2}, {"atter", 1}, {"drift 4 battery", 3}, {"battery, drift", 3}, {"drift 3 battery",
+			0},
 		{"pb-4417", 4}, {"", 0}, {" - ", 0}, {"drift batt", 2.5}, {"'; drop table parts", 0}, {"\x00", 0},
 	} {
 		if got := Rank(c.query, battery...); got != c.want {

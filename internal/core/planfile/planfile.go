@@ -1,5 +1,5 @@
-// Package planfile reads the plan of a model from a file: parts by name and steps by mark, as the demo world has them and as
-// the export writes them. An import is all or nothing.
+// Package planfile reads the plan of a model from a file: parts by name and steps by mark, as the demo world has them
+// and as the export writes them. An import is all or nothing.
 package planfile
 
 import (
@@ -105,7 +105,8 @@ func Read(file []byte) (Plan, error) {
 		if what := strings.TrimSpace(s.What); what == "" || len([]rune(what)) > 160 {
 			return p, fault.New(at+".what", s.What, "1 to 160 characters")
 		}
-		err := teardown.Step{Verb: s.Verb, Tool: s.Tool, Side: s.Side, Joint: s.Joint, Drive: s.Drive, Count: s.Count, DiameterMM: s.DiameterMM, LengthMM: s.LengthMM,
+		err := teardown.Step{Verb: s.Verb, Tool: s.Tool, Side: s.Side, Joint: s.Joint, Drive: s.Drive, Count: s.Count,
+			DiameterMM: s.DiameterMM, LengthMM: s.LengthMM,
 			Seconds: s.Seconds, WaitSeconds: s.WaitSeconds, Frees: s.Frees, Risk: s.Risk}.Check()
 		var f *fault.Fault
 		if errors.As(err, &f) {
@@ -120,7 +121,8 @@ func Read(file []byte) (Plan, error) {
 		for a, alt := range s.After {
 			for k, u := range alt {
 				if !marks[u] || u == s.Mark {
-					return p, fault.New(fmt.Sprintf("plan.steps[%d].after[%d][%d]", i, a, k), u, "the mark of another step")
+					return p, fault.New(fmt.Sprintf("plan.steps[%d].after[%d][%d]", i, a, k), u,
+						"the mark of another step")
 				}
 			}
 		}

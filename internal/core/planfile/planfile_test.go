@@ -28,7 +28,8 @@ func TestRead(t *testing.T) {
 		{`}]}`, `}]} {}`, "plan"},
 		{`"what":"rim"`, `"what":"rim","after":[["s2"]]`, "plan.steps"},
 	} {
-		if _, err := Read([]byte(strings.Replace(good, c.from, c.to, 1))); err == nil || !strings.Contains(err.Error(), c.field) {
+		if _, err := Read([]byte(strings.Replace(good, c.from, c.to, 1))); err == nil ||
+			!strings.Contains(err.Error(), c.field) {
 			t.Errorf("%s: %v, want a fault of %s", c.to, err, c.field)
 		}
 	}

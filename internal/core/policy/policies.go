@@ -31,8 +31,8 @@ func (g *Game) suspects() [][]string {
 	return list
 }
 
-// OneAtATime exchanges one suspect after the other, in the order of the slots, round and round; a second pass goes to the second
-// board.
+// OneAtATime exchanges one suspect after the other, in the order of the slots, round and round; a second pass goes to
+// the second board.
 func OneAtATime(g *Game) (Round, bool) {
 	units, list := g.units(), g.suspects()
 	same := func(a []string) func([]string) bool {
@@ -66,8 +66,8 @@ func BoardFirst(g *Game) (Round, bool) {
 	return OneAtATime(g)
 }
 
-// Halving exchanges the boards, then always half of the slots suspected for the first open check; the other half when that was
-// just seen, and single suspects at the end.
+// Halving exchanges the boards, then always half of the slots suspected for the first open check; the other half when
+// that was just seen, and single suspects at the end.
 func Halving(g *Game) (Round, bool) {
 	if len(g.Rounds) == 0 {
 		return g.round(g.Boards[0], g.all()), true
@@ -92,7 +92,8 @@ func Halving(g *Game) (Round, bool) {
 	return OneAtATime(g)
 }
 
-// Ours takes the arrangement and board that tell most per minute from where the bench stands, among those of [Game.Propose].
+// Ours takes the arrangement and board that tell most per minute from where the bench stands, among those of
+// [Game.Propose].
 func Ours(g *Game) (Round, bool) {
 	rounds := g.Propose()
 	kept := ""
@@ -125,9 +126,9 @@ func Ours(g *Game) (Round, bool) {
 	return rounds[best], true
 }
 
-// Propose lists rounds worth weighing: the whole board, the present arrangement on the other board, each slot more or less than
-// now, each suspect alone, and the arrangements that a search by halves and single steps finds to tell most per minute when the
-// explanations are taken as independent.
+// Propose lists rounds worth weighing: the whole board, the present arrangement on the other board, each slot more or
+// less than now, each suspect alone, and the arrangements that a search by halves and single steps finds to tell most
+// per minute when the explanations are taken as independent.
 func (g *Game) Propose() []Round {
 	var sets [][]string
 	seen := map[string]bool{}
@@ -220,7 +221,8 @@ func (g *Game) marginals() []odds {
 	return list
 }
 
-// guess is the information of a reading of an arrangement, summed over the open checks, when the explanations are independent.
+// guess is the information of a reading of an arrangement, summed over the open checks, when the explanations are
+// independent.
 func (g *Game) guess(set []string, marginal []odds) float64 {
 	sum := 0.0
 	fl, fp := g.Noise.FalseLoss, g.Noise.FalsePass
@@ -251,8 +253,8 @@ func coin(p float64) float64 {
 	return -p*math.Log2(p) - (1-p)*math.Log2(1-p)
 }
 
-// Sets lists the arrangements that the search of [Game.Propose] finds for a study that was read: those of several slots that
-// tell most per minute.
+// Sets lists the arrangements that the search of [Game.Propose] finds for a study that was read: those of several slots
+// that tell most per minute.
 func Sets(c Case, s ledger.Study, out diagnose.Output) [][]string {
 	g := &Game{Case: c, Study: s, Out: out, Bits: map[string]float64{}}
 	for _, u := range g.units() {

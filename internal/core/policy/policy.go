@@ -1,9 +1,10 @@
-// Package policy chooses which swap to make next, and plays whole studies by a policy, so that policies can be compared on the
-// same phones and a trainee's bench minutes with the advised ones.
+// Package policy chooses which swap to make next, and plays whole studies by a policy, so that policies can be compared
+// on the same phones and a trainee's bench minutes with the advised ones.
 //
-// Two phones lie open side by side. An arrangement is the set of slots whose pieces are exchanged; one arrangement can be read on
-// either board. All policies read by package diagnose and stop by the same rule: every marginal of every check is at most
-// [Cleared] or at least [Named], or hidden so that no exchange of a part or of mates tells [Worth] bits.
+// Two phones lie open side by side. An arrangement is the set of slots whose pieces are exchanged; one arrangement can
+// be read on either board. All policies read by package diagnose and stop by the same rule: every marginal of every
+// check is at most [Cleared] or at least [Named], or hidden so that no exchange of a part or of mates tells [Worth]
+// bits.
 package policy
 
 import (
@@ -26,8 +27,8 @@ type (
 	}
 )
 
-// Case is what everybody knows of a pair of phones. Cost is the minutes from one arrangement to another; Reseat those of taking
-// the exchanged pieces out and in again.
+// Case is what everybody knows of a pair of phones. Cost is the minutes from one arrangement to another; Reseat those
+// of taking the exchanged pieces out and in again.
 type Case struct {
 	Boards   [2]string
 	Slots    []Slot
@@ -53,8 +54,8 @@ type Phones interface {
 	Reset(board string)
 }
 
-// Round is one arrangement read on one board. Refit says that its pieces are taken out and in again first, since this board was
-// read in this arrangement before; Reset that the board is reset first, since losses stayed on it.
+// Round is one arrangement read on one board. Refit says that its pieces are taken out and in again first, since this
+// board was read in this arrangement before; Reset that the board is reset first, since losses stayed on it.
 type Round struct {
 	Board   string
 	Slots   []string
@@ -82,8 +83,8 @@ type Game struct {
 	unsettled []string // what open answers, until the next reading
 }
 
-// Worth is the information, in bits, below which an exchange is not made any more: what stays open then is hidden behind a known
-// culprit, and no exchange shows it.
+// Worth is the information, in bits, below which an exchange is not made any more: what stays open then is hidden
+// behind a known culprit, and no exchange shows it.
 const Worth = 0.002
 
 // Policy names the next round; ok is false when it has nothing to propose.
@@ -92,7 +93,8 @@ type Policy func(g *Game) (Round, bool)
 // longest is how many rounds a study may take before it is given up as not settled.
 const longest = 120
 
-// Baseline reads every check of both boards before anything is exchanged, and once more what was lost: the last reading counts.
+// Baseline reads every check of both boards before anything is exchanged, and once more what was lost: the last reading
+// counts.
 func Baseline(c Case, p Phones) map[string]map[string]string {
 	var all []string
 	for _, k := range c.Checks {
@@ -114,7 +116,8 @@ func Baseline(c Case, p Phones) map[string]map[string]string {
 
 // NewGame starts a study with what the boards showed before they were opened.
 func NewGame(c Case, baseline map[string]map[string]string) *Game {
-	g := &Game{Case: c, Study: ledger.Study{Build: "1", Newest: "1", Families: map[string]string{}, Concerns: map[string]string{}, Mates: c.Mates, Certain: c.Noise == diagnose.Noise{}}}
+	g := &Game{Case: c, Study: ledger.Study{Build: "1", Newest: "1", Families: map[string]string{},
+		Concerns: map[string]string{}, Mates: c.Mates, Certain: c.Noise == diagnose.Noise{}}}
 	for _, k := range c.Checks {
 		g.Study.Checks = append(g.Study.Checks, k.Name)
 		g.Study.Concerns[k.Name] = k.Family
@@ -127,7 +130,8 @@ func NewGame(c Case, baseline map[string]map[string]string) *Game {
 		}
 	}
 	for _, b := range c.Boards {
-		g.Study.Baselines = append(g.Study.Baselines, ledger.Baseline{Board: ledger.Board{Unit: b, Model: "m"}, Build: "1", Results: baseline[b]})
+		g.Study.Baselines = append(g.Study.Baselines, ledger.Baseline{Board: ledger.Board{Unit: b, Model: "m"},
+			Build: "1", Results: baseline[b]})
 	}
 	return g
 }
@@ -158,8 +162,8 @@ func (g *Game) open() []string {
 	return list
 }
 
-// Named and Cleared are the posteriors from which an explanation counts as a culprit, and as none. Clearing is strict: there are
-// many parts for each culprit, and one wrong pass must not clear it.
+// Named and Cleared are the posteriors from which an explanation counts as a culprit, and as none. Clearing is strict:
+// there are many parts for each culprit, and one wrong pass must not clear it.
 const (
 	Named   = 0.99
 	Cleared = 0.001
@@ -182,14 +186,16 @@ func (g *Game) read(rounds []Round) error {
 	var asked []diagnose.Candidate
 	for _, b := range g.Boards {
 		for k, u := range g.units() {
-			asked = append(asked, diagnose.Candidate{ID: "u." + b + "." + name(k), Minutes: 1, Unit: b, Setup: g.setup(b, u, true)})
+			asked = append(asked, diagnose.Candidate{ID: "u." + b + "." + name(k), Minutes: 1, Unit: b,
+				Setup: g.setup(b, u, true)})
 		}
 		if len(g.history.Ahead(ledger.Board{Unit: b, Model: "m"}, nil, nil, true)) == 0 {
 			break // no loss may have stayed on this board: the other would tell the same
 		}
 	}
 	for k, r := range rounds {
-		asked = append(asked, diagnose.Candidate{ID: name(k), Minutes: r.Minutes, Unit: r.Board, Setup: g.setup(r.Board, r.Slots, r.Refit)})
+		asked = append(asked, diagnose.Candidate{ID: name(k), Minutes: r.Minutes, Unit: r.Board,
+			Setup: g.setup(r.Board, r.Slots, r.Refit)})
 	}
 	s := g.Study
 	if open := g.open(); len(g.Out.Checks) > 0 {
@@ -329,9 +335,11 @@ func (g *Game) Reseated(board string, slots []string) ledger.Act {
 	return a
 }
 
-// Add takes a reading into the study: the slots with the other phone's pieces, those left off, and what was done before.
+// Add takes a reading into the study: the slots with the other phone's pieces, those left off, and what was done
+// before.
 func (g *Game) Add(board string, exchanged, off []string, before []ledger.Act, results map[string]string) {
-	t := ledger.Trial{ID: "t" + name(len(g.Study.Trials)), Board: ledger.Board{Unit: board, Model: "m"}, Build: "1", Before: before, Results: results}
+	t := ledger.Trial{ID: "t" + name(len(g.Study.Trials)), Board: ledger.Board{Unit: board, Model: "m"}, Build: "1",
+		Before: before, Results: results}
 	for _, s := range exchanged {
 		if !slices.Contains(off, s) {
 			t.Pieces = append(t.Pieces, g.piece(s, g.other(board)))
@@ -350,8 +358,8 @@ func (g *Game) Read() (diagnose.Output, error) {
 	return g.Out, err
 }
 
-// Play carries a study through until all is settled, or nothing more is proposed. The minutes of the baselines, which are the same
-// for every policy, are not counted.
+// Play carries a study through until all is settled, or nothing more is proposed. The minutes of the baselines, which
+// are the same for every policy, are not counted.
 func Play(c Case, p Phones, next Policy) (*Game, error) {
 	g := NewGame(c, Baseline(c, p))
 	for len(g.Rounds) < longest {

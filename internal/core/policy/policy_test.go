@@ -47,8 +47,10 @@ func (p *pair) Run(board string, checks []string, _ bool) map[string]string {
 }
 
 func phones(culprit string, sticky bool, noise diagnose.Noise) (*pair, policy.Case) {
-	p := &pair{slots: []string{"display", "strip", "battery", "camera", "coil", "port", "speaker", "motor"}, culprit: culprit, sticky: sticky, stuck: map[string]bool{}}
-	c := policy.Case{Boards: [2]string{"pine", "amber"}, Mates: [][2]string{{"display", "strip"}}, Noise: noise, Cost: p.cost,
+	p := &pair{slots: []string{"display", "strip", "battery", "camera", "coil", "port", "speaker", "motor"},
+		culprit: culprit, sticky: sticky, stuck: map[string]bool{}}
+	c := policy.Case{Boards: [2]string{"pine", "amber"}, Mates: [][2]string{{"display", "strip"}}, Noise: noise,
+		Cost:   p.cost,
 		Checks: []policy.Check{{Name: "face", Family: "SE", Seconds: 20}, {Name: "sound", Family: "SO", Seconds: 20}},
 		Reseat: func(s []string) float64 { return 2 * float64(len(s)) }}
 	for i, s := range p.slots {
@@ -62,14 +64,16 @@ func TestEveryPolicyFindsTheCulprit(t *testing.T) {
 	for _, noise := range []diagnose.Noise{{}, {FalseLoss: 0.03, FalsePass: 0.02}} {
 		for _, culprit := range []string{"strip", "camera", "none"} {
 			minutes := map[string]float64{}
-			for name, next := range map[string]policy.Policy{"single": policy.OneAtATime, "board": policy.BoardFirst, "half": policy.Halving, "ours": policy.Ours} {
+			for name, next := range map[string]policy.Policy{"single": policy.OneAtATime, "board": policy.BoardFirst,
+				"half": policy.Halving, "ours": policy.Ours} {
 				p, c := phones(culprit, false, noise)
 				g, err := policy.Play(c, p, next)
 				if err != nil {
 					t.Fatal(err)
 				}
 				named, _ := g.Named()
-				if culprit == "none" && len(named) > 0 || culprit != "none" && (len(named) != 1 || named[0] != [2]string{"face", culprit + ":stranger"}) || !g.Done() {
+				if culprit == "none" && len(named) > 0 || culprit != "none" &&
+					(len(named) != 1 || named[0] != [2]string{"face", culprit + ":stranger"}) || !g.Done() {
 					t.Errorf("%s, %s, noise %v: named %v, done %v", name, culprit, noise, named, g.Done())
 				}
 				minutes[name] = g.Minutes
@@ -81,8 +85,8 @@ func TestEveryPolicyFindsTheCulprit(t *testing.T) {
 	}
 }
 
-// TestALossThatStaysIsFoundOut: the policy puts the originals back, sees that the loss stayed, resets the board, and still names
-// the right part alone.
+// TestALossThatStaysIsFoundOut: the policy puts the originals back, sees that the loss stayed, resets the board, and
+// still names the right part alone.
 func TestALossThatStaysIsFoundOut(t *testing.T) {
 	p, c := phones("camera", true, diagnose.Noise{FalseLoss: 0.03, FalsePass: 0.02})
 	g, err := policy.Play(c, p, policy.Ours)
@@ -90,7 +94,8 @@ func TestALossThatStaysIsFoundOut(t *testing.T) {
 		t.Fatal(err)
 	}
 	named, cleared := g.Named()
-	if len(named) != 1 || named[0][1] != "camera:stranger" || slices.Contains(cleared, [2]string{"face", "camera:stranger"}) {
+	if len(named) != 1 || named[0][1] != "camera:stranger" ||
+		slices.Contains(cleared, [2]string{"face", "camera:stranger"}) {
 		t.Errorf("named %v after %d rounds", named, len(g.Rounds))
 	}
 	if !slices.ContainsFunc(g.Rounds, func(r policy.Round) bool { return len(r.Slots) == 0 }) {
@@ -98,8 +103,8 @@ func TestALossThatStaysIsFoundOut(t *testing.T) {
 	}
 }
 
-// dorfman is the expected tests a member when groups of n are pooled and lost ones tested singly: 1/n + 1 − (1 − p)^n (R. Dorfman,
-// "The detection of defective members of large populations", Annals of Mathematical Statistics 14, 1943).
+// dorfman is the expected tests a member when groups of n are pooled and lost ones tested singly: 1/n + 1 − (1 − p)^n
+// (R. Dorfman, "The detection of defective members of large populations", Annals of Mathematical Statistics 14, 1943).
 func dorfman(p float64, n int) float64 {
 	q := 1.0
 	for range n {
@@ -108,9 +113,9 @@ func dorfman(p float64, n int) float64 {
 	return 1/float64(n) + 1 - q
 }
 
-// TestGroupSizesAfterDorfman: his table says groups of 11 at 1 %, 8 at 2 %, 5 at 5 % and 4 at 10 %, with about 20, 27, 43 and 59 %
-// of the tests. The size that information proposes for a group of equal suspects is larger or the same, as one reading may
-// be followed by halves.
+// TestGroupSizesAfterDorfman: his table says groups of 11 at 1 %, 8 at 2 %, 5 at 5 % and 4 at 10 %, with about 20, 27,
+// 43 and 59 % of the tests. The size that information proposes for a group of equal suspects is larger or the same, as
+// one reading may be followed by halves.
 func TestGroupSizesAfterDorfman(t *testing.T) {
 	for _, c := range []struct {
 		p     float64
@@ -124,7 +129,8 @@ func TestGroupSizesAfterDorfman(t *testing.T) {
 			}
 		}
 		if best != c.n || dorfman(c.p, best) < c.share-0.006 || dorfman(c.p, best) > c.share+0.006 {
-			t.Errorf("prevalence %g: groups of %d at %.3f, his table says %d at %g", c.p, best, dorfman(c.p, best), c.n, c.share)
+			t.Errorf("prevalence %g: groups of %d at %.3f, his table says %d at %g", c.p, best, dorfman(c.p, best),
+				c.n, c.share)
 		}
 		in := diagnose.Input{Checks: []string{"c"}, Prior: diagnose.Prior{Default: c.p}, Brief: true}
 		for n := 1; n <= 40; n++ {
@@ -132,7 +138,8 @@ func TestGroupSizesAfterDorfman(t *testing.T) {
 			for i := range n {
 				s.State[string(rune('A'+i))] = "stranger"
 			}
-			in.Candidates = append(in.Candidates, diagnose.Candidate{ID: "g" + string(rune('a'+n/10)) + string(rune('a'+n%10)), Minutes: 1, Setup: s})
+			in.Candidates = append(in.Candidates, diagnose.Candidate{ID: "g" + string(rune('a'+n/10)) +
+				string(rune('a'+n%10)), Minutes: 1, Setup: s})
 		}
 		out, err := diagnose.Run(in)
 		if err != nil {
@@ -145,8 +152,8 @@ func TestGroupSizesAfterDorfman(t *testing.T) {
 	}
 }
 
-// TestWhatIsProposed: always the whole board, the present arrangement, the originals, and every suspect alone; nothing twice; a
-// board that was read in this arrangement is fitted anew first.
+// TestWhatIsProposed: always the whole board, the present arrangement, the originals, and every suspect alone; nothing
+// twice; a board that was read in this arrangement is fitted anew first.
 func TestWhatIsProposed(t *testing.T) {
 	p, c := phones("camera", false, diagnose.Noise{FalseLoss: 0.03, FalsePass: 0.02})
 	g := policy.NewGame(c, policy.Baseline(c, p))
@@ -174,7 +181,8 @@ func TestWhatIsProposed(t *testing.T) {
 		return seen
 	}
 	seen := look()
-	for _, want := range []string{"pine", "amber", "pine camera", "amber strip", "pine battery camera coil display motor port speaker strip", "pine display strip"} {
+	for _, want := range []string{"pine", "amber", "pine camera", "amber strip",
+		"pine battery camera coil display motor port speaker strip", "pine display strip"} {
 		if _, ok := seen[want]; !ok {
 			t.Errorf("%q is not proposed", want)
 		}

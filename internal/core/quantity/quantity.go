@@ -4,8 +4,8 @@
 //	q, _ := quantity.Read([]float64{3.41, 3.43, 3.42}, 0.01, "mm")
 //	d := quantity.Compare(q, other) // d.Resolved: the difference is more than noise
 //
-// Uncertainties follow JCGM 100:2008 (GUM): a reading of a digital instrument of resolution r has u = r/(2√3) (F.2.2.1),
-// n repeats contribute s/√n (4.2.3), and both combine in quadrature (5.1.2).
+// Uncertainties follow JCGM 100:2008 (GUM): a reading of a digital instrument of resolution r has u = r/(2√3)
+// (F.2.2.1), n repeats contribute s/√n (4.2.3), and both combine in quadrature (5.1.2).
 package quantity
 
 import (
@@ -63,8 +63,8 @@ func Digit(text string) float64 {
 	return 1
 }
 
-// Difference is b − a with its standard uncertainty. Resolved says that |Δ| > 2·√(u₁²+u₂²); otherwise the two are not told
-// apart. Percent is relative to a, with its own standard uncertainty (first order; 0 when a is 0).
+// Difference is b − a with its standard uncertainty. Resolved says that |Δ| > 2·√(u₁²+u₂²); otherwise the two are not
+// told apart. Percent is relative to a, with its own standard uncertainty (first order; 0 when a is 0).
 type Difference struct {
 	Value    float64 `json:"value"`
 	U        float64 `json:"u"`
@@ -123,8 +123,8 @@ type BatteryDoubt struct {
 	Corrections []Correction `json:"corrections" nullable:"false" doc:"single digits that fit, the likeliest first"`
 }
 
-// Battery objects to figures whose voltage is outside LeastVolts to MostVolts and lists every single-digit correction that
-// fits, those nearest to the voltage of the sibling packs first. It returns nil when there is nothing to say.
+// Battery objects to figures whose voltage is outside LeastVolts to MostVolts and lists every single-digit correction
+// that fits, those nearest to the voltage of the sibling packs first. It returns nil when there is nothing to say.
 func Battery(p Pack, siblings []Pack) *BatteryDoubt {
 	v := p.Volts()
 	if v == 0 || v >= LeastVolts && v <= MostVolts {
@@ -179,7 +179,8 @@ func Digits(x float64) []float64 {
 	return found
 }
 
-// Sum objects to a total that differs from the sum of its lines by more than the uncertainty allows (2σ); "" when it holds.
+// Sum objects to a total that differs from the sum of its lines by more than the uncertainty allows (2σ); "" when it
+// holds.
 func Sum(total Quantity, lines []Quantity) string {
 	sum, u := 0.0, total.U
 	for _, l := range lines {
@@ -188,7 +189,8 @@ func Sum(total Quantity, lines []Quantity) string {
 	if math.Abs(sum-total.Value) <= 2*u+1e-9*math.Abs(total.Value) {
 		return ""
 	}
-	return fmt.Sprintf("the lines add up to %.4g %s, not to %.4g %s: is one missing, or was one misread?", sum, total.Unit, total.Value, total.Unit)
+	return fmt.Sprintf("the lines add up to %.4g %s, not to %.4g %s: is one missing, or was one misread?", sum,
+		total.Unit, total.Value, total.Unit)
 }
 
 // Turned says that two packs rank one way by charge and the other way by energy, which one chemistry does not do.
@@ -196,7 +198,8 @@ func Turned(a, b Pack) bool {
 	return a.MAh > 0 && b.MAh > 0 && a.Wh > 0 && b.Wh > 0 && (a.MAh-b.MAh)*(a.Wh-b.Wh) < 0
 }
 
-// Nearer suggests a figure with one digit or the decimal point changed that lies within the limits; x itself when it does.
+// Nearer suggests a figure with one digit or the decimal point changed that lies within the limits; x itself when it
+// does.
 func Nearer(x, least, most float64) (float64, bool) {
 	if x >= least && x <= most {
 		return x, true

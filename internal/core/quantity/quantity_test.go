@@ -15,8 +15,8 @@ func near(t *testing.T, what string, got, want, tol float64) {
 	}
 }
 
-// TestRead checks against gonum's mean and standard deviation, and against JCGM 100:2008, F.2.2.1: a resolution δx gives
-// u² = (δx)²/12, u = 0.29 δx.
+// TestRead checks against gonum's mean and standard deviation, and against JCGM 100:2008, F.2.2.1: a resolution δx
+// gives u² = (δx)²/12, u = 0.29 δx.
 func TestRead(t *testing.T) {
 	one, err := Read([]float64{3.4}, 1, "mm")
 	if err != nil {
@@ -41,7 +41,8 @@ func TestRead(t *testing.T) {
 	}
 }
 
-// TestCompare checks the propagation of the percentage against a finite difference of the function itself (JCGM 100, 5.1.3).
+// TestCompare checks the propagation of the percentage against a finite difference of the function itself (JCGM 100,
+// 5.1.3).
 func TestCompare(t *testing.T) {
 	a, b := Quantity{200, 0.3, "g", 1}, Quantity{203, 0.4, "g", 1}
 	d, err := Compare(a, b)
@@ -61,8 +62,8 @@ func TestCompare(t *testing.T) {
 	}
 }
 
-// TestBattery: the two plausible packs and the misread one are common practice, no source; the six corrections are found by
-// trying all single-digit changes by hand below.
+// TestBattery: the two plausible packs and the misread one are common practice, no source; the six corrections are
+// found by trying all single-digit changes by hand below.
 func TestBattery(t *testing.T) {
 	for _, p := range []Pack{{3582, 13.94, 1}, {3274, 12.83, 1}, {0, 12, 1}, {5000, 38.7, 2}} {
 		if d := Battery(p, nil); d != nil {
@@ -101,7 +102,8 @@ func TestSuspicions(t *testing.T) {
 	if !Turned(Pack{3600, 13, 1}, Pack{3500, 14, 1}) || Turned(Pack{3600, 14, 1}, Pack{3500, 13, 1}) {
 		t.Error("rank by charge and by energy")
 	}
-	for _, c := range []struct{ x, least, most, want float64 }{{7.5, 1, 9, 7.5}, {72, 0.5, 12, 12}, {735, 60, 80, 73.5}} {
+	for _, c := range []struct{ x, least, most, want float64 }{{7.5, 1, 9, 7.5}, {72, 0.5, 12, 12},
+		{735, 60, 80, 73.5}} {
 		if y, ok := Nearer(c.x, c.least, c.most); !ok || y != c.want {
 			t.Errorf("Nearer(%v, %v, %v) = %v, %v", c.x, c.least, c.most, y, ok)
 		}

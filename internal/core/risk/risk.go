@@ -46,8 +46,8 @@ type Count struct {
 	N int `json:"n"`
 }
 
-// Interval is the exact two-sided 95 % interval of a chance (C. J. Clopper and E. S. Pearson, Biometrika 26, 1934): the beta
-// quantiles B(0.025; k, n−k+1) and B(0.975; k+1, n−k). Nothing is known at n = 0: 0 to 1.
+// Interval is the exact two-sided 95 % interval of a chance (C. J. Clopper and E. S. Pearson, Biometrika 26, 1934): the
+// beta quantiles B(0.025; k, n−k+1) and B(0.975; k+1, n−k). Nothing is known at n = 0: 0 to 1.
 func (c Count) Interval() (low, high float64) {
 	low, high = 0, 1
 	k, n := float64(c.K), float64(c.N)

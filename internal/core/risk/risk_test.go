@@ -7,8 +7,8 @@ import (
 	"gonum.org/v1/gonum/stat/distuv"
 )
 
-// TestInterval checks the quantiles by what defines them: at the lower end the binomial tail P(X ≥ k) is 2.5 %, at the upper
-// end P(X ≤ k) is (gonum's binomial distribution); and against textbook values.
+// TestInterval checks the quantiles by what defines them: at the lower end the binomial tail P(X ≥ k) is 2.5 %, at the
+// upper end P(X ≤ k) is (gonum's binomial distribution); and against textbook values.
 func TestInterval(t *testing.T) {
 	for n := 1; n <= 60; n++ {
 		for k := 0; k <= n; k++ {
@@ -34,8 +34,8 @@ func TestInterval(t *testing.T) {
 			t.Errorf("%d of %d: %.4f to %.4f, want %.3f to %.3f", c.k, c.n, lo, hi, c.lo, c.hi)
 		}
 	}
-	// Nothing in n: the upper end is 1 − 0.025^(1/n), near 3.69/n; the one-sided 95 % one is near 3/n (rule of three: J. A.
-	// Hanley and A. Lippman-Hand, JAMA 249, 1983; from memory).
+	// Nothing in n: the upper end is 1 − 0.025^(1/n), near 3.69/n; the one-sided 95 % one is near 3/n (rule of three:
+	// J. A. Hanley and A. Lippman-Hand, JAMA 249, 1983; from memory).
 	for _, n := range []int{10, 50, 300} {
 		_, hi := Count{0, n}.Interval()
 		if want := 1 - math.Pow(0.025, 1/float64(n)); math.Abs(hi-want) > 1e-9 {

@@ -22,10 +22,11 @@ type strand struct {
 	from    *strand
 }
 
-// beam finds a good order of a selection by carrying the most promising ones on from change to change; every step that needs
-// no change is taken at once. It is fast on a thousand steps and promises nothing about the best.
+// beam finds a good order of a selection by carrying the most promising ones on from change to change; every step that
+// needs no change is taken at once. It is fast on a thousand steps and promises nothing about the best.
 func (j *job) beam(follow [][]int, waiting []int, c *chains, width int) (seq []int, cost float64) {
-	first := &strand{done: make([]uint64, (len(j.need)+63)/64), waiting: slices.Clone(waiting), tools: make([]int, j.tools), at: j.start()}
+	first := &strand{done: make([]uint64, (len(j.need)+63)/64), waiting: slices.Clone(waiting),
+		tools: make([]int, j.tools), at: j.start()}
 	for k, w := range waiting {
 		if w == 0 {
 			first.ready = append(first.ready, k)
@@ -51,7 +52,8 @@ func (j *job) beam(follow [][]int, waiting []int, c *chains, width int) (seq []i
 					continue
 				}
 				tried = append(tried, at)
-				y := &strand{done: slices.Clone(s.done), waiting: slices.Clone(s.waiting), ready: slices.Clone(s.ready), tools: slices.Clone(s.tools),
+				y := &strand{done: slices.Clone(s.done), waiting: slices.Clone(s.waiting),
+					ready: slices.Clone(s.ready), tools: slices.Clone(s.tools),
 					at: at, g: s.g + extra, count: s.count, from: s}
 				j.take(y, k, follow)
 				j.spin(y, follow)
@@ -73,7 +75,10 @@ func (j *job) beam(follow [][]int, waiting []int, c *chains, width int) (seq []i
 				next = append(next, y)
 			}
 		}
-		slices.SortStableFunc(next, func(a, b *strand) int { return cmp.Or(cmp.Compare(a.f, b.f), cmp.Compare(b.count, a.count)) })
+		slices.SortStableFunc(next, func(a, b *strand) int {
+			return cmp.Or(cmp.Compare(a.f, b.f),
+				cmp.Compare(b.count, a.count))
+		})
 		next = next[:min(width, len(next))]
 		if next[0].count == len(j.need) {
 			return j.unwind(next[0]), j.base + next[0].g

@@ -8,12 +8,14 @@ import (
 	"time"
 )
 
-// layered is an instance of a phone's kind: n steps in layers, tools and sides mixed, every eighth step with a second way.
+// layered is an instance of a phone's kind: n steps in layers, tools and sides mixed, every eighth step with a second
+// way.
 func layered(seed uint64, n int) Input {
 	r := rand.New(rand.NewPCG(seed, 9))
 	in := Input{Goal: []string{"x"}, ToolChangeSeconds: 6, FlipSeconds: 4}
 	for i := range n {
-		s := Step{ID: fmt.Sprintf("s%03d", i), Tool: []string{"", "a", "b", "c", "d"}[r.IntN(5)], Side: []string{"front", "back", "any", "any"}[r.IntN(4)], Seconds: float64(3 + r.IntN(40))}
+		s := Step{ID: fmt.Sprintf("s%03d", i), Tool: []string{"", "a", "b", "c", "d"}[r.IntN(5)],
+			Side: []string{"front", "back", "any", "any"}[r.IntN(4)], Seconds: float64(3 + r.IntN(40))}
 		if i > 1 {
 			alt := []string{fmt.Sprintf("s%03d", r.IntN(i)), fmt.Sprintf("s%03d", max(0, i-1-r.IntN(4)))}
 			s.After = [][]string{alt}
@@ -67,7 +69,8 @@ func family(seed uint64, n, choices, tools int) Input {
 	in := Input{Goal: []string{"x"}, ToolChangeSeconds: 6, FlipSeconds: 4}
 	id := func(i int) string { return fmt.Sprintf("s%04d", i) }
 	for i := range n {
-		s := Step{ID: id(i), Seconds: float64(3 + r.IntN(60)), Side: []string{"front", "back", "any", "any", "any"}[r.IntN(5)]}
+		s := Step{ID: id(i), Seconds: float64(3 + r.IntN(60)),
+			Side: []string{"front", "back", "any", "any", "any"}[r.IntN(5)]}
 		if k := r.IntN(tools + 2); k < tools {
 			s.Tool = fmt.Sprintf("t%d", k)
 		}
@@ -116,7 +119,8 @@ func TestLargePlans(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if out.Bound > out.Objective+1e-6 || out.Bound < out.Objective*0.8 || out.Proven != (out.Objective-out.Bound < 1e-6) {
+		if out.Bound > out.Objective+1e-6 || out.Bound < out.Objective*0.8 ||
+			out.Proven != (out.Objective-out.Bound < 1e-6) {
 			t.Errorf("%d steps: %g s, bound %g, proven %v", n, out.Objective, out.Bound, out.Proven)
 		}
 		done := map[string]bool{}
@@ -135,14 +139,17 @@ func TestLargePlans(t *testing.T) {
 		}
 		small := in
 		small.Effort = 1
-		if quick, err := Solve(small); err != nil || quick.Bound > out.Objective+1e-6 || quick.Objective < out.Bound-1e-6 {
-			t.Errorf("%d steps at effort 1: %g, bound %g, against %g: %v", n, quick.Objective, quick.Bound, out.Objective, err)
+		if quick, err := Solve(small); err != nil || quick.Bound > out.Objective+1e-6 ||
+			quick.Objective < out.Bound-1e-6 {
+			t.Errorf("%d steps at effort 1: %g, bound %g, against %g: %v", n, quick.Objective, quick.Bound,
+				out.Objective, err)
 		}
 	}
 }
 
 func BenchmarkSolve(b *testing.B) {
-	for _, c := range []struct{ n, choices, tools int }{{20, 3, 4}, {40, 5, 5}, {60, 8, 6}, {200, 12, 8}, {1000, 20, 10}} {
+	for _, c := range []struct{ n, choices, tools int }{{20, 3, 4}, {40, 5, 5}, {60, 8, 6}, {200, 12, 8},
+		{1000, 20, 10}} {
 		b.Run(fmt.Sprintf("steps=%d", c.n), func(b *testing.B) {
 			proven, runs := 0, 0
 			var gaps, times []float64

@@ -6,16 +6,16 @@ import (
 )
 
 // chains bounds what precedence forces: whatever the order, the steps of a chain follow each other, so that the changes
-// along it are made. change[k][t] is the greatest number of tool changes along a chain that starts with local step k when
-// tool t is in hand, on[k][t] the tools of that chain, flip[k][s] the same for turning the phone over.
+// along it are made. change[k][t] is the greatest number of tool changes along a chain that starts with local step k
+// when tool t is in hand, on[k][t] the tools of that chain, flip[k][s] the same for turning the phone over.
 type chains struct {
 	change [][]int32
 	on     [][]uint64
 	flip   [][3]int32
 }
 
-// link turns a selection into local numbers: what follows each step, how many it waits for, and an order in which every step
-// comes after its prerequisites; ok is false for a cycle.
+// link turns a selection into local numbers: what follows each step, how many it waits for, and an order in which every
+// step comes after its prerequisites; ok is false for a cycle.
 func link(need []int, pre [][]int, size int) (follow [][]int, waiting, order []int, ok bool) {
 	local := make([]int, size)
 	for k, i := range need {
@@ -61,7 +61,8 @@ func (p *plan) newChains(need []int, follow [][]int, order []int) *chains {
 			}
 			far, with := int32(0), uint64(0)
 			for _, f := range follow[k] {
-				if d, w := c.change[f][hand], c.on[f][hand]; d > far || d == far && word.OnesCount64(w) < word.OnesCount64(with) {
+				if d, w := c.change[f][hand], c.on[f][hand]; d > far || d == far &&
+					word.OnesCount64(w) < word.OnesCount64(with) {
 					far, with = d, w
 				}
 			}
@@ -93,8 +94,8 @@ func mask(tool int) uint64 {
 	return 1 << tool
 }
 
-// beyond bounds the cost of the changes still ahead of a cursor when the local steps in left remain; tools are those of the
-// steps that remain. A tool that the longest chain does not use is one change more.
+// beyond bounds the cost of the changes still ahead of a cursor when the local steps in left remain; tools are those of
+// the steps that remain. A tool that the longest chain does not use is one change more.
 func (c *chains) beyond(p *plan, at cursor, left func(yield func(int) bool), tools uint64) float64 {
 	most, flips := int32(word.OnesCount64(tools&^mask(at.tool))), int32(0)
 	for k := range left {

@@ -7,8 +7,8 @@ import (
 	"testing"
 )
 
-// TestChainsAreTrueBounds: on random AND graphs the bound of the chains never exceeds the best order, found by trying all of them
-// with the second reading of the cost rules; and it is often more than counting tools.
+// TestChainsAreTrueBounds: on random AND graphs the bound of the chains never exceeds the best order, found by trying
+// all of them with the second reading of the cost rules; and it is often more than counting tools.
 func TestChainsAreTrueBounds(t *testing.T) {
 	tight, graphs := 0, 0
 	for seed := range uint64(400) {
@@ -85,7 +85,8 @@ func derivations(in Input, id string, depth int) [][]string {
 	return all
 }
 
-// TestMusts: what is said to be needed whatever is chosen lies in every derivation, and nothing that lies in all of them is missed.
+// TestMusts: what is said to be needed whatever is chosen lies in every derivation, and nothing that lies in all of
+// them is missed.
 func TestMusts(t *testing.T) {
 	checked := 0
 	for seed := range uint64(300) {

@@ -7,8 +7,8 @@ import (
 	"waryowl/internal/core/fault"
 )
 
-// HarvestInput asks which parts of a donor phone pay for their minutes. Value and Rate are money in minor units (Rate per
-// second of hands-on time), so that they compare; parts without a value come out only on the way to others.
+// HarvestInput asks which parts of a donor phone pay for their minutes. Value and Rate are money in minor units (Rate
+// per second of hands-on time), so that they compare; parts without a value come out only on the way to others.
 type HarvestInput struct {
 	Steps             []Step             `json:"steps" nullable:"false"`
 	Value             map[string]float64 `json:"value" doc:"part: what it is worth unhurt, minor units"`
@@ -18,8 +18,8 @@ type HarvestInput struct {
 	Selections        int                `json:"selections,omitempty" minimum:"1" doc:"selections of alternatives to try; 4096 by default"`
 }
 
-// HarvestOutput is the best set found. Net = Worth − Rate·Seconds, with the tool changes and flips of the walked order, which
-// Bound leaves out: it is a true upper bound of Net. Proven says that nothing nets more.
+// HarvestOutput is the best set found. Net = Worth − Rate·Seconds, with the tool changes and flips of the walked order,
+// which Bound leaves out: it is a true upper bound of Net. Proven says that nothing nets more.
 type HarvestOutput struct {
 	Take     []string           `json:"take" nullable:"false" doc:"valued parts to take, in the order in which they come out"`
 	Leave    []string           `json:"leave" nullable:"false" doc:"valued parts that do not pay"`
@@ -32,10 +32,11 @@ type HarvestOutput struct {
 	Survival map[string]float64 `json:"survival"`
 }
 
-// Harvest finds the parts of a donor that pay. Within one selection of alternatives the steps form an AND graph, and the best
-// set is a maximum-weight closure, found as a minimum cut (J.-C. Picard, "Maximal closure of a graph and applications to
-// combinatorial problems", Management Science 22, 1976). A part's worth is its value × its survival over the steps that must
-// come before it. Selections are enumerated while they are few; beyond Selections the rest is bounded by its total value.
+// Harvest finds the parts of a donor that pay. Within one selection of alternatives the steps form an AND graph, and
+// the best set is a maximum-weight closure, found as a minimum cut (J.-C. Picard, "Maximal closure of a graph and
+// applications to combinatorial problems", Management Science 22, 1976). A part's worth is its value × its survival
+// over the steps that must come before it. Selections are enumerated while they are few; beyond Selections the rest is
+// bounded by its total value.
 func Harvest(in HarvestInput) (HarvestOutput, error) {
 	if in.Selections == 0 {
 		in.Selections = 4096
@@ -58,7 +59,8 @@ func Harvest(in HarvestInput) (HarvestOutput, error) {
 	if len(in.Value) == 0 {
 		return HarvestOutput{}, fault.New("value", "nothing", "a value for at least one part")
 	}
-	p, err := newPlan(Input{Steps: in.Steps, Goal: sortedKeys(in.Value), ToolChangeSeconds: in.ToolChangeSeconds, FlipSeconds: in.FlipSeconds})
+	p, err := newPlan(Input{Steps: in.Steps, Goal: sortedKeys(in.Value), ToolChangeSeconds: in.ToolChangeSeconds,
+		FlipSeconds: in.FlipSeconds})
 	if err != nil {
 		return HarvestOutput{}, err
 	}
@@ -91,7 +93,8 @@ func Harvest(in HarvestInput) (HarvestOutput, error) {
 	return best, nil
 }
 
-// eachSelection sets choice to every combination of alternatives, at most limit of them; false says that some were left out.
+// eachSelection sets choice to every combination of alternatives, at most limit of them; false says that some were left
+// out.
 func (p *plan) eachSelection(choice []int, i, limit int, visit func()) bool {
 	count := 0
 	var from func(i int) bool
@@ -168,7 +171,8 @@ func (p *plan) closure(choice []int, in HarvestInput) (set []bool, weight float6
 	return cut.reach(n)[:n], total - flow
 }
 
-// walk turns a set of steps into an order with its real seconds, and gives up parts whose own way costs more than they bring.
+// walk turns a set of steps into an order with its real seconds, and gives up parts whose own way costs more than they
+// bring.
 func (p *plan) walk(in HarvestInput, set []bool) (HarvestOutput, string) {
 	var goal []string
 	for i, s := range p.steps {
@@ -181,11 +185,13 @@ func (p *plan) walk(in HarvestInput, set []bool) (HarvestOutput, string) {
 	slices.Sort(goal)
 	best, key := HarvestOutput{}, ""
 	for len(goal) > 0 {
-		out, err := Solve(Input{Steps: in.Steps, Goal: goal, ToolChangeSeconds: in.ToolChangeSeconds, FlipSeconds: in.FlipSeconds, Effort: 20_000})
+		out, err := Solve(Input{Steps: in.Steps, Goal: goal, ToolChangeSeconds: in.ToolChangeSeconds,
+			FlipSeconds: in.FlipSeconds, Effort: 20_000})
 		if err != nil {
 			break
 		}
-		h := HarvestOutput{Take: []string{}, Steps: out.Steps, Seconds: out.AttendedSeconds, Survival: map[string]float64{}}
+		h := HarvestOutput{Take: []string{}, Steps: out.Steps, Seconds: out.AttendedSeconds,
+			Survival: map[string]float64{}}
 		for _, part := range out.Freed {
 			if in.Value[part] > 0 {
 				alive := 1.0
@@ -213,7 +219,8 @@ func (p *plan) walk(in HarvestInput, set []bool) (HarvestOutput, string) {
 	return best, key
 }
 
-// cut is a flow network; Dinic's algorithm (E. A. Dinic, 1970) leaves the residual graph whose reachable side is the closure.
+// cut is a flow network; Dinic's algorithm (E. A. Dinic, 1970) leaves the residual graph whose reachable side is the
+// closure.
 type cut struct {
 	head []int
 	next []int

@@ -11,7 +11,8 @@ import (
 	"gonum.org/v1/gonum/graph/simple"
 )
 
-// bruteHarvest tries every set of steps that can be carried out, in the plain reading: no changes, survival over the set.
+// bruteHarvest tries every set of steps that can be carried out, in the plain reading: no changes, survival over the
+// set.
 func bruteHarvest(in HarvestInput) float64 {
 	best := 0.0
 	index := map[string]int{}
@@ -114,7 +115,8 @@ func TestMaxFlow(t *testing.T) {
 				}
 			}
 		}
-		if got, want := c.maxFlow(0, n-1), network.MaxFlowDinic(g, simple.Node(0), simple.Node(n-1), -1); math.Abs(got-want) > 1e-9 {
+		if got, want := c.maxFlow(0, n-1), network.MaxFlowDinic(g, simple.Node(0), simple.Node(n-1),
+			-1); math.Abs(got-want) > 1e-9 {
 			t.Fatalf("seed %d: %g, gonum %g", seed, got, want)
 		}
 	}
@@ -122,12 +124,15 @@ func TestMaxFlow(t *testing.T) {
 
 func TestHarvestCountsChangesAndRisk(t *testing.T) {
 	in := HarvestInput{Rate: 1, ToolChangeSeconds: 6, Value: map[string]float64{"camera": 40, "clip": 3},
-		Steps: []Step{{ID: "a", Tool: "blade", Seconds: 10, Frees: []string{"camera"}, Risk: map[string]float64{"camera": 0.25}}, {ID: "b", Tool: "driver", Seconds: 2, Frees: []string{"clip"}}}}
+		Steps: []Step{{ID: "a", Tool: "blade", Seconds: 10, Frees: []string{"camera"},
+			Risk: map[string]float64{"camera": 0.25}}, {ID: "b", Tool: "driver", Seconds: 2, Frees: []string{"clip"}}}}
 	out, err := Harvest(in)
 	if err != nil || !slices.Equal(out.Take, []string{"camera"}) || out.Net != 40*0.75-16 {
 		t.Errorf("%+v, %v: the clip's 3 do not pay for 2 s and a change of 6 s", out, err)
 	}
-	for _, bad := range []HarvestInput{{Steps: in.Steps}, {Steps: in.Steps, Value: map[string]float64{"ghost": 1}}, {Steps: in.Steps, Value: map[string]float64{"clip": -1}}, {Steps: in.Steps, Value: in.Value, Rate: math.NaN()}} {
+	for _, bad := range []HarvestInput{{Steps: in.Steps}, {Steps: in.Steps, Value: map[string]float64{"ghost": 1}},
+		{Steps: in.Steps, Value: map[string]float64{"clip": -1}},
+		{Steps: in.Steps, Value: in.Value, Rate: math.NaN()}} {
 		if _, err := Harvest(bad); err == nil {
 			t.Errorf("%+v was not refused", bad.Value)
 		}

@@ -51,7 +51,8 @@ func newPlan(in Input) (*plan, error) {
 	if _, ok := sides[in.SideUp]; !ok || in.SideUp == "any" {
 		return nil, fault.New("side_up", in.SideUp, "front, back or empty")
 	}
-	p := &plan{in: in, steps: slices.Clone(in.Steps), index: map[string]int{}, freeby: map[string][]int{}, freed: map[string]bool{}}
+	p := &plan{in: in, steps: slices.Clone(in.Steps), index: map[string]int{}, freeby: map[string][]int{},
+		freed: map[string]bool{}}
 	if err := checkSteps(in.Steps); err != nil {
 		return nil, err
 	}

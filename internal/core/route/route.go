@@ -54,9 +54,9 @@ type Input struct {
 }
 
 // Output is the way. Objective and Bound are in the unit of Minimise. Depth counts operations that finish with the
-// removal of a part and/or with a change of tool (Regulation (EU) 2023/1669, Annex IV; from memory). Proven concerns the
-// Objective alone: false means a legal route with a true lower Bound. Survival is the chance, per part at risk on this
-// route, that it is not hurt.
+// removal of a part and/or with a change of tool (Regulation (EU) 2023/1669, Annex IV; from memory). Proven concerns
+// the Objective alone: false means a legal route with a true lower Bound. Survival is the chance, per part at risk on
+// this route, that it is not hurt.
 type Output struct {
 	Objective       float64            `json:"objective"`
 	Steps           []string           `json:"steps" nullable:"false"`
@@ -86,7 +86,8 @@ func (u *Unreachable) Error() string {
 			strings.Join(u.Blocked, ", "), strings.Join(append(slices.Clone(u.Cycle), u.Cycle[0]), " → "))
 	}
 	return fmt.Sprintf("goal: found %s, which can never be freed; allowed: prerequisites that can all be met; blocked steps: %s; they wait for each other: %s",
-		strings.Join(u.Parts, ", "), strings.Join(u.Blocked, ", "), strings.Join(append(slices.Clone(u.Cycle), u.Cycle[0]), " → "))
+		strings.Join(u.Parts, ", "), strings.Join(u.Blocked,
+			", "), strings.Join(append(slices.Clone(u.Cycle), u.Cycle[0]), " → "))
 }
 
 // Solve finds a cheapest way to all parts of the goal. It returns a *fault.Fault for bad input and *Unreachable when

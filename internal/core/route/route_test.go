@@ -110,7 +110,8 @@ func random(r *rand.Rand, n int) Input {
 	in.ToolInHand = []string{"", "", "a"}[r.IntN(3)]
 	in.SideUp = []string{"", "front", "back"}[r.IntN(3)]
 	for i := range n {
-		s := Step{ID: fmt.Sprintf("s%d", i), Tool: []string{"", "a", "b", "c"}[r.IntN(4)], Side: []string{"front", "back", "any"}[r.IntN(3)],
+		s := Step{ID: fmt.Sprintf("s%d", i), Tool: []string{"", "a", "b", "c"}[r.IntN(4)],
+			Side:    []string{"front", "back", "any"}[r.IntN(3)],
 			Seconds: float64(r.IntN(9)), WaitSeconds: float64(r.IntN(2) * 30)}
 		for range r.IntN(3) {
 			var alt []string
@@ -174,8 +175,10 @@ func TestSolveEqualsExhaustiveSearch(t *testing.T) {
 				}
 				seq = append(seq, s)
 			}
-			if !frees(in, seq) || !out.Proven || math.Abs(out.Objective-want) > 1e-9 || math.Abs(price(in, seq)-want) > 1e-9 {
-				t.Fatalf("case %d: %s %g (proven %v, priced %g) by %v, exhaustive %g", k, in.Minimise, out.Objective, out.Proven, price(in, seq), out.Steps, want)
+			if !frees(in, seq) || !out.Proven || math.Abs(out.Objective-want) > 1e-9 ||
+				math.Abs(price(in, seq)-want) > 1e-9 {
+				t.Fatalf("case %d: %s %g (proven %v, priced %g) by %v, exhaustive %g", k, in.Minimise, out.Objective,
+					out.Proven, price(in, seq), out.Steps, want)
 			}
 			for i := range seq {
 				rest := slices.Delete(slices.Clone(seq), i, i+1)
@@ -230,21 +233,26 @@ func TestBadInputNamesTheField(t *testing.T) {
 		in   Input
 		want string
 	}{
-		"a negative duration":       {Input{Goal: goal, Steps: []Step{{ID: "s1", Seconds: -1}}}, "steps[0].seconds"},
-		"a duration without number": {Input{Goal: goal, Steps: []Step{{ID: "s1", WaitSeconds: math.NaN()}}}, "steps[0].wait_seconds"},
-		"an endless tool change":    {Input{Goal: goal, Steps: []Step{ok}, ToolChangeSeconds: math.Inf(1)}, "tool_change_seconds"},
-		"a bad id":                  {Input{Goal: goal, Steps: []Step{{ID: "S 1"}}}, "steps[0].id"},
-		"an id used twice":          {Input{Goal: goal, Steps: []Step{ok, ok}}, "steps[1].id"},
-		"a side that is none":       {Input{Goal: goal, Steps: []Step{{ID: "s1", Side: "left"}}}, "steps[0].side"},
-		"certain damage":            {Input{Goal: goal, Steps: []Step{{ID: "s1", Risk: map[string]float64{"x": 1}}}}, "steps[0].risk.x"},
-		"an unknown prerequisite":   {Input{Goal: goal, Steps: []Step{{ID: "s1", After: [][]string{{"s9"}}}}}, "steps[0].after[0][0]"},
+		"a negative duration": {Input{Goal: goal, Steps: []Step{{ID: "s1", Seconds: -1}}}, "steps[0].seconds"},
+		"a duration without number": {Input{Goal: goal, Steps: []Step{{ID: "s1", WaitSeconds: math.NaN()}}},
+			"steps[0].wait_seconds"},
+		"an endless tool change": {Input{Goal: goal, Steps: []Step{ok}, ToolChangeSeconds: math.Inf(1)},
+			"tool_change_seconds"},
+		"a bad id":            {Input{Goal: goal, Steps: []Step{{ID: "S 1"}}}, "steps[0].id"},
+		"an id used twice":    {Input{Goal: goal, Steps: []Step{ok, ok}}, "steps[1].id"},
+		"a side that is none": {Input{Goal: goal, Steps: []Step{{ID: "s1", Side: "left"}}}, "steps[0].side"},
+		"certain damage": {Input{Goal: goal, Steps: []Step{{ID: "s1", Risk: map[string]float64{"x": 1}}}},
+			"steps[0].risk.x"},
+		"an unknown prerequisite": {Input{Goal: goal, Steps: []Step{{ID: "s1", After: [][]string{{"s9"}}}}},
+			"steps[0].after[0][0]"},
 		"an unknown done step":      {Input{Goal: goal, Steps: []Step{ok}, Done: []string{"s9"}}, "done[0]"},
 		"a goal that nothing frees": {Input{Goal: []string{"y"}, Steps: []Step{ok}}, "goal[0]"},
 		"no goal":                   {Input{Steps: []Step{ok}}, "goal"},
 		"an unknown objective":      {Input{Goal: goal, Steps: []Step{ok}, Minimise: "fun"}, "minimise"},
 		"an unknown side up":        {Input{Goal: goal, Steps: []Step{ok}, SideUp: "any"}, "side_up"},
-		"a nameless freed part":     {Input{Goal: goal, Steps: []Step{{ID: "s1", Frees: []string{""}}}}, "steps[0].frees[0]"},
-		"negative effort":           {Input{Goal: goal, Steps: []Step{ok}, Effort: -5}, "effort"},
+		"a nameless freed part": {Input{Goal: goal, Steps: []Step{{ID: "s1", Frees: []string{""}}}},
+			"steps[0].frees[0]"},
+		"negative effort": {Input{Goal: goal, Steps: []Step{ok}, Effort: -5}, "effort"},
 	} {
 		_, err := Solve(c.in)
 		var f *fault.Fault
@@ -275,7 +283,8 @@ func TestStartable(t *testing.T) {
 	}
 	steps[1].After = [][]string{{"s1", "s3"}}
 	var u *Unreachable
-	if err := Startable(steps); !errors.As(err, &u) || !slices.Equal(u.Blocked, []string{"s2", "s3"}) || len(u.Cycle) != 2 {
+	if err := Startable(steps); !errors.As(err, &u) || !slices.Equal(u.Blocked, []string{"s2", "s3"}) ||
+		len(u.Cycle) != 2 {
 		t.Errorf("want s2 and s3 blocked, got %v", err)
 	}
 }
@@ -285,7 +294,8 @@ func ExampleSolve() {
 		Goal: []string{"battery"}, ToolChangeSeconds: 6,
 		Steps: []Step{
 			{ID: "screws", Tool: "five-lobe 0.8", Side: "front", Seconds: 14},
-			{ID: "display", Tool: "pick", Side: "front", Seconds: 60, After: [][]string{{"screws"}}, Frees: []string{"display"}},
+			{ID: "display", Tool: "pick", Side: "front", Seconds: 60, After: [][]string{{"screws"}},
+				Frees: []string{"display"}},
 			{ID: "back", Tool: "pick", Side: "back", Seconds: 45, Frees: []string{"rear glass"}},
 			{ID: "cell", Seconds: 40, After: [][]string{{"display"}, {"back"}}, Frees: []string{"battery"}},
 		},

@@ -37,9 +37,9 @@ func (f *frontier) Pop() any {
 // least is how many selections are opened even when the effort is spent, so that a bound is more than nothing.
 const least = 40
 
-// search enumerates selections, the one with the best bound first, and orders each. It returns the best legal sequence and a
-// true lower bound of the objective. The first selection is found by diving along the best bounds, so that there is an answer
-// however early the effort ends.
+// search enumerates selections, the one with the best bound first, and orders each. It returns the best legal sequence
+// and a true lower bound of the objective. The first selection is found by diving along the best bounds, so that there
+// is an answer however early the effort ends.
 func (p *plan) search() (best []int, bound float64) {
 	value := math.Inf(1)
 	effort := p.in.Effort
@@ -72,7 +72,10 @@ func (p *plan) search() (best []int, bound float64) {
 				try(dive)
 				break
 			}
-			dive = slices.MinFunc(children, func(a, b *selection) int { return cmp.Or(cmp.Compare(a.bound, b.bound), a.seq-b.seq) })
+			dive = slices.MinFunc(children, func(a, b *selection) int {
+				return cmp.Or(cmp.Compare(a.bound, b.bound),
+					a.seq-b.seq)
+			})
 		}
 	}
 	for open.Len() > 0 {
@@ -175,7 +178,8 @@ func (p *plan) decide(s *selection) (children []*selection, complete bool) {
 }
 
 func (s *selection) clone() *selection {
-	return &selection{need: slices.Clone(s.need), pre: slices.Clone(s.pre), in: slices.Clone(s.in), goals: s.goals, next: s.next}
+	return &selection{need: slices.Clone(s.need), pre: slices.Clone(s.pre), in: slices.Clone(s.in), goals: s.goals,
+		next: s.next}
 }
 
 // add puts steps into the selection with everything that they need whatever is chosen.
@@ -192,8 +196,9 @@ func (p *plan) add(s *selection, steps []int) {
 	}
 }
 
-// musts lists for each step the steps of all its derivations, itself included: M(v) = {v} ∪ ⋂ over its alternatives of ⋃ M(u),
-// taken down from "all steps" until it stands still. By induction over the height of a derivation it stays within each.
+// musts lists for each step the steps of all its derivations, itself included: M(v) = {v} ∪ ⋂ over its alternatives of
+// ⋃ M(u), taken down from "all steps" until it stands still. By induction over the height of a derivation it stays
+// within each.
 func (p *plan) musts() {
 	words := (len(p.steps) + 63) / 64
 	set := make([][]uint64, len(p.steps))

@@ -14,8 +14,8 @@ import (
 	"time"
 )
 
-// program writes the question as an integer programme for a general solver: x(i,p) puts step i on place p, h(t,p) is the tool in
-// hand after place p, f(s,p) the side up, c and d count the changes. Only attended seconds.
+// program writes the question as an integer programme for a general solver: x(i,p) puts step i on place p, h(t,p) is
+// the tool in hand after place p, f(s,p) the side up, c and d count the changes. Only attended seconds.
 func program(p *plan, w *bufio.Writer) {
 	n := len(p.steps)
 	fmt.Fprintln(w, "Minimize\n obj:")
@@ -41,7 +41,8 @@ func program(p *plan, w *bufio.Writer) {
 	for q := range n { // one step on a place, places filled from the front
 		row("%s <= 1", sum(fmt.Sprintf("x_%%d_%d", q), n, nil))
 		if q > 0 {
-			row("%s %s >= 0", sum(fmt.Sprintf("x_%%d_%d", q-1), n, nil), strings.ReplaceAll(sum(fmt.Sprintf("x_%%d_%d", q), n, nil), "+", "-"))
+			row("%s %s >= 0", sum(fmt.Sprintf("x_%%d_%d", q-1), n, nil),
+				strings.ReplaceAll(sum(fmt.Sprintf("x_%%d_%d", q), n, nil), "+", "-"))
 		}
 		row("%s = 1", sum(fmt.Sprintf("h_%%d_%d", q), p.tools, nil))
 		row("%s = 1", sum(fmt.Sprintf("f_%%d_%d", q), 3, nil))
@@ -80,12 +81,14 @@ func program(p *plan, w *bufio.Writer) {
 		if len(p.after[i]) == 0 {
 			continue
 		}
-		row("%s %s >= 0", sum(fmt.Sprintf("z_%d_%%d", i), len(p.after[i]), nil), strings.ReplaceAll(sum(fmt.Sprintf("x_%d_%%d", i), n, nil), "+", "-"))
+		row("%s %s >= 0", sum(fmt.Sprintf("z_%d_%%d", i), len(p.after[i]), nil),
+			strings.ReplaceAll(sum(fmt.Sprintf("x_%d_%%d", i), n, nil), "+", "-"))
 		for a, alt := range p.after[i] {
 			for _, u := range alt {
 				for q := range n {
 					before := sum(fmt.Sprintf("x_%d_%%d", u), n, func(k int) bool { return k < q })
-					upto := strings.ReplaceAll(sum(fmt.Sprintf("x_%d_%%d", i), n, func(k int) bool { return k <= q }), "+", "-")
+					upto := strings.ReplaceAll(sum(fmt.Sprintf("x_%d_%%d", i), n, func(k int) bool { return k <= q }),
+						"+", "-")
 					row("%s %s - z_%d_%d >= -1", before, upto, i, a)
 				}
 			}
@@ -113,8 +116,9 @@ func program(p *plan, w *bufio.Writer) {
 	w.Flush()
 }
 
-// BenchmarkAgainstSolver runs Debian's CBC (a general solver of integer programmes) on the same instances in the same run: equal
-// optima where it finishes, else its bound and its limit. `make bench` installs CBC; without it this is skipped.
+// BenchmarkAgainstSolver runs Debian's CBC (a general solver of integer programmes) on the same instances in the same
+// run: equal optima where it finishes, else its bound and its limit. `make bench` installs CBC; without it this is
+// skipped.
 func BenchmarkAgainstSolver(b *testing.B) {
 	cbc, err := exec.LookPath("cbc")
 	if err != nil {
@@ -147,7 +151,8 @@ func BenchmarkAgainstSolver(b *testing.B) {
 				f.Close()
 				ctx, stop := context.WithTimeout(context.Background(), limit+20*time.Second)
 				start = time.Now()
-				text, err := exec.CommandContext(ctx, cbc, f.Name(), "sec", fmt.Sprint(limit.Seconds()), "solve", "solution", filepath.Join(dir, "out")).CombinedOutput()
+				text, err := exec.CommandContext(ctx, cbc, f.Name(), "sec", fmt.Sprint(limit.Seconds()), "solve",
+					"solution", filepath.Join(dir, "out")).CombinedOutput()
 				stop()
 				theirs += time.Since(start)
 				if err != nil {
@@ -170,7 +175,10 @@ func BenchmarkAgainstSolver(b *testing.B) {
 						b.Fatalf("seed %d: CBC finds %g below our %g", seed, value, out.Objective)
 					}
 					open++
-					if k := slices.IndexFunc(lines, func(l string) bool { return strings.HasPrefix(l, "Lower bound:") }); k >= 0 {
+					if k := slices.IndexFunc(lines, func(l string) bool {
+						return strings.HasPrefix(l,
+							"Lower bound:")
+					}); k >= 0 {
 						var low float64
 						fmt.Sscanf(strings.TrimPrefix(lines[k], "Lower bound:"), "%g", &low)
 						worst = math.Min(worst, 100*low/out.Objective)

@@ -73,7 +73,8 @@ var adhesive = map[string]float64{"pull tab": 7, "tape": 6, "adhesive": 3, "sold
 // Physical is the school of physical ease: ways to battery, display and port, tools, drive types and adhesives.
 func Physical(f Facts) Card {
 	card := Card{School: "physical ease", Certainty: "house", Lines: []Line{
-		way("battery", "Way to the battery", f.Battery), way("display", "Way to the display", f.Display), way("port", "Way to the charge port", f.Port),
+		way("battery", "Way to the battery", f.Battery), way("display", "Way to the display", f.Display), way("port",
+			"Way to the charge port", f.Port),
 		tools(f), drives(f), adhesives(f),
 	}}
 	sum := 0.0
@@ -97,7 +98,8 @@ func way(id, title string, j Job) Line {
 	depth := scale(float64(j.Depth), easyDepth, hardDepth)
 	l.Low = (logScale(j.High, easyMinutes, hardMinutes) + depth) / 2
 	l.High = (logScale(j.Low, easyMinutes, hardMinutes) + depth) / 2
-	l.Reason = fmt.Sprintf("%d disassembly steps and about %.0f minutes with %d tools.", j.Depth, math.Round((j.Low+j.High)/2), len(j.Tools))
+	l.Reason = fmt.Sprintf("%d disassembly steps and about %.0f minutes with %d tools.", j.Depth,
+		math.Round((j.Low+j.High)/2), len(j.Tools))
 	l.Facts = append(l.Facts, fmt.Sprintf("depth %d", j.Depth), fmt.Sprintf("%.1f to %.1f min in", j.Low, j.High))
 	l.Facts = append(l.Facts, j.Tools...)
 	if j.Predicted {

@@ -114,7 +114,8 @@ func closest(word string, known []string) []string {
 	return list
 }
 
-// distance counts insertions, deletions, substitutions and swaps of neighbours between two words (optimal string alignment).
+// distance counts insertions, deletions, substitutions and swaps of neighbours between two words (optimal string
+// alignment).
 func distance(a, b string) int {
 	x, y := []rune(a), []rune(b)
 	if d := len(x) - len(y); d > 2 || d < -2 {
@@ -141,8 +142,8 @@ func distance(a, b string) int {
 	return rows[1][len(y)]
 }
 
-// Suggest lists at most six completions of the last word of a line: verbs at its start, then parts, drives, methods and kinds
-// of incident that fit the verb.
+// Suggest lists at most six completions of the last word of a line: verbs at its start, then parts, drives, methods and
+// kinds of incident that fit the verb.
 func Suggest(line string, v Vocabulary) []string {
 	list := []string{}
 	words := strings.Fields(line)
@@ -157,7 +158,8 @@ func Suggest(line string, v Vocabulary) []string {
 	}
 	add := func(word string) {
 		word = strings.ReplaceAll(word, " ", "-")
-		if len(list) < 6 && strings.HasPrefix(strings.ToLower(word), last) && strings.ToLower(word) != last && !slices.Contains(list, head+word) {
+		if len(list) < 6 && strings.HasPrefix(strings.ToLower(word), last) && strings.ToLower(word) != last &&
+			!slices.Contains(list, head+word) {
 			list = append(list, head+word)
 		}
 	}

@@ -3,8 +3,8 @@
 //	r := shorthand.Parse("u 4 tri-wing 1.2x1.6 @upper-bracket", vocabulary)
 //	r.Fact.Count, r.Echo // 4, "PINE: unfasten 4 tri-wing screws 1.2 × 1.6 mm at upper bracket"
 //
-// A line is an optional + (put back), a verb, and words and number groups in any order. What cannot be read is kept as a
-// note; nothing is lost.
+// A line is an optional + (put back), a verb, and words and number groups in any order. What cannot be read is kept as
+// a note; nothing is lost.
 package shorthand
 
 import (
@@ -16,20 +16,25 @@ import (
 
 // Verbs are the letters of the line with their words.
 var Verbs = []struct{ Letter, Word string }{
-	{"u", "unfasten"}, {"b", "bracket"}, {"d", "disconnect"}, {"x", "peel"}, {"c", "cut"}, {"h", "heat"}, {"w", "solvent"},
+	{"u", "unfasten"}, {"b", "bracket"}, {"d", "disconnect"}, {"x", "peel"}, {"c", "cut"}, {"h", "heat"}, {"w",
+		"solvent"},
 	{"s", "slide"}, {"p", "pry"}, {"l", "lift"}, {"m", "measure"}, {"!", "incident"}, {"?", "note"}, {"t", "tool"},
 }
 
 // Incidents are the kinds of incident, Methods the sources of heat and the solvents.
 var (
-	Incidents = []string{"tab-broke", "screw-lost", "screw-found", "cable-unclipped", "flex-torn", "glass-cracked", "latch-forced", "connector-loose", "part-forgotten", "panel-marked", "short"}
-	Methods   = []string{"plate", "air", "press", "pad", "alcohol", "voltage"}
-	drives    = []string{"five-lobe", "tri-wing", "cross", "hexalobular", "slot", "post"}
-	joints    = map[string]string{"screw": "screw", "screws": "screw", "posts": "post", "adhesive": "adhesive", "glue": "adhesive", "tab": "pull tab", "tabs": "pull tab",
+	Incidents = []string{"tab-broke", "screw-lost", "screw-found", "cable-unclipped", "flex-torn", "glass-cracked",
+		"latch-forced", "connector-loose", "part-forgotten", "panel-marked", "short"}
+	Methods = []string{"plate", "air", "press", "pad", "alcohol", "voltage"}
+	drives  = []string{"five-lobe", "tri-wing", "cross", "hexalobular", "slot", "post"}
+	joints  = map[string]string{"screw": "screw", "screws": "screw", "posts": "post", "adhesive": "adhesive",
+		"glue": "adhesive", "tab": "pull tab", "tabs": "pull tab",
 		"connector": "connector", "connectors": "connector", "lead": "connector", "leads": "connector", "coax": "coax", "latch": "latch", "latches": "latch", "clip": "clip", "clips": "clip", "tape": "tape"}
-	units = map[string]string{"s": "s", "sec": "s", "min": "min", "h": "h", "c": "C", "°c": "C", "g": "g", "mg": "mg", "mm": "mm", "cm": "cm", "µm": "µm", "um": "µm",
+	units = map[string]string{"s": "s", "sec": "s", "min": "min", "h": "h", "c": "C", "°c": "C", "g": "g", "mg": "mg",
+		"mm": "mm", "cm": "cm", "µm": "µm", "um": "µm",
 		"mah": "mAh", "wh": "Wh", "mp": "MP", "v": "V", "%": "%", "x": "x"}
-	flags    = []string{"magnetic", "captive", "hidden", "detour", "gap", "mark", "whole", "back", "front", "plus", "minus"}
+	flags = []string{"magnetic", "captive", "hidden", "detour", "gap", "mark", "whole", "back", "front", "plus",
+		"minus"}
 	outcomes = map[string]string{"gave-up": "gave up", "destroyed": "destroyed", "not-tried": "not tried"}
 )
 
@@ -128,7 +133,8 @@ func tokens(line string) []token {
 			start = column
 		}
 		word = append(word, r)
-		if len(list) == 0 && (string(word) == "+" || string(word) == "!" || string(word) == "?") || len(list) == 1 && list[0].text == "+" && (string(word) == "!" || string(word) == "?") {
+		if len(list) == 0 && (string(word) == "+" || string(word) == "!" || string(word) == "?") || len(list) == 1 &&
+			list[0].text == "+" && (string(word) == "!" || string(word) == "?") {
 			end()
 		}
 	}
@@ -248,7 +254,8 @@ func (r *reader) read() {
 			unit, known := units[m[3]]
 			used := 1
 			if m[3] == "" {
-				if unit, known = units[at(1)]; known && at(1) != "x" && at(1) != "c" && at(1) != "h" && at(1) != "s" || at(1) == "c" && r.Fact.Verb == "heat" || at(1) == "s" || at(1) == "mm" {
+				if unit, known = units[at(1)]; known && at(1) != "x" && at(1) != "c" && at(1) != "h" && at(1) != "s" ||
+					at(1) == "c" && r.Fact.Verb == "heat" || at(1) == "s" || at(1) == "mm" {
 					used = 2
 				} else {
 					unit, known = "", true
@@ -258,7 +265,8 @@ func (r *reader) read() {
 				i += used
 				continue
 			}
-			r.trouble(t, "no unit of this line; kept as a note", closest(m[3], []string{"s", "min", "C", "g", "mm", "mAh", "Wh", "MP", "V"}))
+			r.trouble(t, "no unit of this line; kept as a note",
+				closest(m[3], []string{"s", "min", "C", "g", "mm", "mAh", "Wh", "MP", "V"}))
 			r.notes = append(r.notes, t.text)
 			i++
 			continue

@@ -6,10 +6,12 @@ import (
 )
 
 var words = Vocabulary{Unit: "PINE", Tools: []string{"plastic pick", "tri-wing 0.6"}, Parts: []Named{
-	{"d", "display assembly", []string{"screen", "panel"}}, {"b", "battery", []string{"cell"}}, {"g", "rear glass", nil},
+	{"d", "display assembly", []string{"screen", "panel"}}, {"b", "battery", []string{"cell"}}, {"g", "rear glass",
+		nil},
 	{"u", "upper bracket", nil}, {"f", "front camera", nil}, {"m", "microphone lead", nil}}}
 
-// TestParse reads the examples of the design and what hands in gloves make of them. The echo is the whole reading in words.
+// TestParse reads the examples of the design and what hands in gloves make of them. The echo is the whole reading in
+// words.
 func TestParse(t *testing.T) {
 	for _, c := range []struct{ line, echo string }{
 		{"u 4 tri-wing 1.2x1.6 @upper-bracket", "PINE: unfasten 4 tri-wing screws 1.2 × 1.6 mm at upper bracket"},
@@ -28,9 +30,11 @@ func TestParse(t *testing.T) {
 		{"! lost 1 tri-wing 1.2x1.6", "PINE: incident, screw lost 1 tri-wing screw 1.2 × 1.6 mm"},
 		{"w alcohol 60s battery", "PINE: solvent battery by alcohol for 60 s"},
 		{"c tabs 3 of 4 whole battery", "PINE: cut battery 3 of 4 whole"},
-		{"u 2 cross not magnetic hidden upper bracket", "PINE: unfasten 2 cross screws of the upper bracket not magnetic hidden"},
+		{"u 2 cross not magnetic hidden upper bracket",
+			"PINE: unfasten 2 cross screws of the upper bracket not magnetic hidden"},
 		{"u 1 post non-magnetic", "PINE: unfasten 1 post not magnetic"},
-		{"c battery voltage +tab -ground 90s", "PINE: cut battery by voltage for 90 s with plus on tab, minus on ground"},
+		{"c battery voltage +tab -ground 90s",
+			"PINE: cut battery by voltage for 90 s with plus on tab, minus on ground"},
 		{"p battery gave up", "PINE: pry battery → gave up"},
 		{"x microphone lead for nothing", "PINE: peel microphone lead (for nothing)"},
 		{"d 2 coax", "PINE: disconnect 2 coax leads"},
@@ -64,7 +68,8 @@ func TestTroubles(t *testing.T) {
 	} {
 		r := Parse(c.line, words)
 		kept := r.Fact.What + " " + r.Fact.Note
-		if len(r.Troubles) != 1 || r.Troubles[0].Column != c.column || !strings.Contains(strings.Join(r.Troubles[0].Known, " "), c.known) || !strings.Contains(kept, c.keeps) {
+		if len(r.Troubles) != 1 || r.Troubles[0].Column != c.column ||
+			!strings.Contains(strings.Join(r.Troubles[0].Known, " "), c.known) || !strings.Contains(kept, c.keeps) {
 			t.Errorf("%s: %+v, kept %q", c.line, r.Troubles, kept)
 		}
 	}
@@ -75,7 +80,8 @@ func TestTroubles(t *testing.T) {
 
 func TestSuggest(t *testing.T) {
 	for _, c := range []struct{ line, first string }{
-		{"d bat", "d battery"}, {"! tab", "! tab-broke"}, {"u 4 tri", "u 4 tri-wing"}, {"h pl", "h plate"}, {"l ", "l display-assembly"}, {"l pan", "l panel"}, {"dis", "disconnect"}, {"t pla", "t plastic-pick"},
+		{"d bat", "d battery"}, {"! tab", "! tab-broke"}, {"u 4 tri", "u 4 tri-wing"}, {"h pl", "h plate"}, {"l ",
+			"l display-assembly"}, {"l pan", "l panel"}, {"dis", "disconnect"}, {"t pla", "t plastic-pick"},
 	} {
 		if got := Suggest(c.line, words); len(got) == 0 || got[0] != c.first {
 			t.Errorf("%q: %v, want %s first", c.line, got, c.first)
@@ -85,7 +91,8 @@ func TestSuggest(t *testing.T) {
 
 // FuzzParse: whatever is typed, the parser ends, points inside the line, and what it did not understand is kept.
 func FuzzParse(f *testing.F) {
-	for _, s := range []string{"u 4 tri-wing 1.2x1.6 @upper-bracket", "+ l panel", "m battery 3274mAh ±2", "h 80 C 2 min", "! ! ?", "c +tab -ground 3 of", "?x", "\x00\xff é ± 1/0"} {
+	for _, s := range []string{"u 4 tri-wing 1.2x1.6 @upper-bracket", "+ l panel", "m battery 3274mAh ±2",
+		"h 80 C 2 min", "! ! ?", "c +tab -ground 3 of", "?x", "\x00\xff é ± 1/0"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, line string) {
@@ -96,7 +103,9 @@ func FuzzParse(f *testing.F) {
 			if tr.Column < 1 || tr.Column+tr.Length-1 > len([]rune(line)) {
 				t.Errorf("%q: trouble at %d+%d", line, tr.Column, tr.Length)
 			}
-			if !strings.Contains(kept, tr.Word) && !strings.Contains(kept, strings.TrimLeft(strings.ToLower(tr.Word), "±+-/")) && !strings.Contains(strings.ReplaceAll(kept, " ", ""), strings.ToLower(tr.Word)) && !(r.Fact.Verb == "measure") {
+			if !strings.Contains(kept, tr.Word) && !strings.Contains(kept,
+				strings.TrimLeft(strings.ToLower(tr.Word), "±+-/")) && !strings.Contains(strings.ReplaceAll(kept, " ",
+				""), strings.ToLower(tr.Word)) && !(r.Fact.Verb == "measure") {
 				t.Errorf("%q: %q is lost in %+v", line, tr.Word, r.Fact)
 			}
 		}

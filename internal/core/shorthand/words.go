@@ -197,7 +197,8 @@ func (r *reader) settle() {
 		f.Joint = "post"
 	}
 	if f.Joint == "" {
-		f.Joint = map[string]string{"unfasten": "screw", "disconnect": "connector", "bracket": "bracket", "slide": "latch", "cut": "adhesive"}[f.Verb]
+		f.Joint = map[string]string{"unfasten": "screw", "disconnect": "connector", "bracket": "bracket",
+			"slide": "latch", "cut": "adhesive"}[f.Verb]
 	}
 	f.Note = strings.Join(r.notes, " ")
 }

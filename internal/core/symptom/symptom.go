@@ -1,5 +1,5 @@
-// Package symptom finds the fault of a sick phone with the same engine that reads swaps: every act takes some causes out of
-// play, and whether the symptom stays tells about them.
+// Package symptom finds the fault of a sick phone with the same engine that reads swaps: every act takes some causes
+// out of play, and whether the symptom stays tells about them.
 //
 //	in := symptom.Question([]symptom.Try{{"as it is", true}, {"other app", true}}, minutes)
 //	out, err := diagnose.Run(in) // out.Next[0] is the act that tells most a minute
@@ -12,8 +12,8 @@ import (
 	"waryowl/internal/core/diagnose"
 )
 
-// Cause is something that may be behind a symptom, with its odds before anything was tried (house; practice in the order of the
-// list is common, no source).
+// Cause is something that may be behind a symptom, with its odds before anything was tried (house; practice in the
+// order of the list is common, no source).
 type Cause struct {
 	ID    string  `json:"id"`
 	Words string  `json:"words"`
@@ -33,8 +33,8 @@ func Causes() []Cause {
 	}
 }
 
-// act is what may be done: the causes that it takes out of play while it holds, whether it holds for good, whether the phone is
-// opened for it, and the minutes besides (house).
+// act is what may be done: the causes that it takes out of play while it holds, whether it holds for good, whether the
+// phone is opened for it, and the minutes besides (house).
 type act struct {
 	name    string
 	removes []string
@@ -79,10 +79,12 @@ type Try struct {
 // noise of one look at a symptom (house): it may hide, or come from something else.
 var noise = diagnose.Noise{FalseLoss: 0.005, FalsePass: 0.05}
 
-// Question turns the tries into a question for diagnose: causes are atoms, tries trials of the one check "symptom", and every act
-// that takes something out of play is a candidate. open is what opening and closing the phone takes, in minutes.
+// Question turns the tries into a question for diagnose: causes are atoms, tries trials of the one check "symptom", and
+// every act that takes something out of play is a candidate. open is what opening and closing the phone takes, in
+// minutes.
 func Question(tries []Try, open float64) diagnose.Input {
-	in := diagnose.Input{Checks: []string{"symptom"}, Noise: noise, Prior: diagnose.Prior{Default: 0.1, Atoms: map[string]map[string]float64{}}}
+	in := diagnose.Input{Checks: []string{"symptom"}, Noise: noise,
+		Prior: diagnose.Prior{Default: 0.1, Atoms: map[string]map[string]float64{}}}
 	for _, c := range Causes() {
 		in.Prior.Atoms[c.ID] = map[string]float64{"symptom": c.Odds}
 	}
@@ -98,7 +100,8 @@ func Question(tries []Try, open float64) diagnose.Input {
 		if t.Stayed {
 			result = "lost"
 		}
-		in.Trials = append(in.Trials, diagnose.Trial{ID: fmt.Sprintf("y%d", i+1), Setup: left(a, gone), Results: map[string]string{"symptom": result}})
+		in.Trials = append(in.Trials, diagnose.Trial{ID: fmt.Sprintf("y%d", i+1), Setup: left(a, gone),
+			Results: map[string]string{"symptom": result}})
 		if a.lasts {
 			for _, c := range a.removes {
 				gone[c] = true

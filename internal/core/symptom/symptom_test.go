@@ -62,10 +62,11 @@ func byHand(tries []Try) map[string]float64 {
 
 func TestTriesAgainstBayesByHand(t *testing.T) {
 	for name, tries := range map[string][]Try{
-		"nothing tried":             {{"as it is", true}},
-		"gone in other apps":        {{"as it is", true}, {"other app", false}},
-		"reseated, gone":            {{"as it is", true}, {"other app", true}, {"restart", true}, {"reseat", false}},
-		"nothing helped":            {{"as it is", true}, {"other app", true}, {"reset", true}, {"cable", true}, {"known-good part", true}},
+		"nothing tried":      {{"as it is", true}},
+		"gone in other apps": {{"as it is", true}, {"other app", false}},
+		"reseated, gone":     {{"as it is", true}, {"other app", true}, {"restart", true}, {"reseat", false}},
+		"nothing helped": {{"as it is", true}, {"other app", true}, {"reset", true}, {"cable", true},
+			{"known-good part", true}},
 		"the known-good part plays": {{"as it is", true}, {"reseat", true}, {"known-good part", false}},
 	} {
 		out, err := diagnose.Run(Question(tries, 20))
@@ -80,7 +81,8 @@ func TestTriesAgainstBayesByHand(t *testing.T) {
 	}
 }
 
-// TestTheCheapActComesFirst: what needs no opening goes before what does, and what was done for good is not proposed again.
+// TestTheCheapActComesFirst: what needs no opening goes before what does, and what was done for good is not proposed
+// again.
 func TestTheCheapActComesFirst(t *testing.T) {
 	next := func(tries ...Try) []string {
 		out, err := diagnose.Run(Question(tries, 25))
@@ -96,7 +98,8 @@ func TestTheCheapActComesFirst(t *testing.T) {
 	if got := next(Try{"as it is", true}); Opens(got[0]) {
 		t.Errorf("opened first: %v", got)
 	}
-	got := next(Try{"as it is", true}, Try{"other app", true}, Try{"restart", true}, Try{"reset", true}, Try{"reseat", true})
+	got := next(Try{"as it is", true}, Try{"other app", true}, Try{"restart", true}, Try{"reset", true},
+		Try{"reseat", true})
 	for _, g := range got {
 		if g == "restart" || g == "reseat" {
 			t.Errorf("proposed again: %v", got)

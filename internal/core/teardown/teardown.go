@@ -1,5 +1,5 @@
-// Package teardown holds the rules of the strip-down log: which actions there are, what a step must say, and which parts
-// of a unit are out after its entries, in their order.
+// Package teardown holds the rules of the strip-down log: which actions there are, what a step must say, and which
+// parts of a unit are out after its entries, in their order.
 //
 //	out, err := teardown.Replay(entries) // err names the entry that frees a part twice
 package teardown
@@ -17,7 +17,8 @@ import (
 var Verbs = []string{"unfasten", "bracket", "disconnect", "peel", "cut", "heat", "solvent", "slide", "pry", "lift"}
 
 // Joints are the kinds of joint that a step opens.
-var Joints = []string{"screw", "post", "adhesive", "pull tab", "connector", "coax", "latch", "clip", "bracket", "tape", "solder"}
+var Joints = []string{"screw", "post", "adhesive", "pull tab", "connector", "coax", "latch", "clip", "bracket", "tape",
+	"solder"}
 
 // Drives are the recesses of screws; Security are those made to keep people out (common practice, no source).
 var (
@@ -26,7 +27,8 @@ var (
 )
 
 // Families are the two-letter codes of part families.
-var Families = map[string]string{"PW": "power", "OP": "optics", "SC": "screen", "SO": "sound", "BD": "board", "RF": "radio", "BT": "buttons", "FR": "frame", "SE": "sensors"}
+var Families = map[string]string{"PW": "power", "OP": "optics", "SC": "screen", "SO": "sound", "BD": "board",
+	"RF": "radio", "BT": "buttons", "FR": "frame", "SE": "sensors"}
 
 // Step is what a logged or planned step says. Lengths are mm, times seconds; zero means not recorded.
 type Step struct {
@@ -90,8 +92,8 @@ type Entry struct {
 	Back  bool
 }
 
-// Replay walks a unit's log and returns the parts that are out, in the order in which they came out. A part that is freed
-// twice without having been put back, or put back while it is in place, is a fault whose field names the entry.
+// Replay walks a unit's log and returns the parts that are out, in the order in which they came out. A part that is
+// freed twice without having been put back, or put back while it is in place, is a fault whose field names the entry.
 func Replay(log []Entry) (out []string, err error) {
 	for i, e := range log {
 		for _, part := range e.Frees {
@@ -102,7 +104,8 @@ func Replay(log []Entry) (out []string, err error) {
 			case e.Back:
 				out = slices.Delete(out, k, k+1)
 			case k >= 0:
-				return out, fault.New(fmt.Sprintf("log[%d].frees", i), part, "a part that is still in this phone (put it back first)")
+				return out, fault.New(fmt.Sprintf("log[%d].frees", i), part,
+					"a part that is still in this phone (put it back first)")
 			default:
 				out = append(out, part)
 			}

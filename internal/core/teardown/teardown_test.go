@@ -17,23 +17,27 @@ func TestReplay(t *testing.T) {
 		out  []string
 		want string
 	}{
-		"an empty log":                    {nil, nil, ""},
-		"parts stay out in their order":   {[]Entry{free("lid"), free(), free("cell", "tab")}, []string{"lid", "cell", "tab"}, ""},
-		"out, back and out again":         {[]Entry{free("cell"), back("cell"), free("cell")}, []string{"cell"}, ""},
-		"freed twice":                     {[]Entry{free("cell"), free("lid"), free("cell")}, []string{"cell", "lid"}, "log[2].frees"},
+		"an empty log": {nil, nil, ""},
+		"parts stay out in their order": {[]Entry{free("lid"), free(), free("cell", "tab")},
+			[]string{"lid", "cell", "tab"}, ""},
+		"out, back and out again": {[]Entry{free("cell"), back("cell"), free("cell")}, []string{"cell"}, ""},
+		"freed twice": {[]Entry{free("cell"), free("lid"), free("cell")}, []string{"cell", "lid"},
+			"log[2].frees"},
 		"put back though it is in place":  {[]Entry{back("cell")}, nil, "log[0].frees"},
 		"put back twice after coming out": {[]Entry{free("cell"), back("cell"), back("cell")}, nil, "log[2].frees"},
 	} {
 		out, err := Replay(c.log)
 		var f *fault.Fault
-		if errors.As(err, &f); !slices.Equal(out, c.out) || (f == nil) != (c.want == "") || f != nil && f.Field != c.want {
+		if errors.As(err, &f); !slices.Equal(out, c.out) || (f == nil) != (c.want == "") || f != nil &&
+			f.Field != c.want {
 			t.Errorf("%s: got %v, %v", name, out, err)
 		}
 	}
 }
 
 func TestStepCheckNamesTheField(t *testing.T) {
-	ok := Step{Verb: "unfasten", Side: "front", Joint: "screw", Drive: "five-lobe", Count: 2, DiameterMM: 0.8, LengthMM: 5.1, Seconds: 14}
+	ok := Step{Verb: "unfasten", Side: "front", Joint: "screw", Drive: "five-lobe", Count: 2, DiameterMM: 0.8,
+		LengthMM: 5.1, Seconds: 14}
 	if err := ok.Check(); err != nil {
 		t.Fatal(err)
 	}

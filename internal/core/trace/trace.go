@@ -1,5 +1,5 @@
-// Package trace reads millimetres off a photo: from the four corners of the phone in the picture it finds the projection of
-// the phone's plane, and maps what is drawn on the picture to places on the plan.
+// Package trace reads millimetres off a photo: from the four corners of the phone in the picture it finds the
+// projection of the phone's plane, and maps what is drawn on the picture to places on the plan.
 //
 //	view, err := trace.New(corners, 72, 148)
 //	x, y := view.Place(p) // mm from the upper left corner
@@ -19,8 +19,8 @@ type Point struct {
 	Y float64 `json:"y"`
 }
 
-// View is the projection of a plane, up to scale: the plane homography of R. Hartley and A. Zisserman, Multiple View Geometry
-// in Computer Vision, chapter 4 (four correspondences, from memory).
+// View is the projection of a plane, up to scale: the plane homography of R. Hartley and A. Zisserman, Multiple View
+// Geometry in Computer Vision, chapter 4 (four correspondences, from memory).
 type View [9]float64
 
 // New takes the phone's corners as they are seen (upper left, upper right, lower right, lower left) and its size in mm.
@@ -43,7 +43,8 @@ func New(corners [4]Point, width, height float64) (View, error) {
 		p, q, r := corners[i], corners[(i+1)%4], corners[(i+2)%4]
 		c := (q.X-p.X)*(r.Y-q.Y) - (q.Y-p.Y)*(r.X-q.X)
 		if c == 0 || turn != 0 && math.Signbit(c) != math.Signbit(turn) {
-			return View{}, fault.New("corners", corners, "the four corners in turn: upper left, upper right, lower right, lower left")
+			return View{}, fault.New("corners", corners,
+				"the four corners in turn: upper left, upper right, lower right, lower left")
 		}
 		turn = c
 	}
@@ -70,7 +71,8 @@ type Box struct {
 	H float64 `json:"h"`
 }
 
-// Trace maps a rectangle drawn on the picture (two opposite corners) to the box on the plan that holds it, to half a millimetre.
+// Trace maps a rectangle drawn on the picture (two opposite corners) to the box on the plan that holds it, to half a
+// millimetre.
 func (v View) Trace(a, b Point) Box {
 	least, most := [2]float64{math.Inf(1), math.Inf(1)}, [2]float64{math.Inf(-1), math.Inf(-1)}
 	for _, p := range []Point{a, b, {a.X, b.Y}, {b.X, a.Y}} {

@@ -5,8 +5,8 @@ import (
 	"testing"
 )
 
-// seen is a pinhole camera: the plane z = 0 turned by tilt and looked at from far off (the definition of perspective, worked
-// independently of the four-point solution).
+// seen is a pinhole camera: the plane z = 0 turned by tilt and looked at from far off (the definition of perspective,
+// worked independently of the four-point solution).
 func seen(x, y, tilt, turn, far float64) Point {
 	x, y = x*math.Cos(turn)-y*math.Sin(turn), x*math.Sin(turn)+y*math.Cos(turn)
 	z := far + y*math.Sin(tilt)
@@ -36,7 +36,8 @@ func TestPlace(t *testing.T) {
 func TestNewRefuses(t *testing.T) {
 	square := [4]Point{{0, 0}, {1, 0}, {1, 1}, {0, 1}}
 	for name, c := range map[string][4]Point{
-		"crossed": {{0, 0}, {1, 1}, {1, 0}, {0, 1}}, "on a line": {{0, 0}, {1, 0}, {2, 0}, {0, 1}}, "one point": {{1, 1}, {1, 1}, {1, 1}, {1, 1}},
+		"crossed": {{0, 0}, {1, 1}, {1, 0}, {0, 1}}, "on a line": {{0, 0}, {1, 0}, {2, 0},
+			{0, 1}}, "one point": {{1, 1}, {1, 1}, {1, 1}, {1, 1}},
 	} {
 		if _, err := New(c, 72, 148); err == nil {
 			t.Errorf("%s corners were taken", name)

@@ -1,5 +1,5 @@
-// Package worktime says how long an action takes: predicted from a table while nobody has measured it, and pulled toward
-// the measured runs as they come in. All times are seconds.
+// Package worktime says how long an action takes: predicted from a table while nobody has measured it, and pulled
+// toward the measured runs as they come in. All times are seconds.
 //
 //	e, _ := worktime.Blend(40, []float64{55, 61})
 //	e.Seconds, e.N // the typical (median) time and how many runs stand behind it
@@ -41,15 +41,15 @@ func Blend(predicted float64, measured []float64) (Estimate, error) {
 	return Estimate{math.Exp(sum / (PriorWeight + float64(n))), n}, nil
 }
 
-// prior predicts one kind of action: Once for the action, Each for every fastener or item, as MOST sequences where hands alone
-// set the pace, Seconds where glue does.
+// prior predicts one kind of action: Once for the action, Each for every fastener or item, as MOST sequences where
+// hands alone set the pace, Seconds where glue does.
 type prior struct {
 	once, each string
 	seconds    float64
 }
 
-// priors: the sequences are house analyses of bench work, their index values from memory; the seconds are house figures. All are
-// to be replaced by measured runs.
+// priors: the sequences are house analyses of bench work, their index values from memory; the seconds are house
+// figures. All are to be replaced by measured runs.
 var priors = map[string]prior{
 	"unfasten":   {"A1 B0 G1 A1 B0 P1 A1", "A1 B0 P3 L6 A1 B0 P1 A0", 0},
 	"bracket":    {"A1 B0 G3 A1 B0 P3 A1", "", 0},

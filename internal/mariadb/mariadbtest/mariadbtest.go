@@ -10,7 +10,9 @@ import (
 	"database/sql"
 	"fmt"
 	"os"
+	"path/filepath"
 	"sync/atomic"
+	"syscall"
 	"testing"
 
 	"waryowl/internal/mariadb"
@@ -27,6 +29,7 @@ func Main(m *testing.M) int {
 	if _, err := os.Stat(base); err != nil {
 		base = ""
 	}
+	sweep(base)
 	dir, err := os.MkdirTemp(base, "waryowl-test-")
 	if err != nil {
 		fmt.Fprintln(os.Stderr, err)
@@ -39,6 +42,24 @@ func Main(m *testing.M) int {
 	}
 	defer server.Stop()
 	return m.Run()
+}
+
+// sweep removes the folders of test runs that were killed: nobody holds their lock any more.
+func sweep(base string) {
+	if base == "" {
+		base = os.TempDir()
+	}
+	left, _ := filepath.Glob(filepath.Join(base, "waryowl-test-*"))
+	for _, dir := range left {
+		lock, err := os.OpenFile(filepath.Join(dir, "lock"), os.O_RDWR, 0)
+		if err != nil {
+			continue // being made right now, or not ours
+		}
+		if syscall.Flock(int(lock.Fd()), syscall.LOCK_EX|syscall.LOCK_NB) == nil {
+			os.RemoveAll(dir)
+		}
+		lock.Close()
+	}
 }
 
 // Database makes an empty database for this test, drops it afterwards and returns its data source name.

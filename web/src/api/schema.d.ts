@@ -118,7 +118,7 @@ export interface paths {
         /** Correct an entry */
         put: operations["change-log"];
         post?: never;
-        /** Take an entry back */
+        /** Delete an entry, with a way back */
         delete: operations["delete-log"];
         options?: never;
         head?: never;
@@ -342,7 +342,7 @@ export interface paths {
         /** Caption, subject and pins of a picture */
         put: operations["change-photo"];
         post?: never;
-        /** Take a picture away, with a way back */
+        /** Delete a picture, with a way back */
         delete: operations["delete-photo"];
         options?: never;
         head?: never;
@@ -585,7 +585,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a deleted study back */
+        /** Bring a study back */
         post: operations["restore-study"];
         delete?: never;
         options?: never;
@@ -722,7 +722,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Take an act back */
+        /** Delete an act, with a way back */
         delete: operations["delete-swap-act"];
         options?: never;
         head?: never;
@@ -757,7 +757,7 @@ export interface paths {
         /** Change a trial */
         put: operations["change-trial"];
         post?: never;
-        /** Take a trial back */
+        /** Delete a trial, with a way back */
         delete: operations["delete-trial"];
         options?: never;
         head?: never;
@@ -836,49 +836,28 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        Account: {
-            build: string;
-            done: string[];
-            /** @description repair or replace, module by module */
-            modules: components["schemas"]["Module"][];
-            not_shown: string[];
-            shown: string[];
-        };
-        ActView: {
-            /** @description a calibration was accepted */
-            accepted?: boolean;
-            /** Format: int64 */
-            after_trial: number;
-            /** @description unit whose main board it concerns; empty for moves */
-            board_unit_id?: string;
-            /** @description after an update or flash */
-            build?: string;
-            /** Format: uuid */
-            id: string;
-            /** @enum {string} */
-            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage";
-            /** Format: double */
-            minutes?: number;
-            moves?: components["schemas"]["Move"][];
-            note?: string;
-            /** @description those calibrated, reseated or damaged */
-            pieces?: components["schemas"]["Piece"][];
-            /** @description why it was refused */
-            reason?: string;
-            /** Format: int64 */
-            seq: number;
-            study_id: string;
-            text: string;
-            /** Format: int64 */
-            version: number;
-            /** @description kind of damage */
-            what?: string;
-        };
-        Actor: {
+        ActActor: {
             display: string;
             id: string;
             name: string;
             role: string;
+        };
+        AnswerFact: {
+            /**
+             * Format: double
+             * @description upper end when the fact is a range
+             */
+            high?: number;
+            /** @description a name instead of a figure */
+            name?: string;
+            unit?: string;
+            /** Format: double */
+            value?: number;
+            working?: string;
+        };
+        AnswerFragment: {
+            fact?: components["schemas"]["AnswerFact"];
+            text?: string;
         };
         Baseline: {
             assumed: boolean;
@@ -902,70 +881,31 @@ export interface components {
              */
             version: number;
         };
-        Board: {
-            /** @description the part that carries the identity */
-            board_part_id?: string;
-            housings: components["schemas"]["Housing"][];
-            mat: components["schemas"]["Piece"][];
+        BenchlineContext: {
+            done: string[];
+            /** @description batteries on record, for comparison */
+            packs: components["schemas"]["QuantityPack"][];
+            parts: components["schemas"]["ShorthandNamed"][];
+            /** Format: double */
+            second: number;
+            state: components["schemas"]["InterlockState"];
+            steps: components["schemas"]["BenchlineKnown"][];
+            tools: string[];
+            unit: string;
         };
-        BuildLosses: {
-            build: string;
-            losses: components["schemas"]["Loss"][];
+        BenchlineKnown: {
+            after: string[][];
             /** Format: int64 */
-            untested: number;
-            works: components["schemas"]["Loss"][];
-        };
-        BuildVerdicts: {
-            build: string;
-            verdicts: components["schemas"]["Verdict"][];
-        };
-        Card: {
-            /** @description where the rubric comes from */
-            certainty: string;
-            /** Format: double */
-            high: number;
-            lines: components["schemas"]["Line"][];
-            /** Format: double */
-            low: number;
-            school: string;
-        };
-        CauseOdds: {
-            /** Format: double */
-            p: number;
-            /**
-             * Format: double
-             * @description before anything was tried (house)
-             */
-            prior: number;
-            words: string;
-        };
-        Caution: {
-            certainty: string;
-            do: string;
+            count: number;
+            drive: string;
+            frees: string[];
             id: string;
-            text: string;
-        };
-        Ceiling: {
-            /** Format: double */
-            c: number;
-            certainty: string;
-            /**
-             * Format: double
-             * @description longest single round; 0: no limit known
-             */
-            seconds: number;
-            why: string;
-        };
-        Cell: {
-            /** @description trials in which further parts were not own */
-            company: string[];
-            /** Format: int64 */
-            lost: number;
-            /** @description per factor: not the board's own */
-            other: boolean[];
-            /** Format: int64 */
-            passed: number;
-            trials: string[];
+            joint: string;
+            mark: string;
+            side: string;
+            tool: string;
+            verb: string;
+            what: string;
         };
         Check: {
             /** @description how deep it looks: preview, photo, saved video … */
@@ -996,30 +936,14 @@ export interface components {
             /** Format: double */
             seconds?: number;
         };
-        CheckReport: {
-            /** Format: double */
-            bits: number;
-            check: components["schemas"]["Check"];
-            consistent: boolean;
-            diagnoses: string[][];
-            disputes: components["schemas"]["Dispute"][];
-            /** Format: int64 */
-            lost: number;
-            settled: boolean;
-            suspects: components["schemas"]["Suspicion"][];
-            /** Format: int64 */
-            tested: number;
-            /** Format: int64 */
-            total: number;
-        };
-        CloseLine: {
-            cautions: components["schemas"]["Caution"][];
+        CloseupCloseLine: {
+            cautions: components["schemas"]["HazardCaution"][];
             consumable?: string;
             /** @description put back */
             done: boolean;
             frees: string[];
             /** @description to be ticked before this line */
-            gates: components["schemas"]["LayerGate"][];
+            gates: components["schemas"]["CloseupLayerGate"][];
             mark: string;
             /** @description all gates before it are ticked */
             ready: boolean;
@@ -1028,20 +952,115 @@ export interface components {
             step_id: string;
             text: string;
         };
-        Closeup: {
-            answer: components["schemas"]["Fragment"][];
-            closings: components["schemas"]["UnitClosing"][];
+        CloseupClosingCheck: {
+            assumed: boolean;
+            baseline: string;
+            depth: string;
+            mark: string;
+            name: string;
+            result: string;
+            /** @description a power-on event or an incident asks for it */
+            retest: boolean;
+        };
+        CloseupHoleAlike: {
+            beneath?: string;
+            /** Format: int64 */
+            count: number;
+            /** Format: double */
+            diameter_mm: number;
+            drive: string;
+            /** Format: double */
+            grip_mm?: number;
+            id: string;
+            /** Format: double */
+            length_mm: number;
+            magnetic?: string;
+            name: string;
+            /** Format: int64 */
+            order: number;
+            place: string;
+            /** Format: double */
+            safe_mm?: number;
+            subs: components["schemas"]["CloseupSubstitute"][];
+        };
+        CloseupItem: {
+            /** Format: int64 */
+            in: number;
+            key: string;
+            /** @enum {string} */
+            kind: "screw" | "bracket" | "part";
+            /** Format: int64 */
+            left_off: number;
+            /** Format: int64 */
+            lost: number;
+            name: string;
+            /** Format: int64 */
+            out: number;
+            place: string;
+            /** Format: int64 */
+            replaced: number;
+        };
+        CloseupLayerGate: {
+            key: string;
+            kind: string;
+            /** Format: int64 */
+            n: number;
+            text: string;
+        };
+        CloseupMat: {
+            cells: number[];
+            /** Format: int64 */
+            columns: number;
+            fewest: boolean;
+            /** Format: int64 */
+            spacers: number;
+        };
+        CloseupMix: {
+            /** @description false where a depth was not measured */
+            certain: boolean;
+            /** @enum {string} */
+            effect: "pierces" | "may pierce" | "will not hold";
+            from: string;
+            into: string;
+            text: string;
+        };
+        CloseupRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            closings: components["schemas"]["CloseupUnitClosing"][];
             from_plan: boolean;
-            holes: components["schemas"]["HoleAlike"][];
-            mat: components["schemas"]["Mat"];
-            mixes: components["schemas"]["Mix"][];
+            holes: components["schemas"]["CloseupHoleAlike"][];
+            mat: components["schemas"]["CloseupMat"];
+            mixes: components["schemas"]["CloseupMix"][];
             model: components["schemas"]["Model"];
             notice: string;
-            stages: components["schemas"]["Stage"][];
+            stages: components["schemas"]["StudyStage"][];
             /** @description when the phone stays dark */
             startup: string[];
             study: components["schemas"]["Study"];
             units: components["schemas"]["Unit"][];
+        };
+        CloseupSubstitute: {
+            from: string;
+            text: string;
+        };
+        CloseupUnitClosing: {
+            answer: components["schemas"]["AnswerFragment"][];
+            checks: components["schemas"]["CloseupClosingCheck"][];
+            closing: components["schemas"]["Closing"];
+            conflict?: string;
+            consumables: string[];
+            /** @description holes whose screw was lost */
+            empty: components["schemas"]["CloseupItem"][];
+            items: components["schemas"]["CloseupItem"][];
+            lines: components["schemas"]["CloseupCloseLine"][];
+            lost: string[];
+            /** @description may it be closed? */
+            may: boolean;
+            open: components["schemas"]["CloseupItem"][];
+            /** @description connectors seated, of how many */
+            seated: number[];
+            unit_id: string;
+            water: string;
         };
         Closing: {
             back?: {
@@ -1083,38 +1102,11 @@ export interface components {
             /** @enum {string} */
             seal?: "new adhesive" | "glue over old" | "reused" | "none";
             ticks?: string[];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description 0 while nothing was stored
+             */
             version: number;
-        };
-        ClosingCheck: {
-            assumed: boolean;
-            baseline: string;
-            depth: string;
-            mark: string;
-            name: string;
-            result: string;
-            /** @description a power-on event or an incident asks for it */
-            retest: boolean;
-        };
-        Context: {
-            done: string[];
-            /** @description batteries on record, for comparison */
-            packs: components["schemas"]["Pack"][];
-            parts: components["schemas"]["Named"][];
-            /** Format: double */
-            second: number;
-            state: components["schemas"]["State"];
-            steps: components["schemas"]["Known"][];
-            tools: string[];
-            unit: string;
-        };
-        Correction: {
-            /** @enum {string} */
-            field: "capacity_mah" | "energy_wh";
-            /** Format: double */
-            value: number;
-            /** Format: double */
-            volts: number;
         };
         Credentials: {
             name: string;
@@ -1129,21 +1121,59 @@ export interface components {
             replaced?: number;
             why?: string;
         };
-        Dispute: {
-            against: string[];
-            trial: string;
-            words: string[];
-        };
-        Doubt: {
-            check: string;
+        DiagnoseNoise: {
             /**
              * Format: double
-             * @description to repeat it
+             * @description chance of a loss without a culprit, below 1
              */
-            minutes: number;
+            false_loss: number;
+            /**
+             * Format: double
+             * @description chance of a pass with a culprit, below 1
+             */
+            false_pass: number;
+        };
+        DoseCeiling: {
             /** Format: double */
-            p: number;
-            trial: string;
+            c: number;
+            certainty: string;
+            /**
+             * Format: double
+             * @description longest single round; 0: no limit known
+             */
+            seconds: number;
+            why: string;
+        };
+        DoseSchool: {
+            caution: string;
+            certainty: string;
+            cons: string;
+            /** @enum {string} */
+            for: "opening" | "battery";
+            id: string;
+            /** @description for counting: never pooled with another */
+            method: string;
+            name: string;
+            pros: string;
+            /**
+             * Format: double
+             * @description nominal; what was needed is learned
+             */
+            seconds: number;
+            /** Format: double */
+            set_c?: number;
+        };
+        DrillJudgement: {
+            check: string;
+            /** @description explanation; empty: nothing costs it */
+            committed?: string;
+            /** @description something was committed */
+            done: boolean;
+            /** @enum {string} */
+            judged: "right" | "wrong" | "unproven";
+            /** @description where the reasoning slipped */
+            slips: string[];
+            truth: string[];
         };
         DryAct: {
             /** @enum {string} */
@@ -1157,47 +1187,9 @@ export interface components {
             late?: boolean;
             slots?: string[];
         };
-        DryCheck: {
-            family: string;
-            name: string;
-            /** Format: double */
-            seconds: number;
-        };
         DryEnd: {
             /** Format: int64 */
             version: number;
-        };
-        DryLevel: {
-            /** Format: int64 */
-            level: number;
-            name: string;
-        };
-        DryReading: {
-            board: string;
-            late?: boolean;
-            mark: string;
-            /**
-             * Format: double
-             * @description on the clock when it ended
-             */
-            minute: number;
-            results: {
-                [key: string]: string;
-            };
-            title: string;
-        };
-        DryReport: {
-            advised: components["schemas"]["DryRound"][];
-            /** Format: double */
-            advised_minutes: number;
-            slips: string[];
-            verdicts: components["schemas"]["Judgement"][];
-        };
-        DryRound: {
-            lost: string[];
-            /** Format: double */
-            minutes: number;
-            words: string;
         };
         DryRun: {
             account_id: string;
@@ -1222,18 +1214,6 @@ export interface components {
             /** Format: int64 */
             wrong: number;
         };
-        DryRuns: {
-            answer: components["schemas"]["Fragment"][];
-            levels: components["schemas"]["DryLevel"][];
-            /** @description newest first */
-            runs: components["schemas"]["DryRun"][];
-        };
-        DrySlot: {
-            family: string;
-            /** Format: double */
-            minutes: number;
-            name: string;
-        };
         DryStep: {
             /** @enum {string} */
             board?: "pine" | "amber";
@@ -1248,12 +1228,62 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
-        DryView: {
+        DryrunDryCheck: {
+            family: string;
+            name: string;
+            /** Format: double */
+            seconds: number;
+        };
+        DryrunDrySlot: {
+            family: string;
+            /** Format: double */
+            minutes: number;
+            name: string;
+        };
+        DryrunLevel: {
+            /** Format: int64 */
+            level: number;
+            name: string;
+        };
+        DryrunReading: {
+            board: string;
+            late?: boolean;
+            mark: string;
+            /**
+             * Format: double
+             * @description on the clock when it ended
+             */
+            minute: number;
+            results: {
+                [key: string]: string;
+            };
+            title: string;
+        };
+        DryrunReport: {
+            advised: components["schemas"]["DryrunRound"][];
+            /** Format: double */
+            advised_minutes: number;
+            slips: string[];
+            verdicts: components["schemas"]["DrillJudgement"][];
+        };
+        DryrunRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            levels: components["schemas"]["DryrunLevel"][];
+            /** @description newest first */
+            runs: components["schemas"]["DryRun"][];
+        };
+        DryrunRound: {
+            lost: string[];
+            /** Format: double */
+            minutes: number;
+            words: string;
+        };
+        DryrunView: {
             account_id: string;
             acts: components["schemas"]["DryAct"][];
             /** Format: double */
             advised_minutes: number;
-            answer: components["schemas"]["Fragment"][];
+            answer: components["schemas"]["AnswerFragment"][];
             /** Format: double */
             board_minutes: number;
             /** @description slots that an exchange of the boards makes strangers */
@@ -1261,7 +1291,7 @@ export interface components {
             builds: {
                 [key: string]: string;
             };
-            checks: components["schemas"]["DryCheck"][];
+            checks: components["schemas"]["DryrunDryCheck"][];
             /** Format: double */
             clock: number;
             commits: {
@@ -1281,13 +1311,13 @@ export interface components {
             off: {
                 [key: string]: string[];
             };
-            readings: components["schemas"]["DryReading"][];
-            report?: components["schemas"]["DryReport"];
+            readings: components["schemas"]["DryrunReading"][];
+            report?: components["schemas"]["DryrunReport"];
             /** Format: int64 */
             right: number;
             /** Format: int64 */
             seed: number;
-            slots: components["schemas"]["DrySlot"][];
+            slots: components["schemas"]["DryrunDrySlot"][];
             /** Format: int64 */
             unproven: number;
             /** Format: int64 */
@@ -1302,45 +1332,6 @@ export interface components {
             gap_mm?: number;
             /** @description suction alone lifts */
             suction_lifts?: boolean;
-        };
-        FaceHeat: {
-            face: string;
-            /** @description no further round until the method changes */
-            halt: boolean;
-            limit: components["schemas"]["Ceiling"];
-            /**
-             * Format: double
-             * @description under heat so far
-             */
-            minutes: number;
-            /**
-             * Format: double
-             * @description length of the next round; 0: none
-             */
-            next_seconds: number;
-            /** Format: int64 */
-            rounds: number;
-            text: string;
-            warn: string[];
-        };
-        Fact: {
-            /**
-             * Format: double
-             * @description upper end when the fact is a range
-             */
-            high?: number;
-            /** @description a name instead of a figure */
-            name?: string;
-            unit?: string;
-            /** Format: double */
-            value?: number;
-            working?: string;
-        };
-        FactorTable: {
-            build: string;
-            cells: components["schemas"]["Cell"][];
-            check: string;
-            slots: string[];
         };
         Fastener: {
             /** @description places on the plan */
@@ -1395,55 +1386,22 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
-        FaultStep: {
-            act: string;
-            /** Format: double */
-            bits: number;
-            /** Format: double */
-            minutes: number;
-            /** @description the phone is opened for it */
-            opens: boolean;
+        FindFound: {
+            answer: components["schemas"]["AnswerFragment"][];
+            matches: components["schemas"]["FindMatch"][];
         };
-        FaultView: {
-            /** @description everything that may be tried */
-            acts: string[];
-            answer: components["schemas"]["Fragment"][];
-            causes: components["schemas"]["CauseOdds"][];
-            /** @description check that shows it */
-            check: string;
-            closed?: boolean;
-            /** Format: uuid */
-            id: string;
-            next: components["schemas"]["FaultStep"][];
+        FindMatch: {
+            family: string;
+            model: string;
+            model_id: string;
             part: string;
-            /**
-             * Format: uuid
-             * @description module that is suspected
-             */
             part_id: string;
-            study_id: string;
-            symptom: string;
-            tries?: components["schemas"]["Try"][];
-            /** Format: uuid */
-            unit_id: string;
-            /** Format: int64 */
-            version: number;
+            why?: string;
         };
-        Finding: {
-            check: string;
-            /** @enum {string} */
-            eye: "shut" | "half" | "open";
-            mark: string;
-            part: string;
-            state: string;
-        };
-        Found: {
-            answer: components["schemas"]["Fragment"][];
-            matches: components["schemas"]["Match"][];
-        };
-        Fragment: {
-            fact?: components["schemas"]["Fact"];
-            text?: string;
+        FindModelSheet: {
+            model: components["schemas"]["Model"];
+            parts: components["schemas"]["Part"][];
+            steps: components["schemas"]["PlanStep"][];
         };
         Gate: {
             /** Format: double */
@@ -1468,21 +1426,23 @@ export interface components {
             /** @description card tray out */
             tray?: boolean;
         };
-        GateTick: {
-            met: boolean;
-            stop?: boolean;
-            text: string;
-            unit?: string;
+        HandoverFinding: {
+            check: string;
+            /** @enum {string} */
+            eye: "shut" | "half" | "open";
+            mark: string;
+            part: string;
+            state: string;
         };
-        Handover: {
-            answer: components["schemas"]["Fragment"][];
+        HandoverSheet: {
+            answer: components["schemas"]["AnswerFragment"][];
             build: string;
             /** @description ISO date on which the sheet was made */
             date: string;
-            findings: components["schemas"]["Finding"][];
+            findings: components["schemas"]["HandoverFinding"][];
             /** Format: int64 */
             half: number;
-            hazards: components["schemas"]["Caution"][];
+            hazards: components["schemas"]["HazardCaution"][];
             model: components["schemas"]["Model"];
             notice: string;
             /** @description what was not tested, or is not settled */
@@ -1490,11 +1450,11 @@ export interface components {
             parts: components["schemas"]["Part"][];
             /** Format: int64 */
             proven: number;
-            score: components["schemas"]["Card"];
-            stages: components["schemas"]["Stage"][];
+            score: components["schemas"]["ScoreCard"];
+            stages: components["schemas"]["StudyStage"][];
             study: components["schemas"]["Study"];
             /** @description what the swaps did, showed and did not show */
-            swaps: components["schemas"]["Account"];
+            swaps: components["schemas"]["SwapAccount"];
             units: components["schemas"]["Unit"][];
             /**
              * Format: int64
@@ -1507,34 +1467,13 @@ export interface components {
              */
             untested: number;
             /** @description the common jobs */
-            ways: components["schemas"]["Way"][];
+            ways: components["schemas"]["ModelWay"][];
         };
-        Harvest: {
-            answer: components["schemas"]["Fragment"][];
-            /** Format: double */
-            bound_minor: number;
-            currency: string;
-            /** Format: int64 */
-            hourly_minor: number;
-            /** Format: double */
-            minutes: number;
-            /** @description prices in several currencies: only those of Currency count */
-            mixed: boolean;
-            /** Format: double */
-            net_minor: number;
-            /** @description those to take first, in the order in which they come out */
-            parts: components["schemas"]["HarvestPart"][];
-            proven: boolean;
-            unpriced: string[];
-        };
-        HarvestPart: {
-            part: string;
-            part_id: string;
-            /** Format: double */
-            survival: number;
-            take: boolean;
-            /** Format: int64 */
-            worth_minor: number;
+        HazardCaution: {
+            certainty: string;
+            do: string;
+            id: string;
+            text: string;
         };
         HeatRound: {
             /** @enum {string} */
@@ -1551,41 +1490,6 @@ export interface components {
             set_c?: number;
             source?: string;
         };
-        HoleAlike: {
-            beneath?: string;
-            /** Format: int64 */
-            count: number;
-            /** Format: double */
-            diameter_mm: number;
-            drive: string;
-            /** Format: double */
-            grip_mm?: number;
-            id: string;
-            /** Format: double */
-            length_mm: number;
-            magnetic?: string;
-            name: string;
-            /** Format: int64 */
-            order: number;
-            place: string;
-            /** Format: double */
-            safe_mm?: number;
-            subs: components["schemas"]["Substitute"][];
-        };
-        Housing: {
-            /** @description unit whose board is in it; empty: none */
-            board_unit_id?: string;
-            /** @description on that board now */
-            build: string;
-            slots: components["schemas"]["Placed"][];
-            /**
-             * Format: int64
-             * @description goes with the board
-             */
-            storage_gb?: number;
-            title: string;
-            unit_id: string;
-        };
         Hypothesis: {
             evidence?: string;
             /** @enum {string} */
@@ -1594,22 +1498,28 @@ export interface components {
             state: "open" | "confirmed" | "refuted";
             text: string;
         };
-        Imported: {
-            /** Format: int64 */
-            parts: number;
-            /** Format: int64 */
-            steps: number;
-        };
         Incident: {
             cause?: string;
             evidence?: string;
             kind: string;
         };
-        Intake: {
-            answer: components["schemas"]["Fragment"][];
+        IntakeGateTick: {
+            met: boolean;
+            stop?: boolean;
+            text: string;
+            unit?: string;
+        };
+        IntakeImported: {
+            /** Format: int64 */
+            parts: number;
+            /** Format: int64 */
+            steps: number;
+        };
+        IntakeRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
             checks: components["schemas"]["Check"][];
-            gate: components["schemas"]["GateTick"][];
-            intake: components["schemas"]["UnitIntake"][];
+            gate: components["schemas"]["IntakeGateTick"][];
+            intake: components["schemas"]["IntakeUnitIntake"][];
             /**
              * Format: double
              * @description the workshop's charge limit, percent
@@ -1620,50 +1530,92 @@ export interface components {
             notes: string[];
             /** @description may the phones be opened? */
             open: boolean;
-            stages: components["schemas"]["Stage"][];
+            stages: components["schemas"]["StudyStage"][];
             study: components["schemas"]["Study"];
             units: components["schemas"]["Unit"][];
         };
-        Item: {
+        IntakeUnitIntake: {
+            /** @description pry on or reheat */
+            advice: string;
+            baseline: components["schemas"]["Baseline"][];
+            gate: components["schemas"]["IntakeGateTick"][];
+            unit: components["schemas"]["Unit"];
             /** Format: int64 */
-            in: number;
-            key: string;
-            /** @enum {string} */
-            kind: "screw" | "bracket" | "part";
-            /** Format: int64 */
-            left_off: number;
-            /** Format: int64 */
-            lost: number;
-            name: string;
-            /** Format: int64 */
-            out: number;
-            place: string;
-            /** Format: int64 */
-            replaced: number;
+            untested: number;
         };
-        Job: {
-            answer: components["schemas"]["Fragment"][];
+        InterlockState: {
+            battery_off: boolean;
+            /** Format: double */
+            charge: number;
+            /** Format: double */
+            limit: number;
+            /** @description declared for this model; empty: not declared */
+            polarity?: string;
+            swollen: boolean;
+            tool?: string;
+            /** Format: double */
+            wet_until: number;
+        };
+        JobBuildLosses: {
+            build: string;
+            losses: components["schemas"]["JobLoss"][];
+            /** Format: int64 */
+            untested: number;
+            works: components["schemas"]["JobLoss"][];
+        };
+        JobCard: {
+            answer: components["schemas"]["AnswerFragment"][];
             /** @description newest last; what is lost when the part is another one of the same model */
-            builds: components["schemas"]["BuildLosses"][];
-            hazards: components["schemas"]["Caution"][];
+            builds: components["schemas"]["JobBuildLosses"][];
+            hazards: components["schemas"]["HazardCaution"][];
             model: components["schemas"]["Model"];
             notice: string;
-            outcomes: components["schemas"]["OutcomeView"][];
+            outcomes: components["schemas"]["JobOutcomeView"][];
             part: components["schemas"]["Part"];
             parts: components["schemas"]["Part"][];
-            way?: components["schemas"]["Way"];
+            way?: components["schemas"]["ModelWay"];
         };
-        Judgement: {
+        JobLoss: {
             check: string;
-            /** @description explanation; empty: nothing costs it */
-            committed?: string;
-            /** @description something was committed */
-            done: boolean;
+            study: string;
+            study_id: string;
+            verdict: components["schemas"]["LedgerVerdict"];
+        };
+        JobOutcomeView: {
+            account_id: string;
+            /** @description id of the part that was hurt */
+            hurt_part?: string;
+            /** @description id of the step at which */
+            hurt_step?: string;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description from closed to closed and tested
+             */
+            minutes: number;
+            model_id: string;
+            note?: string;
+            /** Format: int64 */
+            of?: number;
+            part_id: string;
+            /**
+             * Format: double
+             * @description minutes that the way promised
+             */
+            predicted?: number;
+            /** @description ids of the steps walked */
+            steps?: string[];
+            /** Format: int64 */
+            version: number;
             /** @enum {string} */
-            judged: "right" | "wrong" | "unproven";
-            /** @description where the reasoning slipped */
-            slips: string[];
-            truth: string[];
+            went: "fine" | "tab broke" | "incident" | "gave up";
+            who: string;
+            /**
+             * Format: int64
+             * @description tabs that came out whole
+             */
+            whole?: number;
         };
         KeepOut: {
             /**
@@ -1679,20 +1631,6 @@ export interface components {
             to_mm: number;
             why?: string;
         };
-        Known: {
-            after: string[][];
-            /** Format: int64 */
-            count: number;
-            drive: string;
-            frees: string[];
-            id: string;
-            joint: string;
-            mark: string;
-            side: string;
-            tool: string;
-            verb: string;
-            what: string;
-        };
         Later: {
             after?: ("restart" | "charge" | "settling" | "reset" | "update" | "calibration")[];
             /**
@@ -1705,36 +1643,40 @@ export interface components {
                 [key: string]: string;
             };
         };
-        LayerGate: {
-            key: string;
-            kind: string;
+        LedgerCell: {
+            /** @description trials in which further parts were not own */
+            company: string[];
             /** Format: int64 */
-            n: number;
-            text: string;
+            lost: number;
+            /** @description per factor: not the board's own */
+            other: boolean[];
+            /** Format: int64 */
+            passed: number;
+            trials: string[];
         };
-        Learned: {
+        LedgerVerdict: {
+            /** @description trials that passed with it */
+            against: string[];
+            /** @description a newer build was seen */
+            aged?: boolean;
             check: string;
-            /** Format: int64 */
-            k: number;
-            /** Format: int64 */
-            n: number;
-            part: string;
+            /** @enum {string} */
+            eye: "shut" | "half" | "open";
+            /** @description trials that showed a loss with it */
+            for: string[];
+            /** @enum {string} */
+            mark: "works" | "works once calibrated" | "loses functions" | "dead" | "not settled" | "untested";
+            missing: string[];
+            note?: string;
             /** Format: double */
-            prior: number;
+            p?: number;
+            slot: string;
+            state: string;
         };
-        Line: {
-            facts: string[];
-            /** Format: double */
-            high: number;
-            id: string;
-            /** Format: double */
-            low: number;
-            /** @description what would narrow the range */
-            narrow?: string;
-            reason: string;
-            title: string;
-            /** Format: double */
-            weight: number;
+        LedgerWarning: {
+            /** @enum {string} */
+            kind: "not back at baseline" | "spoiled evidence" | "dead gate" | "builds differ" | "not all foreign" | "last control" | "halt";
+            text: string;
         };
         LogChange: {
             cause?: string;
@@ -1808,33 +1750,11 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
-        Loss: {
-            check: string;
-            study: string;
-            study_id: string;
-            verdict: components["schemas"]["Verdict"];
-        };
-        Mat: {
-            cells: number[];
-            /** Format: int64 */
-            columns: number;
-            fewest: boolean;
-            /** Format: int64 */
-            spacers: number;
-        };
-        Match: {
-            family: string;
-            model: string;
-            model_id: string;
-            part: string;
-            part_id: string;
-            why?: string;
-        };
         Me: {
             demo: components["schemas"]["SignIn"][];
             /** @description resources that may be written */
             rights: string[];
-            who?: components["schemas"]["Actor"];
+            who?: components["schemas"]["ActActor"];
         };
         Measured: {
             instrument?: string;
@@ -1854,15 +1774,6 @@ export interface components {
             other?: string;
             /** @description the common spares */
             spares?: boolean;
-        };
-        Mix: {
-            /** @description false where a depth was not measured */
-            certain: boolean;
-            /** @enum {string} */
-            effect: "pierces" | "may pierce" | "will not hold";
-            from: string;
-            into: string;
-            text: string;
         };
         Model: {
             aliases?: string[];
@@ -1930,34 +1841,111 @@ export interface components {
             /** Format: double */
             width_mm?: number;
         };
-        ModelSheet: {
-            model: components["schemas"]["Model"];
-            parts: components["schemas"]["Part"][];
-            steps: components["schemas"]["PlanStep"][];
-        };
-        Module: {
-            advice: string;
-            currency?: string;
-            /** @enum {string} */
-            eye: "shut" | "half" | "open";
-            /** @description over all checks, as a stranger */
-            mark: string;
-            /**
-             * Format: double
-             * @description to closed and tested; left out: no way on record
-             */
-            minutes?: number;
-            /** @description what may be hurt on the way */
-            odds?: string;
-            part: string;
-            /**
-             * Format: double
-             * @description a repair at the bench pays while it takes less than this at the rate given
-             */
-            pays_below_minutes?: number;
-            why: string;
+        ModelOdds: {
+            certainty: string;
+            /** Format: double */
+            high: number;
             /** Format: int64 */
-            worth_minor?: number;
+            k: number;
+            /** Format: double */
+            low: number;
+            method: string;
+            /** Format: int64 */
+            n: number;
+            part: string;
+            side: string;
+            /**
+             * Format: double
+             * @description chance used for computing: counts with the plan's figure worth 20 attempts
+             */
+            used: number;
+        };
+        ModelSurvival: {
+            /** Format: double */
+            p: number;
+            part: string;
+        };
+        ModelWay: {
+            answer: components["schemas"]["AnswerFragment"][];
+            /** Format: double */
+            attended_minutes: number;
+            blocked?: string;
+            /** Format: double */
+            bound: number;
+            /**
+             * Format: double
+             * @description to closed and tested
+             */
+            closed_minutes: number;
+            consumables: string[];
+            /** Format: int64 */
+            depth: number;
+            /** Format: double */
+            elapsed_minutes: number;
+            family: string;
+            /** Format: int64 */
+            flips: number;
+            /** @description screws that hide, and under what */
+            hidden: string[];
+            /**
+             * Format: int64
+             * @description steps with at least one timed run
+             */
+            measured: number;
+            /** Format: double */
+            objective: number;
+            odds: components["schemas"]["ModelOdds"][];
+            /** @description parts that come out, by id, in order */
+            out: string[];
+            part: string;
+            part_id: string;
+            proven: boolean;
+            /** Format: int64 */
+            screws: number;
+            steps: components["schemas"]["ModelWayStep"][];
+            survival: components["schemas"]["ModelSurvival"][];
+            /** @description pull tabs that came out whole, of all counted */
+            tabs?: string;
+            /** Format: int64 */
+            tool_changes: number;
+            tools: string[];
+            /** @description what must move to the new part */
+            travels: string[];
+        };
+        ModelWayStep: {
+            cautions: components["schemas"]["HazardCaution"][];
+            consumable?: string;
+            /** Format: int64 */
+            count?: number;
+            /** Format: double */
+            diameter_mm?: number;
+            drive?: string;
+            fastener: components["schemas"]["Fastener"];
+            /** @description ids of parts */
+            frees: string[];
+            id: string;
+            joint?: string;
+            /** Format: double */
+            length_mm?: number;
+            mark: string;
+            method?: string;
+            /** @description ids of pictures */
+            photos: string[];
+            /** Format: int64 */
+            runs: number;
+            /** Format: double */
+            seconds: number;
+            side: string;
+            tool?: string;
+            verb: string;
+            /**
+             * Format: int64
+             * @description waits behind it that were needed
+             */
+            wait_runs?: number;
+            /** Format: double */
+            wait_seconds?: number;
+            what: string;
         };
         Move: {
             /** @description delivery of a copy */
@@ -1973,11 +1961,6 @@ export interface components {
             to_unit_id?: string;
             /** @description unit that the piece was built into */
             unit_id?: string;
-        };
-        Named: {
-            aliases: string[];
-            id: string;
-            name: string;
         };
         NewCalibration: {
             /** Format: date-time */
@@ -2279,75 +2262,10 @@ export interface components {
             /** Format: int64 */
             storage_gb?: number;
         };
-        NextStep: {
-            cautions: components["schemas"]["Caution"][];
-            facts?: components["schemas"]["StepFacts"];
-            /** @description model that the guess comes from */
-            from?: string;
-            step_id?: string;
-        };
-        NextSwap: {
-            /** @description the minutes are assumed: no way is on record */
-            assumed: boolean;
-            /** Format: double */
-            bits: number;
-            /** Format: double */
-            bits_per_minute: number;
-            board_unit_id: string;
-            from_unit_id: string;
-            /**
-             * Format: double
-             * @description verdicts that it brings nearer to a full eye
-             */
-            grades: number;
-            /** Format: double */
-            grades_per_minute: number;
-            /** @enum {string} */
-            kind: "single" | "pair" | "set" | "board" | "control";
-            /**
-             * Format: double
-             * @description the whole round: in from the present state, fitted, started, checked, and the way back to the original
-             */
-            minutes: number;
-            part_ids: string[];
-            reason: string;
-            words: string;
-        };
-        Noise: {
-            /**
-             * Format: double
-             * @description chance of a loss without a culprit, below 1
-             */
-            false_loss: number;
-            /**
-             * Format: double
-             * @description chance of a pass with a culprit, below 1
-             */
-            false_pass: number;
-        };
         Notice: {
             /** @enum {string} */
             kind: "persistent" | "passing";
             text: string;
-        };
-        Odds: {
-            certainty: string;
-            /** Format: double */
-            high: number;
-            /** Format: int64 */
-            k: number;
-            /** Format: double */
-            low: number;
-            method: string;
-            /** Format: int64 */
-            n: number;
-            part: string;
-            side: string;
-            /**
-             * Format: double
-             * @description chance used for computing: counts with the plan's figure worth 20 attempts
-             */
-            used: number;
         };
         Opening: {
             /**
@@ -2400,56 +2318,6 @@ export interface components {
              * @description tabs that came out whole
              */
             whole?: number;
-        };
-        OutcomeView: {
-            account_id: string;
-            /** @description id of the part that was hurt */
-            hurt_part?: string;
-            /** @description id of the step at which */
-            hurt_step?: string;
-            /** Format: uuid */
-            id: string;
-            /**
-             * Format: double
-             * @description from closed to closed and tested
-             */
-            minutes: number;
-            model_id: string;
-            note?: string;
-            /** Format: int64 */
-            of?: number;
-            part_id: string;
-            /**
-             * Format: double
-             * @description minutes that the way promised
-             */
-            predicted?: number;
-            /** @description ids of the steps walked */
-            steps?: string[];
-            /** Format: int64 */
-            version: number;
-            /** @enum {string} */
-            went: "fine" | "tab broke" | "incident" | "gave up";
-            who: string;
-            /**
-             * Format: int64
-             * @description tabs that came out whole
-             */
-            whole?: number;
-        };
-        Pace: {
-            /** Format: int64 */
-            n: number;
-            /** Format: double */
-            ratio: number;
-        };
-        Pack: {
-            /** Format: int64 */
-            cells: number;
-            /** Format: double */
-            mah: number;
-            /** Format: double */
-            wh: number;
         };
         Part: {
             aliases?: string[];
@@ -2598,13 +2466,6 @@ export interface components {
             /** Format: double */
             y_mm?: number;
         };
-        PartDoubt: {
-            /** @description single digits that would fit */
-            fixes: components["schemas"]["Correction"][];
-            part: string;
-            part_id: string;
-            text: string;
-        };
         Photo: {
             /** Format: int64 */
             bytes: number;
@@ -2650,23 +2511,6 @@ export interface components {
             part_id: string;
             /** @description unit that the piece was built into */
             unit_id?: string;
-        };
-        Placed: {
-            part: string;
-            piece: components["schemas"]["Piece"];
-            /** @description what damaged the piece */
-            spoil?: string;
-            /** @description own, adopted, stranger, off, copy@lot … or board */
-            state: string;
-        };
-        PlanHint: {
-            after: string[][];
-            /** @enum {string} */
-            kind: "lies under" | "dead end" | "after the previous one" | "cycle";
-            step_id?: string;
-            text: string;
-            /** Format: int64 */
-            version?: number;
         };
         PlanStep: {
             after?: string[][];
@@ -2730,74 +2574,61 @@ export interface components {
             message: string;
             value?: unknown;
         };
-        Retest: {
-            board_unit_id: string;
-            build: string;
-            /**
-             * Format: int64
-             * @description verdicts that a repeat would bring up to date
-             */
+        QuantityCorrection: {
+            /** @enum {string} */
+            field: "capacity_mah" | "energy_wh";
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            volts: number;
+        };
+        QuantityPack: {
+            /** Format: int64 */
             cells: number;
             /** Format: double */
-            minutes: number;
-            part_ids: string[];
-            title: string;
-            trial: string;
-        };
-        School: {
-            caution: string;
-            certainty: string;
-            cons: string;
-            /** @enum {string} */
-            for: "opening" | "battery";
-            id: string;
-            /** @description for counting: never pooled with another */
-            method: string;
-            name: string;
-            pros: string;
-            /**
-             * Format: double
-             * @description nominal; what was needed is learned
-             */
-            seconds: number;
+            mah: number;
             /** Format: double */
-            set_c?: number;
+            wh: number;
+        };
+        ScoreCard: {
+            /** @description where the rubric comes from */
+            certainty: string;
+            /** Format: double */
+            high: number;
+            lines: components["schemas"]["ScoreLine"][];
+            /** Format: double */
+            low: number;
+            school: string;
+        };
+        ScoreLine: {
+            facts: string[];
+            /** Format: double */
+            high: number;
+            id: string;
+            /** Format: double */
+            low: number;
+            /** @description what would narrow the range */
+            narrow?: string;
+            reason: string;
+            title: string;
+            /** Format: double */
+            weight: number;
         };
         ScoreRoom: {
-            answer: components["schemas"]["Fragment"][];
-            card: components["schemas"]["Card"];
+            answer: components["schemas"]["AnswerFragment"][];
+            card: components["schemas"]["ScoreCard"];
             model: components["schemas"]["Model"];
+        };
+        ShorthandNamed: {
+            aliases: string[];
+            id: string;
+            name: string;
         };
         SignIn: {
             display: string;
             name: string;
             password: string;
             role: string;
-        };
-        SkipView: {
-            check: string;
-            trial: string;
-            why: string;
-        };
-        Stage: {
-            /** @enum {string} */
-            eye: "shut" | "half" | "open";
-            id: string;
-            missing?: string;
-            title: string;
-        };
-        State: {
-            battery_off: boolean;
-            /** Format: double */
-            charge: number;
-            /** Format: double */
-            limit: number;
-            /** @description declared for this model; empty: not declared */
-            polarity?: string;
-            swollen: boolean;
-            tool?: string;
-            /** Format: double */
-            wet_until: number;
         };
         StepChange: {
             after?: string[][];
@@ -2879,21 +2710,83 @@ export interface components {
             answer: string;
             rule: string;
         };
-        Strip: {
-            answer: components["schemas"]["Fragment"][];
+        StripFaceHeat: {
+            face: string;
+            /** @description no further round until the method changes */
+            halt: boolean;
+            limit: components["schemas"]["DoseCeiling"];
+            /**
+             * Format: double
+             * @description under heat so far
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description length of the next round; 0: none
+             */
+            next_seconds: number;
+            /** Format: int64 */
+            rounds: number;
+            text: string;
+            warn: string[];
+        };
+        StripNextStep: {
+            cautions: components["schemas"]["HazardCaution"][];
+            facts?: components["schemas"]["StepFacts"];
+            /** @description model that the guess comes from */
+            from?: string;
+            step_id?: string;
+        };
+        StripPartDoubt: {
+            /** @description single digits that would fit */
+            fixes: components["schemas"]["QuantityCorrection"][];
+            part: string;
+            part_id: string;
+            text: string;
+        };
+        StripPlanHint: {
+            after: string[][];
+            /** @enum {string} */
+            kind: "lies under" | "dead end" | "after the previous one" | "cycle";
+            step_id?: string;
+            text: string;
+            /** Format: int64 */
+            version?: number;
+        };
+        StripRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
             /** @description what the plan might learn */
-            hints: components["schemas"]["PlanHint"][];
+            hints: components["schemas"]["StripPlanHint"][];
             log: components["schemas"]["LogEntry"][];
             model: components["schemas"]["Model"];
             notice: string;
             parts: components["schemas"]["Part"][];
             photos: components["schemas"]["Photo"][];
-            schools: components["schemas"]["School"][];
-            stages: components["schemas"]["Stage"][];
-            state: components["schemas"]["UnitState"][];
+            schools: components["schemas"]["DoseSchool"][];
+            stages: components["schemas"]["StudyStage"][];
+            state: components["schemas"]["StripUnitState"][];
             steps: components["schemas"]["PlanStep"][];
             study: components["schemas"]["Study"];
             units: components["schemas"]["Unit"][];
+        };
+        StripUnitState: {
+            answer: components["schemas"]["AnswerFragment"][];
+            /** @description what the bench line needs to read without a network */
+            bench: components["schemas"]["BenchlineContext"];
+            doubts: components["schemas"]["StripPartDoubt"][];
+            heat: components["schemas"]["StripFaceHeat"][];
+            /** @description entries whose time is far above what is usual: a break? */
+            long: string[];
+            /** @description lost and not found again */
+            lost: string[];
+            next: components["schemas"]["StripNextStep"][];
+            /** @description ids of parts */
+            out: string[];
+            /** @description checks that a power-on event or an incident calls for */
+            retest: string[];
+            /** Format: int64 */
+            screws: number;
+            unit_id: string;
         };
         Study: {
             hypotheses?: components["schemas"]["Hypothesis"][];
@@ -2913,7 +2806,7 @@ export interface components {
         };
         StudyCard: {
             model: components["schemas"]["Model"];
-            stages: components["schemas"]["Stage"][];
+            stages: components["schemas"]["StudyStage"][];
             study: components["schemas"]["Study"];
             units: components["schemas"]["Unit"][];
         };
@@ -2930,73 +2823,30 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
-        Substitute: {
-            from: string;
-            text: string;
-        };
-        Survival: {
-            /** Format: double */
-            p: number;
+        StudyLearned: {
+            check: string;
+            /** Format: int64 */
+            k: number;
+            /** Format: int64 */
+            n: number;
             part: string;
+            /** Format: double */
+            prior: number;
         };
-        SuspectRow: {
+        StudyStage: {
             /** @enum {string} */
             eye: "shut" | "half" | "open";
-            /** @description over all checks */
-            mark: string;
-            /** @description the same on other builds, never averaged */
-            others: components["schemas"]["BuildVerdicts"][];
-            part: string;
-            part_id: string;
-            state: string;
-            verdicts: components["schemas"]["Verdict"][];
+            id: string;
+            missing?: string;
+            title: string;
         };
-        Suspicion: {
-            /** Format: double */
-            p: number;
-            words: string;
-        };
-        Swap: {
-            acts: components["schemas"]["ActView"][];
-            answer: components["schemas"]["Fragment"][];
-            board: components["schemas"]["Board"];
+        SwapAccount: {
             build: string;
-            /** @description newest last */
-            builds: string[];
-            /** @description those of the model, then the notices that were shown */
-            checks: components["schemas"]["Check"][];
-            doubts: components["schemas"]["Doubt"][];
-            /**
-             * Format: double
-             * @description no probability is further off than this; left out: exact
-             */
-            inexact?: number;
-            /** @description priors counted in earlier studies of other models */
-            learned: components["schemas"]["Learned"][];
-            /** @description what this reading cannot see */
-            limit: string;
-            model: components["schemas"]["Model"];
-            next: components["schemas"]["NextSwap"][];
-            noise: components["schemas"]["Noise"];
-            /** @description checks that stay open */
-            open: string[];
-            /** @description what settles most within the minutes that were named; greedy, not proven */
-            plan: components["schemas"]["NextSwap"][];
-            /** @description why no posterior could be computed */
-            refused?: string;
-            /** @description what brought a check back that had stayed lost */
-            remedies: string[];
-            reports: components["schemas"]["CheckReport"][];
-            /** @description what to test again on the newest build, most valuable first */
-            retests: components["schemas"]["Retest"][];
-            rows: components["schemas"]["SuspectRow"][];
-            skips: components["schemas"]["SkipView"][];
-            slots: components["schemas"]["Part"][];
-            stages: components["schemas"]["Stage"][];
-            study: components["schemas"]["Study"];
-            trials: components["schemas"]["TrialView"][];
-            units: components["schemas"]["Unit"][];
-            warnings: components["schemas"]["Warning"][];
+            done: string[];
+            /** @description repair or replace, module by module */
+            modules: components["schemas"]["SwapModule"][];
+            not_shown: string[];
+            shown: string[];
         };
         SwapAct: {
             /** @description a calibration was accepted */
@@ -3026,6 +2876,331 @@ export interface components {
             version: number;
             /** @description kind of damage */
             what?: string;
+        };
+        SwapActView: {
+            /** @description a calibration was accepted */
+            accepted?: boolean;
+            /** Format: int64 */
+            after_trial: number;
+            /** @description unit whose main board it concerns; empty for moves */
+            board_unit_id?: string;
+            /** @description after an update or flash */
+            build?: string;
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage";
+            /** Format: double */
+            minutes?: number;
+            moves?: components["schemas"]["Move"][];
+            note?: string;
+            /** @description those calibrated, reseated or damaged */
+            pieces?: components["schemas"]["Piece"][];
+            /** @description why it was refused */
+            reason?: string;
+            /** Format: int64 */
+            seq: number;
+            study_id: string;
+            text: string;
+            /** Format: int64 */
+            version: number;
+            /** @description kind of damage */
+            what?: string;
+        };
+        SwapBoard: {
+            /** @description the part that carries the identity */
+            board_part_id?: string;
+            housings: components["schemas"]["SwapHousing"][];
+            mat: components["schemas"]["Piece"][];
+        };
+        SwapBuildVerdicts: {
+            build: string;
+            verdicts: components["schemas"]["LedgerVerdict"][];
+        };
+        SwapCauseOdds: {
+            /** Format: double */
+            p: number;
+            /**
+             * Format: double
+             * @description before anything was tried (house)
+             */
+            prior: number;
+            words: string;
+        };
+        SwapCheckReport: {
+            /** Format: double */
+            bits: number;
+            check: components["schemas"]["Check"];
+            consistent: boolean;
+            diagnoses: string[][];
+            disputes: components["schemas"]["SwapDispute"][];
+            /** Format: int64 */
+            lost: number;
+            settled: boolean;
+            suspects: components["schemas"]["SwapSuspicion"][];
+            /** Format: int64 */
+            tested: number;
+            /** Format: int64 */
+            total: number;
+        };
+        SwapDispute: {
+            against: string[];
+            trial: string;
+            words: string[];
+        };
+        SwapDoubt: {
+            check: string;
+            /**
+             * Format: double
+             * @description to repeat it
+             */
+            minutes: number;
+            /** Format: double */
+            p: number;
+            trial: string;
+        };
+        SwapFactorTable: {
+            build: string;
+            cells: components["schemas"]["LedgerCell"][];
+            check: string;
+            slots: string[];
+        };
+        SwapFaultStep: {
+            act: string;
+            /** Format: double */
+            bits: number;
+            /** Format: double */
+            minutes: number;
+            /** @description the phone is opened for it */
+            opens: boolean;
+        };
+        SwapFaultView: {
+            /** @description everything that may be tried */
+            acts: string[];
+            answer: components["schemas"]["AnswerFragment"][];
+            causes: components["schemas"]["SwapCauseOdds"][];
+            /** @description check that shows it */
+            check: string;
+            closed?: boolean;
+            /** Format: uuid */
+            id: string;
+            next: components["schemas"]["SwapFaultStep"][];
+            part: string;
+            /**
+             * Format: uuid
+             * @description module that is suspected
+             */
+            part_id: string;
+            study_id: string;
+            symptom: string;
+            tries?: components["schemas"]["Try"][];
+            /** Format: uuid */
+            unit_id: string;
+            /** Format: int64 */
+            version: number;
+        };
+        SwapHousing: {
+            /** @description unit whose board is in it; empty: none */
+            board_unit_id?: string;
+            /** @description on that board now */
+            build: string;
+            slots: components["schemas"]["SwapPlaced"][];
+            /**
+             * Format: int64
+             * @description goes with the board
+             */
+            storage_gb?: number;
+            title: string;
+            unit_id: string;
+        };
+        SwapModule: {
+            advice: string;
+            currency?: string;
+            /** @enum {string} */
+            eye: "shut" | "half" | "open";
+            /** @description over all checks, as a stranger */
+            mark: string;
+            /**
+             * Format: double
+             * @description to closed and tested; left out: no way on record
+             */
+            minutes?: number;
+            /** @description what may be hurt on the way */
+            odds?: string;
+            part: string;
+            /**
+             * Format: double
+             * @description a repair at the bench pays while it takes less than this at the rate given
+             */
+            pays_below_minutes?: number;
+            why: string;
+            /** Format: int64 */
+            worth_minor?: number;
+        };
+        SwapNextSwap: {
+            /** @description the minutes are assumed: no way is on record */
+            assumed: boolean;
+            /** Format: double */
+            bits: number;
+            /** Format: double */
+            bits_per_minute: number;
+            board_unit_id: string;
+            from_unit_id: string;
+            /**
+             * Format: double
+             * @description verdicts that it brings nearer to a full eye
+             */
+            grades: number;
+            /** Format: double */
+            grades_per_minute: number;
+            /** @enum {string} */
+            kind: "single" | "pair" | "set" | "board" | "control";
+            /**
+             * Format: double
+             * @description the whole round: in from the present state, fitted, started, checked, and the way back to the original
+             */
+            minutes: number;
+            part_ids: string[];
+            reason: string;
+            words: string;
+        };
+        SwapPlaced: {
+            part: string;
+            piece: components["schemas"]["Piece"];
+            /** @description what damaged the piece */
+            spoil?: string;
+            /** @description own, adopted, stranger, off, copy@lot … or board */
+            state: string;
+        };
+        SwapRetest: {
+            board_unit_id: string;
+            build: string;
+            /**
+             * Format: int64
+             * @description verdicts that a repeat would bring up to date
+             */
+            cells: number;
+            /** Format: double */
+            minutes: number;
+            part_ids: string[];
+            title: string;
+            trial: string;
+        };
+        SwapRoom: {
+            acts: components["schemas"]["SwapActView"][];
+            answer: components["schemas"]["AnswerFragment"][];
+            /** @description questions to the calibration service whose answer never came */
+            asked: string[];
+            board: components["schemas"]["SwapBoard"];
+            build: string;
+            /** @description newest last */
+            builds: string[];
+            /** @description those of the model, then the notices that were shown */
+            checks: components["schemas"]["Check"][];
+            doubts: components["schemas"]["SwapDoubt"][];
+            /**
+             * Format: double
+             * @description no probability is further off than this; left out: exact
+             */
+            inexact?: number;
+            /** @description priors counted in earlier studies of other models */
+            learned: components["schemas"]["StudyLearned"][];
+            /** @description what this reading cannot see */
+            limit: string;
+            model: components["schemas"]["Model"];
+            next: components["schemas"]["SwapNextSwap"][];
+            noise: components["schemas"]["DiagnoseNoise"];
+            /** @description checks that stay open */
+            open: string[];
+            /** @description what settles most within the minutes that were named; greedy, not proven */
+            plan: components["schemas"]["SwapNextSwap"][];
+            /** @description why no posterior could be computed */
+            refused?: string;
+            /** @description what brought a check back that had stayed lost */
+            remedies: string[];
+            reports: components["schemas"]["SwapCheckReport"][];
+            /** @description what to test again on the newest build, most valuable first */
+            retests: components["schemas"]["SwapRetest"][];
+            rows: components["schemas"]["SwapSuspectRow"][];
+            skips: components["schemas"]["SwapSkipView"][];
+            slots: components["schemas"]["Part"][];
+            stages: components["schemas"]["StudyStage"][];
+            study: components["schemas"]["Study"];
+            trials: components["schemas"]["SwapTrialView"][];
+            units: components["schemas"]["Unit"][];
+            warnings: components["schemas"]["LedgerWarning"][];
+        };
+        SwapSkipView: {
+            check: string;
+            trial: string;
+            why: string;
+        };
+        SwapSuspectRow: {
+            /** @enum {string} */
+            eye: "shut" | "half" | "open";
+            /** @description over all checks */
+            mark: string;
+            /** @description the same on other builds, never averaged */
+            others: components["schemas"]["SwapBuildVerdicts"][];
+            part: string;
+            part_id: string;
+            state: string;
+            verdicts: components["schemas"]["LedgerVerdict"][];
+        };
+        SwapSuspicion: {
+            /** Format: double */
+            p: number;
+            words: string;
+        };
+        SwapTrialView: {
+            /** @description checks whose result was filled in and not seen; they never count */
+            assumed?: string[];
+            /**
+             * Format: uuid
+             * @description unit whose main board this is
+             */
+            board_unit_id: string;
+            /**
+             * Format: double
+             * @description from the start of the phone to the first reading
+             */
+            boot_minutes?: number;
+            /** @description software build on the board; the unit's own by default */
+            build?: string;
+            dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
+            /** @description unit whose housing the board sits in; its own by default */
+            housing_unit_id?: string;
+            /** Format: uuid */
+            id: string;
+            later?: components["schemas"]["Later"][];
+            mark: string;
+            /** Format: double */
+            minutes?: number;
+            note?: string;
+            notices?: components["schemas"]["Notice"][];
+            /** @description the list of notices was looked at */
+            notices_read?: boolean;
+            /** @description build it was made on */
+            on_build: string;
+            pieces?: components["schemas"]["Piece"][];
+            /** @description check, at once: pass, weak, lost, skipped or dark */
+            results?: {
+                [key: string]: string;
+            };
+            /** Format: int64 */
+            seq: number;
+            /** @description why it proves nothing at all */
+            spoilt?: string;
+            /** @description id of the part: state */
+            states: {
+                [key: string]: string;
+            };
+            study_id: string;
+            /** @description freezes, lags, half bright … */
+            symptom?: string;
+            title: string;
+            /** Format: int64 */
+            version: number;
         };
         Trial: {
             /** @description checks whose result was filled in and not seen; they never count */
@@ -3102,56 +3277,6 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
-        TrialView: {
-            /** @description checks whose result was filled in and not seen; they never count */
-            assumed?: string[];
-            /**
-             * Format: uuid
-             * @description unit whose main board this is
-             */
-            board_unit_id: string;
-            /**
-             * Format: double
-             * @description from the start of the phone to the first reading
-             */
-            boot_minutes?: number;
-            /** @description software build on the board; the unit's own by default */
-            build?: string;
-            dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
-            /** @description unit whose housing the board sits in; its own by default */
-            housing_unit_id?: string;
-            /** Format: uuid */
-            id: string;
-            later?: components["schemas"]["Later"][];
-            mark: string;
-            /** Format: double */
-            minutes?: number;
-            note?: string;
-            notices?: components["schemas"]["Notice"][];
-            /** @description the list of notices was looked at */
-            notices_read?: boolean;
-            /** @description build it was made on */
-            on_build: string;
-            pieces?: components["schemas"]["Piece"][];
-            /** @description check, at once: pass, weak, lost, skipped or dark */
-            results?: {
-                [key: string]: string;
-            };
-            /** Format: int64 */
-            seq: number;
-            /** @description why it proves nothing at all */
-            spoilt?: string;
-            /** @description id of the part: state */
-            states: {
-                [key: string]: string;
-            };
-            study_id: string;
-            /** @description freezes, lags, half bright … */
-            symptom?: string;
-            title: string;
-            /** Format: int64 */
-            version: number;
-        };
         Try: {
             /** @enum {string} */
             act: "as it is" | "other app" | "restart" | "reset" | "reseat" | "cable" | "module" | "known-good part" | "update" | "board";
@@ -3213,178 +3338,46 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
-        UnitClosing: {
-            answer: components["schemas"]["Fragment"][];
-            checks: components["schemas"]["ClosingCheck"][];
-            closing: components["schemas"]["Closing"];
-            conflict?: string;
-            consumables: string[];
-            /** @description holes whose screw was lost */
-            empty: components["schemas"]["Item"][];
-            items: components["schemas"]["Item"][];
-            lines: components["schemas"]["CloseLine"][];
-            lost: string[];
-            /** @description may it be closed? */
-            may: boolean;
-            open: components["schemas"]["Item"][];
-            /** @description connectors seated, of how many */
-            seated: number[];
-            unit_id: string;
-            water: string;
-        };
-        UnitIntake: {
-            /** @description pry on or reheat */
-            advice: string;
-            baseline: components["schemas"]["Baseline"][];
-            gate: components["schemas"]["GateTick"][];
-            unit: components["schemas"]["Unit"];
-            /** Format: int64 */
-            untested: number;
-        };
-        UnitState: {
-            answer: components["schemas"]["Fragment"][];
-            /** @description what the bench line needs to read without a network */
-            bench: components["schemas"]["Context"];
-            doubts: components["schemas"]["PartDoubt"][];
-            heat: components["schemas"]["FaceHeat"][];
-            /** @description entries whose time is far above what is usual: a break? */
-            long: string[];
-            /** @description lost and not found again */
-            lost: string[];
-            next: components["schemas"]["NextStep"][];
-            /** @description ids of parts */
-            out: string[];
-            /** @description checks that a power-on event or an incident calls for */
-            retest: string[];
-            /** Format: int64 */
-            screws: number;
-            unit_id: string;
-        };
         VariantNote: {
             adds?: string[];
             lacks?: string[];
             variant: string;
         };
-        Verdict: {
-            /** @description trials that passed with it */
-            against: string[];
-            /** @description a newer build was seen */
-            aged?: boolean;
-            check: string;
-            /** @enum {string} */
-            eye: "shut" | "half" | "open";
-            /** @description trials that showed a loss with it */
-            for: string[];
-            /** @enum {string} */
-            mark: "works" | "works once calibrated" | "loses functions" | "dead" | "not settled" | "untested";
-            missing: string[];
-            note?: string;
+        WaysHarvest: {
+            answer: components["schemas"]["AnswerFragment"][];
             /** Format: double */
-            p?: number;
-            slot: string;
-            state: string;
-        };
-        Warning: {
-            /** @enum {string} */
-            kind: "not back at baseline" | "spoiled evidence" | "dead gate" | "builds differ" | "not all foreign" | "last control" | "halt";
-            text: string;
-        };
-        Way: {
-            answer: components["schemas"]["Fragment"][];
-            /** Format: double */
-            attended_minutes: number;
-            blocked?: string;
-            /** Format: double */
-            bound: number;
-            /**
-             * Format: double
-             * @description to closed and tested
-             */
-            closed_minutes: number;
-            consumables: string[];
+            bound_minor: number;
+            currency: string;
             /** Format: int64 */
-            depth: number;
+            hourly_minor: number;
             /** Format: double */
-            elapsed_minutes: number;
-            family: string;
-            /** Format: int64 */
-            flips: number;
-            /** @description screws that hide, and under what */
-            hidden: string[];
-            /**
-             * Format: int64
-             * @description steps with at least one timed run
-             */
-            measured: number;
+            minutes: number;
+            /** @description prices in several currencies: only those of Currency count */
+            mixed: boolean;
             /** Format: double */
-            objective: number;
-            odds: components["schemas"]["Odds"][];
-            /** @description parts that come out, by id, in order */
-            out: string[];
+            net_minor: number;
+            /** @description those to take first, in the order in which they come out */
+            parts: components["schemas"]["WaysHarvestPart"][];
+            proven: boolean;
+            unpriced: string[];
+        };
+        WaysHarvestPart: {
             part: string;
             part_id: string;
-            proven: boolean;
+            /** Format: double */
+            survival: number;
+            take: boolean;
             /** Format: int64 */
-            screws: number;
-            steps: components["schemas"]["WayStep"][];
-            survival: components["schemas"]["Survival"][];
-            /** @description pull tabs that came out whole, of all counted */
-            tabs?: string;
-            /** Format: int64 */
-            tool_changes: number;
-            tools: string[];
-            /** @description what must move to the new part */
-            travels: string[];
+            worth_minor: number;
         };
-        WayDifference: {
-            /** @description steps that only this model needs */
-            added: string[];
-            answer: components["schemas"]["Fragment"][];
-            /** @description steps that only the other model needs */
-            gone: string[];
-            mine?: components["schemas"]["Way"];
-            other: string;
-            theirs?: components["schemas"]["Way"];
-            /** @description tools that only this model needs */
-            tools: string[];
-        };
-        WayStep: {
-            cautions: components["schemas"]["Caution"][];
-            consumable?: string;
+        WaysPace: {
             /** Format: int64 */
-            count?: number;
+            n: number;
             /** Format: double */
-            diameter_mm?: number;
-            drive?: string;
-            fastener: components["schemas"]["Fastener"];
-            /** @description ids of parts */
-            frees: string[];
-            id: string;
-            joint?: string;
-            /** Format: double */
-            length_mm?: number;
-            mark: string;
-            method?: string;
-            /** @description ids of pictures */
-            photos: string[];
-            /** Format: int64 */
-            runs: number;
-            /** Format: double */
-            seconds: number;
-            side: string;
-            tool?: string;
-            verb: string;
-            /**
-             * Format: int64
-             * @description waits behind it that were needed
-             */
-            wait_runs?: number;
-            /** Format: double */
-            wait_seconds?: number;
-            what: string;
+            ratio: number;
         };
-        Ways: {
-            answer: components["schemas"]["Fragment"][];
+        WaysRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
             /** @description front or back, or empty for either */
             entry: string;
             minimise: string;
@@ -3392,9 +3385,21 @@ export interface components {
             missing: string[];
             model: components["schemas"]["Model"];
             notice: string;
-            pace: components["schemas"]["Pace"];
+            pace: components["schemas"]["WaysPace"];
             parts: components["schemas"]["Part"][];
-            ways: components["schemas"]["Way"][];
+            ways: components["schemas"]["ModelWay"][];
+        };
+        WaysWayDifference: {
+            /** @description steps that only this model needs */
+            added: string[];
+            answer: components["schemas"]["AnswerFragment"][];
+            /** @description steps that only the other model needs */
+            gone: string[];
+            mine?: components["schemas"]["ModelWay"];
+            other: string;
+            theirs?: components["schemas"]["ModelWay"];
+            /** @description tools that only this model needs */
+            tools: string[];
         };
     };
     responses: never;
@@ -3420,83 +3425,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DryRuns"];
+                    "application/json": components["schemas"]["DryrunRoom"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3533,80 +3466,8 @@ export interface operations {
                     "application/json": components["schemas"]["DryRun"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3633,83 +3494,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DryView"];
+                    "application/json": components["schemas"]["DryrunView"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3748,80 +3537,8 @@ export interface operations {
                     "application/json": components["schemas"]["DryRun"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3860,80 +3577,8 @@ export interface operations {
                     "application/json": components["schemas"]["DryRun"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3972,80 +3617,8 @@ export interface operations {
                     "application/json": components["schemas"]["FaultCase"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4072,83 +3645,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Found"];
+                    "application/json": components["schemas"]["FindFound"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4187,80 +3688,8 @@ export interface operations {
                     "application/json": components["schemas"]["LogEntry"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4298,80 +3727,8 @@ export interface operations {
                     "application/json": components["schemas"]["LogEntry"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4409,80 +3766,8 @@ export interface operations {
                     "application/json": components["schemas"]["LogEntry"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4510,80 +3795,8 @@ export interface operations {
                     "application/json": components["schemas"]["Model"][];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4620,80 +3833,8 @@ export interface operations {
                     "application/json": components["schemas"]["Model"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4720,83 +3861,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ModelSheet"];
+                    "application/json": components["schemas"]["FindModelSheet"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4835,80 +3904,8 @@ export interface operations {
                     "application/json": components["schemas"]["Model"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4938,83 +3935,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Harvest"];
+                    "application/json": components["schemas"]["WaysHarvest"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5053,80 +3978,8 @@ export interface operations {
                     "application/json": components["schemas"]["Part"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5154,83 +4007,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Job"];
+                    "application/json": components["schemas"]["JobCard"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5259,83 +4040,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WayDifference"];
+                    "application/json": components["schemas"]["WaysWayDifference"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5375,80 +4084,8 @@ export interface operations {
                     "application/json": components["schemas"]["Outcome"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5484,83 +4121,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Imported"];
+                    "application/json": components["schemas"]["IntakeImported"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5590,80 +4155,8 @@ export interface operations {
                     "application/json": components["schemas"]["ScoreRoom"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5694,83 +4187,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Ways"];
+                    "application/json": components["schemas"]["WaysRoom"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5809,80 +4230,8 @@ export interface operations {
                     "application/json": components["schemas"]["Part"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5921,80 +4270,8 @@ export interface operations {
                     "application/json": components["schemas"]["Photo"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6032,80 +4309,8 @@ export interface operations {
                     "application/json": components["schemas"]["Photo"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6143,80 +4348,8 @@ export interface operations {
                     "application/json": components["schemas"]["Photo"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6249,53 +4382,8 @@ export interface operations {
                     "application/json": string;
                 };
             };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6323,80 +4411,8 @@ export interface operations {
                     "application/json": components["schemas"]["Me"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6428,80 +4444,8 @@ export interface operations {
                     "application/json": components["schemas"]["Me"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6529,80 +4473,8 @@ export interface operations {
                     "application/json": components["schemas"]["Me"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6641,80 +4513,8 @@ export interface operations {
                     "application/json": components["schemas"]["PlanStep"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6742,80 +4542,8 @@ export interface operations {
                     "application/json": components["schemas"]["StudyCard"][];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6852,80 +4580,8 @@ export interface operations {
                     "application/json": components["schemas"]["Study"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6955,80 +4611,8 @@ export interface operations {
                     "application/json": components["schemas"]["StudyCard"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7067,80 +4651,8 @@ export interface operations {
                     "application/json": components["schemas"]["Study"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7178,80 +4690,8 @@ export interface operations {
                     "application/json": components["schemas"]["Study"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7290,80 +4730,8 @@ export interface operations {
                     "application/json": components["schemas"]["SwapAct"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7393,83 +4761,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Closeup"];
+                    "application/json": components["schemas"]["CloseupRoom"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7496,83 +4792,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultView"][];
+                    "application/json": components["schemas"]["SwapFaultView"][];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7611,80 +4835,8 @@ export interface operations {
                     "application/json": components["schemas"]["FaultCase"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7711,83 +4863,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Handover"];
+                    "application/json": components["schemas"]["HandoverSheet"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7814,83 +4894,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Intake"];
+                    "application/json": components["schemas"]["IntakeRoom"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7929,80 +4937,8 @@ export interface operations {
                     "application/json": components["schemas"]["LogEntry"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8048,80 +4984,8 @@ export interface operations {
                     "application/json": components["schemas"]["Photo"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8159,80 +5023,8 @@ export interface operations {
                     "application/json": components["schemas"]["Study"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8259,83 +5051,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Strip"];
+                    "application/json": components["schemas"]["StripRoom"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8373,83 +5093,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Swap"];
+                    "application/json": components["schemas"]["SwapRoom"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8488,80 +5136,8 @@ export interface operations {
                     "application/json": components["schemas"]["SwapAct"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8591,83 +5167,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Account"];
+                    "application/json": components["schemas"]["SwapAccount"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8698,83 +5202,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FactorTable"];
+                    "application/json": components["schemas"]["SwapFactorTable"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8813,80 +5245,8 @@ export interface operations {
                     "application/json": components["schemas"]["Trial"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8925,80 +5285,8 @@ export interface operations {
                     "application/json": components["schemas"]["Unit"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9036,80 +5324,8 @@ export interface operations {
                     "application/json": components["schemas"]["SwapAct"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9147,80 +5363,8 @@ export interface operations {
                     "application/json": components["schemas"]["SwapAct"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9259,80 +5403,8 @@ export interface operations {
                     "application/json": components["schemas"]["Trial"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9370,80 +5442,8 @@ export interface operations {
                     "application/json": components["schemas"]["Trial"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9481,80 +5481,8 @@ export interface operations {
                     "application/json": components["schemas"]["Trial"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9593,80 +5521,8 @@ export interface operations {
                     "application/json": components["schemas"]["Unit"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9706,80 +5562,8 @@ export interface operations {
                     "application/json": components["schemas"]["Baseline"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9818,80 +5602,8 @@ export interface operations {
                     "application/json": components["schemas"]["Closing"];
                 };
             };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };

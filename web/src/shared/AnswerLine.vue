@@ -3,7 +3,7 @@ import type { Schemas } from '../api/client'
 import { fact } from './format'
 
 /** The sentence that opens a room; every figure in it leads to its working. */
-defineProps<{ sentence?: Schemas['Fragment'][]; plain?: boolean }>()
+defineProps<{ sentence?: Schemas['AnswerFragment'][]; plain?: boolean }>()
 
 function show(working: string) {
   const place = document.querySelector(working)

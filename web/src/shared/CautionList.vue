@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '../api/client'
 
-defineProps<{ cautions: Schemas['Caution'][]; notice?: string }>()
+defineProps<{ cautions: Schemas['HazardCaution'][]; notice?: string }>()
 </script>
 
 <template>

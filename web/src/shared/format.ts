@@ -11,7 +11,7 @@ export function figure(value: number, unit = ''): string {
   return whole.format(value)
 }
 
-export function fact(f: Schemas['Fact']): string {
+export function fact(f: Schemas['AnswerFact']): string {
   if (f.name) return f.name
   const low = figure(f.value ?? 0, f.unit)
   const range = f.high === undefined ? low : `${low}–${figure(f.high, f.unit)}`

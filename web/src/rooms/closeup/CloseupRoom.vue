@@ -64,14 +64,14 @@ function put(change: (f: Facts) => Facts) {
 const tick = (key: string) =>
   put((f) => ({ ...f, ticks: f.ticks?.includes(key) ? f.ticks.filter((t) => t !== key) : [...(f.ticks ?? []), key] }))
 const ticked = (key: string) => closing.value?.closing.ticks?.includes(key) ?? false
-const setBack = (i: Schemas['Item'], n: number) => put((f) => ({ ...f, back: { ...f.back, [i.key]: n } }))
-const declare = (i: Schemas['Item'], what: 'lost' | 'replaced' | 'left_off', n: number) =>
+const setBack = (i: Schemas['CloseupItem'], n: number) => put((f) => ({ ...f, back: { ...f.back, [i.key]: n } }))
+const declare = (i: Schemas['CloseupItem'], what: 'lost' | 'replaced' | 'left_off', n: number) =>
   put((f) => ({ ...f, declared: { ...f.declared, [i.key]: { ...f.declared?.[i.key], [what]: n } } }))
 const result = (mark: string, r: string) => put((f) => ({ ...f, results: { ...f.results, [mark]: r } }))
 
 /** Putting back is logged like taking apart, through the same queue; ticks everything that the line puts in. */
 const outbox = useOutbox()
-async function done(l: Schemas['CloseLine']) {
+async function done(l: Schemas['CloseupCloseLine']) {
   const u = unit.value!
   const items = closing.value!.items.filter(
     (i) => i.key === `screws ${l.step_id}` || l.frees.some((f) => i.name === f && i.key.startsWith('part ')),
@@ -94,7 +94,7 @@ async function done(l: Schemas['CloseLine']) {
   }))
 }
 outbox.onSent(() => void theirs())
-const isBack = (l: Schemas['CloseLine']) =>
+const isBack = (l: Schemas['CloseupCloseLine']) =>
   l.done || (plan.value && closing.value!.items.some((i) => i.key.endsWith(l.step_id) && i.in > 0))
 const current = computed(() => closing.value?.lines.find((l) => !isBack(l)))
 function flip() {

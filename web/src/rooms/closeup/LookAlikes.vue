@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 
 /** Screws that must not be mixed up, the dangerous ones first. */
-const props = defineProps<{ mixes: Schemas['Mix'][] }>()
+const props = defineProps<{ mixes: Schemas['CloseupMix'][] }>()
 const order = { pierces: 0, 'may pierce': 1, 'will not hold': 2 }
 const sorted = computed(() => [...props.mixes].sort((a, b) => order[a.effect] - order[b.effect]))
 </script>

@@ -3,7 +3,7 @@ import type { Schemas } from '../../api/client'
 import { minutes } from '../../shared/format'
 
 /** The end of a dry run: verdict by verdict, where the reasoning slipped, and the advised sequence on the same phones. */
-defineProps<{ room: Schemas['DryView']; words: (explanation: string) => string }>()
+defineProps<{ room: Schemas['DryrunView']; words: (explanation: string) => string }>()
 </script>
 
 <template>

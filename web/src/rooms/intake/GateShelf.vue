@@ -7,7 +7,7 @@ import { fieldError, useSave } from '../../shared/save'
 import StickerTag from '../../shared/StickerTag.vue'
 
 /** The gate of one phone, and what is seen at its rim once it is being opened. Every tick is stored at once. */
-const props = defineProps<{ intake: Schemas['UnitIntake']; limit: number; writes: boolean }>()
+const props = defineProps<{ intake: Schemas['IntakeUnitIntake']; limit: number; writes: boolean }>()
 const { problem, mine, theirs, save } = useSave()
 type Gate = NonNullable<Schemas['Unit']['gate']>
 type Entry = NonNullable<Schemas['Unit']['entry']>

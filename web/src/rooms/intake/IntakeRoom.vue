@@ -38,7 +38,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 })
 
 const { problem, mine, theirs, save } = useSave()
-const cell = (u: Schemas['UnitIntake'], check: string) => u.baseline.find((b) => b.check === check)
+const cell = (u: Schemas['IntakeUnitIntake'], check: string) => u.baseline.find((b) => b.check === check)
 // What was pressed shows at once; the server's answer replaces it.
 const pressed = ref<Record<string, Result>>({})
 const queue: (() => Promise<void>)[] = []
@@ -49,7 +49,7 @@ async function drain() {
   for (let next = queue.shift(); next; next = queue.shift()) await next()
   running = false
 }
-function put(u: Schemas['UnitIntake'], check: string, result: Result, assumed = false) {
+function put(u: Schemas['IntakeUnitIntake'], check: string, result: Result, assumed = false) {
   const key = u.unit.id + check
   pressed.value[key] = result
   queue.push(async () => {
@@ -66,7 +66,7 @@ function put(u: Schemas['UnitIntake'], check: string, result: Result, assumed = 
   })
   void drain()
 }
-function rest(u: Schemas['UnitIntake']) {
+function rest(u: Schemas['IntakeUnitIntake']) {
   for (const c of room.value?.checks ?? []) if (!cell(u, c.mark)) put(u, c.mark, 'pass', true)
 }
 function move(unit: number, check: number, by: number) {

@@ -8,9 +8,9 @@ import { clock as time } from '../../shared/format'
 
 /** Heat of both faces, what comes next there, and the running waits. */
 const props = defineProps<{
-  state: Schemas['UnitState']
+  state: Schemas['StripUnitState']
   unit: Schemas['Unit']
-  schools: Schemas['School'][]
+  schools: Schemas['DoseSchool'][]
   clocks: ReturnType<typeof useClocks>
   writes: boolean
 }>()

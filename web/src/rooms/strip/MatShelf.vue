@@ -3,7 +3,7 @@ import type { Schemas } from '../../api/client'
 import CautionList from '../../shared/CautionList.vue'
 
 /** What lies on the mat: figures that are doubted, what was lost, what to test again, screws and parts. */
-defineProps<{ state?: Schemas['UnitState']; unit?: string; cautions: Schemas['Caution'][]; notice: string }>()
+defineProps<{ state?: Schemas['StripUnitState']; unit?: string; cautions: Schemas['HazardCaution'][]; notice: string }>()
 const secure = window.isSecureContext
 </script>
 

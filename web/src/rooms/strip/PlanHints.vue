@@ -6,9 +6,9 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSave } from '../../shared/save'
 
 /** What the plan might learn from positions and runs; cycles and dead ends where they are. */
-const props = defineProps<{ hints: Schemas['PlanHint'][]; steps: Map<string, Schemas['PlanStep']>; writes: boolean }>()
+const props = defineProps<{ hints: Schemas['StripPlanHint'][]; steps: Map<string, Schemas['PlanStep']>; writes: boolean }>()
 const { problem, mine, theirs, busy, save } = useSave()
-async function accept(h: Schemas['PlanHint']) {
+async function accept(h: Schemas['StripPlanHint']) {
   // eslint-disable-next-line @typescript-eslint/no-unused-vars
   const { id, version, model_id: _model, mark: _mark, ...facts } = props.steps.get(h.step_id!)!
   await save((v, header) =>

@@ -9,7 +9,7 @@ import { fieldError, useForm } from '../../shared/save'
 /** A new act on a unit, which the plan learns; or a step of the plan that is changed. */
 const props = defineProps<{
   study: string
-  room: Schemas['Strip']
+  room: Schemas['StripRoom']
   unit: Schemas['Unit']
   step?: Schemas['PlanStep']
   done?: string

@@ -105,7 +105,7 @@ async function write(body: LogBody, text: string) {
   }
 }
 const name = (s?: { verb: string; what: string }) => (s ? `${s.verb} ${s.what}` : 'step')
-async function tile(n: Schemas['NextStep']) {
+async function tile(n: Schemas['StripNextStep']) {
   if (n.facts) return write({ step: n.facts }, name(n.facts))
   const step = steps.value.get(n.step_id!)
   // A tile raises the same stops as the line that says it.

@@ -2,8 +2,8 @@
 import type { Schemas } from '../../api/client'
 
 /** Eight large tiles with the likeliest next facts; the number keys log them. */
-defineProps<{ next: Schemas['NextStep'][]; steps: Map<string, Schemas['PlanStep']>; writes: boolean }>()
-defineEmits<{ tile: [next: Schemas['NextStep']] }>()
+defineProps<{ next: Schemas['StripNextStep'][]; steps: Map<string, Schemas['PlanStep']>; writes: boolean }>()
+defineEmits<{ tile: [next: Schemas['StripNextStep']] }>()
 </script>
 
 <template>

@@ -8,7 +8,7 @@ import { minutes } from '../../shared/format'
 import VerdictMark from '../../shared/VerdictMark.vue'
 
 /** The swaps in plain language, for the hand-over: done, shown, not shown; and each module, repair or replace. */
-const props = defineProps<{ room: Schemas['Swap'] }>()
+const props = defineProps<{ room: Schemas['SwapRoom'] }>()
 const rate = ref(45)
 const { data: account } = useQuery({
   queryKey: computed(() => ['account', props.room.study.id, rate.value]),

@@ -7,7 +7,7 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSave } from '../../shared/save'
 
 /** What was done between trials. What cannot be undone asks first: the server says what can no longer be learned. */
-const props = defineProps<{ room: Schemas['Swap']; damaged?: { piece: Schemas['Piece']; board: string } }>()
+const props = defineProps<{ room: Schemas['SwapRoom']; damaged?: { piece: Schemas['Piece']; board: string } }>()
 const emit = defineEmits<{ close: [] }>()
 type Kind = Schemas['SwapAct']['kind']
 const kinds: [Kind, string][] = [

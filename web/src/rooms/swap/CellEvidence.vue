@@ -7,7 +7,7 @@ import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { percent } from '../../shared/format'
 import VerdictMark from '../../shared/VerdictMark.vue'
 
-const props = defineProps<{ verdict: Schemas['Verdict']; room: Schemas['Swap'] }>()
+const props = defineProps<{ verdict: Schemas['LedgerVerdict']; room: Schemas['SwapRoom'] }>()
 defineEmits<{ close: [] }>()
 const check = computed(() => props.room.checks.find((c) => c.mark === props.verdict.check)?.name ?? props.verdict.check)
 const others = computed(() =>

@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import { api, take, type Schemas } from '../../api/client'
 
 /** Two or three slots against one check: which combinations of own and other were seen, and which are still empty. */
-const props = defineProps<{ room: Schemas['Swap'] }>()
+const props = defineProps<{ room: Schemas['SwapRoom'] }>()
 const mates = computed(() => {
   const found: [string, string][] = []
   for (const p of props.room.slots) {

@@ -8,8 +8,8 @@ import FactorTable from './FactorTable.vue'
 import SuspectGrid from './SuspectGrid.vue'
 
 /** What is known: the suspects, the noise that the reading assumes, priors from earlier studies, and the table of mates. */
-const props = defineProps<{ room: Schemas['Swap']; chosen?: Schemas['Verdict'] }>()
-const emit = defineEmits<{ choose: [verdict: Schemas['Verdict']] }>()
+const props = defineProps<{ room: Schemas['SwapRoom']; chosen?: Schemas['LedgerVerdict'] }>()
+const emit = defineEmits<{ choose: [verdict: Schemas['LedgerVerdict']] }>()
 const build = defineModel<string>('build', { required: true })
 const learned = defineModel<boolean>('learned', { required: true })
 const noise = defineModel<{ false_loss: number; false_pass: number } | undefined>('noise', { required: true })

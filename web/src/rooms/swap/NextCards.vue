@@ -6,8 +6,8 @@ import type { Schemas } from '../../api/client'
 import { figure, minutes } from '../../shared/format'
 
 /** The swaps that tell most per minute, each with its reason; with a budget, the sequence that settles most within it. */
-const props = defineProps<{ room: Schemas['Swap']; writes: boolean; budget: number }>()
-defineEmits<{ start: [next: Schemas['NextSwap']]; 'update:budget': [minutes: number] }>()
+const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean; budget: number }>()
+defineEmits<{ start: [next: Schemas['SwapNextSwap']]; 'update:budget': [minutes: number] }>()
 const list = computed(() => (props.budget && props.room.plan.length ? props.room.plan : props.room.next))
 const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
 </script>

@@ -11,7 +11,7 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSave } from '../../shared/save'
 
 /** A sick phone: from a symptom, one look after the other, to its cause, or to an open question. */
-const props = defineProps<{ room: Schemas['Swap']; writes: boolean }>()
+const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean }>()
 const { data: faults } = useQuery({
   queryKey: ['faults', props.room.study.id],
   queryFn: () => take(api.GET('/api/studies/{id}/faults', { params: { path: { id: props.room.study.id } } })),
@@ -36,7 +36,7 @@ async function open() {
 }
 type Act = Schemas['Try']['act']
 const acting = ref<Record<string, Act>>({})
-async function tried(f: Schemas['FaultView'], act: Act, stayed: boolean) {
+async function tried(f: Schemas['SwapFaultView'], act: Act, stayed: boolean) {
   await save((v, header) =>
     take(
       api.PUT('/api/faults/{id}', {
@@ -53,7 +53,7 @@ async function tried(f: Schemas['FaultView'], act: Act, stayed: boolean) {
     ),
   )
 }
-const next = (f: Schemas['FaultView']) =>
+const next = (f: Schemas['SwapFaultView']) =>
   (acting.value[f.id] ?? (f.tries?.length ? f.next[0]?.act : 'as it is') ?? 'as it is') as Act
 </script>
 

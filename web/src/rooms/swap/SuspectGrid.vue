@@ -4,8 +4,8 @@ import EvidenceEye from '../../shared/EvidenceEye.vue'
 import VerdictMark from '../../shared/VerdictMark.vue'
 
 /** Slots and states down, checks across: a verdict and how sure it is in every cell. */
-defineProps<{ room: Schemas['Swap']; chosen?: Schemas['Verdict'] }>()
-defineEmits<{ choose: [verdict: Schemas['Verdict']] }>()
+defineProps<{ room: Schemas['SwapRoom']; chosen?: Schemas['LedgerVerdict'] }>()
+defineEmits<{ choose: [verdict: Schemas['LedgerVerdict']] }>()
 </script>
 
 <template>

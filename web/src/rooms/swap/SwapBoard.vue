@@ -13,7 +13,7 @@ import { exchange, goHome, type Housing } from './arrange'
  * The phones side by side with the mat between them. A piece is dragged from map to map, or moved by keys in the table below,
  * which carries the same facts slot by slot; it wears its origin's sticker.
  */
-const props = defineProps<{ room: Schemas['Swap']; writes: boolean }>()
+const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean }>()
 const emit = defineEmits<{ damage: [piece: Schemas['Piece'], board: string] }>()
 type Move = Schemas['Move']
 const { problem, mine, theirs, busy, save } = useSave()

@@ -52,10 +52,10 @@ const { data: room, error } = useQuery({
 })
 const { may } = useSession()
 const writes = may('studies')
-const trial = ref<Schemas['TrialView'] | 'new'>()
+const trial = ref<Schemas['SwapTrialView'] | 'new'>()
 const start = ref<Start>()
 const acting = ref<{ piece: Schemas['Piece']; board: string } | true>()
-const cell = ref<Schemas['Verdict']>()
+const cell = ref<Schemas['LedgerVerdict']>()
 const lost = computed(() => room.value?.reports.filter((r) => r.lost > 0) ?? [])
 const quietChecks = computed(() => room.value?.reports.filter((r) => r.tested > 0 && !r.lost) ?? [])
 const untried = computed(() => room.value?.reports.filter((r) => !r.tested) ?? [])
@@ -78,7 +78,7 @@ async function recordOther() {
   const next = room.value?.board.housings.find((h) => h.board_unit_id !== done && startOf(room.value!, h).pieces.length > 0)
   if (next) record(next.unit_id)
 }
-async function begin(n?: Schemas['NextSwap']) {
+async function begin(n?: Schemas['SwapNextSwap']) {
   const r = room.value
   if (!n || !r) return
   const moves = movesFor(r, n)
@@ -103,7 +103,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   e.preventDefault()
 })
 const gone = ref<Schemas['Trial']>()
-async function remove(t: Schemas['TrialView']) {
+async function remove(t: Schemas['SwapTrialView']) {
   gone.value = await save((v) =>
     take(api.DELETE('/api/trials/{id}', { params: { path: { id: t.id }, query: { version: v ?? t.version }, header: once() } })),
   )
@@ -116,7 +116,7 @@ async function restore() {
     take(api.POST('/api/trials/{id}/restore', { params: { path: { id: t.id }, query: { version: t.version }, header: once() } })),
   )
 }
-async function undoAct(a: Schemas['ActView']) {
+async function undoAct(a: Schemas['SwapActView']) {
   await save((v) =>
     take(
       api.DELETE('/api/swap-acts/{id}', { params: { path: { id: a.id }, query: { version: v ?? a.version }, header: once() } }),

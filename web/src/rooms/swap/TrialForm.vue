@@ -13,7 +13,7 @@ import type { Start } from './arrange'
 import TrialMore from './TrialMore.vue'
 
 /** One trial: whose board it is, which piece sits in which slot, and what the checks showed. */
-const props = defineProps<{ room: Schemas['Swap']; trial?: Schemas['TrialView']; start?: Start }>()
+const props = defineProps<{ room: Schemas['SwapRoom']; trial?: Schemas['SwapTrialView']; start?: Start }>()
 const emit = defineEmits<{ close: []; other: [] }>()
 type Piece = Schemas['Piece']
 const old = props.trial

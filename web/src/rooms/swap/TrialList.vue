@@ -5,8 +5,8 @@ import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import StickerTag from '../../shared/StickerTag.vue'
 
-const props = defineProps<{ room: Schemas['Swap']; writes: boolean }>()
-defineEmits<{ edit: [trial: Schemas['TrialView']]; remove: [trial: Schemas['TrialView']]; undo: [act: Schemas['ActView']] }>()
+const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean }>()
+defineEmits<{ edit: [trial: Schemas['SwapTrialView']]; remove: [trial: Schemas['SwapTrialView']]; undo: [act: Schemas['SwapActView']] }>()
 /** Trials with what was done after each, the newest first; the last act can be taken back. */
 const trials = computed(() => [...props.room.trials].reverse())
 const after = (seq: number, next?: number) =>
@@ -14,10 +14,10 @@ const after = (seq: number, next?: number) =>
 const nextSeq = (i: number) => trials.value[i - 1]?.seq
 const last = computed(() => props.room.acts.at(-1)?.id)
 const unit = (id: string) => props.room.units.find((u) => u.id === id)
-const bad = (t: Schemas['TrialView'], kind: string) =>
+const bad = (t: Schemas['SwapTrialView'], kind: string) =>
   props.room.checks.filter((c) => t.results?.[c.mark] === kind).map((c) => c.name)
-const tested = (t: Schemas['TrialView']) => Object.keys(t.results ?? {}).length
-const parts = (t: Schemas['TrialView']) =>
+const tested = (t: Schemas['SwapTrialView']) => Object.keys(t.results ?? {}).length
+const parts = (t: Schemas['SwapTrialView']) =>
   (t.pieces ?? []).map((p) => props.room.slots.find((s) => s.id === p.part_id)?.name).join(', ')
 </script>
 

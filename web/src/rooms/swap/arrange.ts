@@ -1,9 +1,9 @@
 import type { Schemas } from '../../api/client'
 
-type Swap = Schemas['Swap']
+type Swap = Schemas['SwapRoom']
 type Piece = Schemas['Piece']
 type Move = Schemas['Move']
-export type Housing = Schemas['Housing']
+export type Housing = Schemas['SwapHousing']
 /** What a trial starts from: the board, the housing that it sits in, and what is not its own there. */
 export type Start = { board: string; housing: string; pieces: Piece[] }
 
@@ -37,7 +37,7 @@ export function movesTo(room: Swap, wanted: (housing: Housing, part: string) => 
 }
 
 /** The moves that bring the bench to a proposed swap: its parts exchanged between the two phones, or the boards, all else home. */
-export function movesFor(room: Swap, n: Schemas['NextSwap']): Move[] {
+export function movesFor(room: Swap, n: Schemas['SwapNextSwap']): Move[] {
   const main = room.board.board_part_id
   const pair = [n.board_unit_id, n.from_unit_id]
   const other = (unit: string) => (unit === pair[0] ? pair[1]! : pair[0]!)

@@ -8,7 +8,7 @@ import AnswerLine from '../../shared/AnswerLine.vue'
 import { minutes } from '../../shared/format'
 
 /** The way to a part beside the way to the part of the same name in another model. */
-const props = defineProps<{ model: string; way: Schemas['Way'] }>()
+const props = defineProps<{ model: string; way: Schemas['ModelWay'] }>()
 const other = ref('')
 const { data: models } = useQuery({ queryKey: ['models'], queryFn: () => take(api.GET('/api/models')) })
 const others = computed(() => models.value?.filter((m) => m.id !== props.model) ?? [])

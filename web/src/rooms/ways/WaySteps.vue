@@ -3,7 +3,7 @@ import type { Schemas } from '../../api/client'
 import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
 
-defineProps<{ way: Schemas['Way'] }>()
+defineProps<{ way: Schemas['ModelWay'] }>()
 const verbs: Record<string, string> = { bracket: 'take off', solvent: 'wet' }
 </script>
 

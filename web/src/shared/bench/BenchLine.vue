@@ -9,7 +9,7 @@ import type { LineAnswer, Reader } from './reader'
 /** One line logs one fact. It is read while it is typed, by the parser of the server; stops come after Enter. */
 const props = defineProps<{
   unit: Schemas['Unit']
-  context: Schemas['Context']
+  context: Schemas['BenchlineContext']
   pending: string[]
   reader?: Reader
   missing?: string

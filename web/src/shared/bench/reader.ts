@@ -62,7 +62,7 @@ function load(): Promise<Bench> {
   return loading
 }
 
-type Context = Schemas['Context']
+type Context = Schemas['BenchlineContext']
 export async function reader() {
   const bench = await load()
   const clock = (c: Context) => JSON.stringify({ ...c, second: Math.floor(Date.now() / 1000) })

@@ -8,7 +8,7 @@ import { reader, type Reader } from './reader'
 export type LogBody = Omit<Schemas['NewLog'], 'id' | 'unit_id'>
 
 /** The bench of one phone: what waits in the queue, the reader of the line, and the steps that come next. */
-export function useBench(study: string, state: Ref<Schemas['UnitState'] | undefined>, unit: Ref<Schemas['Unit'] | undefined>) {
+export function useBench(study: string, state: Ref<Schemas['StripUnitState'] | undefined>, unit: Ref<Schemas['Unit'] | undefined>) {
   const outbox = useOutbox()
   const client = useQueryClient()
   const read = shallowRef<Reader>()
@@ -26,7 +26,7 @@ export function useBench(study: string, state: Ref<Schemas['UnitState'] | undefi
   const tray = computed(() => outbox.tray.filter((e) => e.study === study))
   const pending = computed(() => queued.value.filter((e) => e.method === 'POST' && e.line).map((e) => e.line!))
   /** The tiles: the server's, moved along by what waits. */
-  const next = computed<Schemas['NextStep'][]>(() => {
+  const next = computed<Schemas['StripNextStep'][]>(() => {
     const known = state.value?.next ?? []
     if (!state.value || !pending.value.length || !read.value) return known
     return read.value

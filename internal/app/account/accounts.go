@@ -1,0 +1,85 @@
+// Package account is the room of people: who may sign in, and with what.
+package account
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"slices"
+	"sync"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/store"
+
+	"github.com/alexedwards/argon2id"
+)
+
+// ErrSignIn says that name and password do not go together; which of the two is wrong is not said.
+var ErrSignIn = errors.New("name or password is wrong")
+
+// params are the second recommended option of RFC 9106, section 4 (from memory): 64 MiB, three passes; two lanes are
+// ours.
+var params = &argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 2, SaltLength: 16, KeyLength: 32}
+
+// HashPassword gives a salted argon2id hash in PHC form.
+func HashPassword(password string) (string, error) { return argon2id.CreateHash(password, params) }
+
+// SamePassword says whether the password is that of the hash; nobody meets a hash that cannot be read.
+func SamePassword(hash, password string) bool {
+	if _, salt, key, err := argon2id.DecodeHash(hash); err != nil || len(salt) == 0 || len(key) == 0 {
+		return false
+	}
+	same, err := argon2id.ComparePasswordAndHash(password, hash)
+	return err == nil && same
+}
+
+// nobody is a hash that no password meets in practice; checking it keeps an unknown name as slow as a known one.
+var nobody = sync.OnceValue(func() string {
+	hash, _ := HashPassword(rand.Text())
+	return hash
+})
+
+// SignIn returns the account of the name when the password is right, else ErrSignIn.
+func SignIn(ctx context.Context, s *act.Service, name, password string) (act.Actor, error) {
+	rows, err := store.List[store.Account](s.DB.WithContext(ctx), "id", "name = ?", name)
+	if err != nil {
+		return act.Actor{}, err
+	}
+	if len(rows) == 0 {
+		SamePassword(nobody(), password)
+		return act.Actor{}, ErrSignIn
+	}
+	if !SamePassword(rows[0].PasswordHash, password) {
+		return act.Actor{}, ErrSignIn
+	}
+	return act.Of(rows[0]), nil
+}
+
+// Add makes an account.
+func Add(ctx context.Context, s *act.Service, c act.Command, name, display, role, password string) (act.Actor, error) {
+	if !slices.Contains(act.Roles, act.Role(role)) {
+		return act.Actor{}, fault.New("role", role, "analyst, technician, buyer or administrator")
+	}
+	if name == "" || len(name) > 64 {
+		return act.Actor{}, fault.New("name", name, "1 to 64 characters")
+	}
+	if len(password) < 8 || len(password) > 200 {
+		return act.Actor{}, fault.New("password", fmt.Sprintf("%d characters", len(password)), "8 to 200 characters")
+	}
+	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (act.Actor, error) {
+		hash, err := HashPassword(password)
+		if err != nil {
+			return act.Actor{}, err
+		}
+		a := store.Account{Name: name, Display: display, Role: role, PasswordHash: hash}
+		var taken *store.Taken
+		if err := store.Create(tx, &a); errors.As(err, &taken) {
+			return act.Actor{}, fault.New("name", name, "a name that nobody has")
+		} else if err != nil {
+			return act.Actor{}, err
+		}
+		return act.Of(a), nil
+	})
+}

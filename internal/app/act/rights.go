@@ -1,0 +1,99 @@
+package act
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// Role is what a person may do.
+type Role string
+
+// The roles. Every signed-in person reads everything.
+const (
+	Analyst       Role = "analyst"
+	Technician    Role = "technician"
+	Buyer         Role = "buyer"
+	Administrator Role = "administrator"
+)
+
+// Roles lists all roles.
+var Roles = []Role{Analyst, Technician, Buyer, Administrator}
+
+// Resource is a kind of thing that rights speak of, Verb what is done with it.
+type (
+	Resource string
+	Verb     string
+)
+
+// The resources and verbs.
+const (
+	Models   Resource = "models"   // models, their parts and plans
+	Studies  Resource = "studies"  // studies, units, baselines, log and trials
+	Outcomes Resource = "outcomes" // how a job went
+	Session  Resource = "session"  // one's own sign-in
+	Practice Resource = "dry runs" // one's own practices
+
+	Read  Verb = "read"
+	Write Verb = "write"
+)
+
+// Right is what a route asks for.
+type Right struct {
+	Resource Resource
+	Verb     Verb
+}
+
+// rights is the whole table: who may do what. What is not in it is refused.
+var rights = map[Right][]Role{
+	{Models, Read}:    Roles,
+	{Studies, Read}:   Roles,
+	{Outcomes, Read}:  Roles,
+	{Session, Write}:  Roles,
+	{Practice, Read}:  Roles,
+	{Practice, Write}: Roles,
+	{Models, Write}:   {Analyst},
+	{Studies, Write}:  {Analyst},
+	{Outcomes, Write}: {Analyst, Technician},
+}
+
+// Public is what a route asks for that needs no sign-in.
+var Public = Right{"", "public"}
+
+// Writable lists the resources that the role may write, in the order of their names.
+func Writable(role Role) []string {
+	list := []string{}
+	for r, roles := range rights {
+		if r.Verb == Write && slices.Contains(roles, role) {
+			list = append(list, string(r.Resource))
+		}
+	}
+	slices.Sort(list)
+	return list
+}
+
+// Table is the rights table in Markdown, for the documents.
+func Table() string {
+	var b strings.Builder
+	b.WriteString("| what | who reads it | who writes it |\n|---|---|---|\n")
+	for _, r := range []Resource{Models, Studies, Outcomes, Practice, Session} {
+		who := func(v Verb) string {
+			var names []string
+			for _, role := range rights[Right{r, v}] {
+				names = append(names, string(role))
+			}
+			switch {
+			case len(names) == len(Roles):
+				return "everybody signed in"
+			case names == nil:
+				return "–"
+			}
+			return strings.Join(names, ", ")
+		}
+		fmt.Fprintf(&b, "| %s | %s | %s |\n", r, who(Read), who(Write))
+	}
+	return b.String()
+}
+
+// Allowed says whether the role has the right.
+func Allowed(role Role, r Right) bool { return slices.Contains(rights[r], role) }

@@ -1,0 +1,100 @@
+// Package act carries out one change once: who does it, with which right, under which key. It knows nothing of the job.
+package act
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"time"
+
+	"gorm.io/gorm"
+
+	"waryowl/internal/core/fault"
+	"waryowl/internal/store"
+)
+
+// Service is the application on a database. Now is the clock.
+type Service struct {
+	DB  *gorm.DB
+	Now func() time.Time
+}
+
+// Actor is who acts.
+type Actor struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	Display string `json:"display"`
+	Role    Role   `json:"role"`
+}
+
+// Command is one change as it arrived: Key is its idempotency key (UUIDv7), Hash that of its canonical body, Happened
+// when it happened at the bench (zero: now).
+type Command struct {
+	Actor    Actor
+	Key      string
+	Hash     string
+	Happened time.Time
+}
+
+// ErrKeyReused says that the idempotency key came before with another body or from another person.
+var ErrKeyReused = errors.New("this Idempotency-Key was used for another change; take a new one")
+
+// ErrNotFound says that there is no such row.
+var ErrNotFound = store.ErrNotFound
+
+// Do carries out a change once: the key, the change, its audit lines and its answer are committed together, and a
+// repeat is given the stored answer. A refused change leaves no trace.
+func Do[O any](ctx context.Context, s *Service, c Command, status int, work func(*store.Tx) (O, error)) (O, error) {
+	var out O
+	var err error
+	for range 4 { // a deadlock ends one of two transactions; running it again is all that is needed
+		if out, err = try(ctx, s, c, status, work); !store.Retriable(err) {
+			break
+		}
+	}
+	return out, err
+}
+
+func try[O any](ctx context.Context, s *Service, c Command, status int, work func(*store.Tx) (O, error)) (O, error) {
+	var out O
+	err := s.DB.WithContext(ctx).Transaction(func(g *gorm.DB) error {
+		now := s.Now().UTC()
+		tx := &store.Tx{DB: g, Account: c.Actor.ID, Happened: c.Happened, Arrived: now}
+		if tx.Happened.IsZero() {
+			tx.Happened = now
+		}
+		earlier, err := tx.Claim(store.Command{ID: c.Key, AccountID: c.Actor.ID, BodyHash: c.Hash})
+		if err != nil {
+			return err
+		}
+		if earlier != nil {
+			if earlier.BodyHash != c.Hash || earlier.AccountID != c.Actor.ID {
+				return ErrKeyReused
+			}
+			return json.Unmarshal([]byte(earlier.Answer), &out)
+		}
+		if out, err = work(tx); err != nil {
+			return err
+		}
+		answer, err := json.Marshal(out)
+		if err != nil {
+			return err
+		}
+		return tx.Settle(c.Key, status, answer)
+	})
+	return out, err
+}
+
+// Carried says whether a command with this key was carried out.
+func (s *Service) Carried(ctx context.Context, key string) (bool, error) {
+	rows, err := store.List[store.Command](s.DB.WithContext(ctx), "id", "id = ?", key)
+	return len(rows) > 0, err
+}
+
+// Belongs refuses an id that is not among the rows of its owner.
+func Belongs[T any](field, id string, rows map[string]T, what string) error {
+	if _, ok := rows[id]; !ok {
+		return fault.New(field, id, what)
+	}
+	return nil
+}

@@ -1,0 +1,294 @@
+package dryrun
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"waryowl/internal/core/answer"
+	"waryowl/internal/core/drill"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/policy"
+	"waryowl/internal/sim"
+	"waryowl/internal/store"
+)
+
+// drying is a run replayed to where it stands.
+type drying struct {
+	run      store.DryRun
+	phones   *sim.Phones
+	bench    *sim.Bench
+	game     *policy.Game
+	readings []drill.Reading
+	shown    []Reading
+	log      []string
+	commits  map[string]string
+	before   []ledger.Act
+}
+
+func caseOf(p *sim.Phones) policy.Case {
+	c := policy.Case{Boards: [2]string{sim.Units[0], sim.Units[1]}, Mates: p.Mates, BoardOwn: p.BoardOwn,
+		Noise: ledger.Noise, Cost: p.Cost, Reseat: p.ReseatCost}
+	for _, s := range p.Slots {
+		c.Slots = append(c.Slots, policy.Slot{Name: s.Name, Family: s.Family})
+	}
+	for _, k := range p.Checks {
+		c.Checks = append(c.Checks, policy.Check{Name: k.Name, Family: k.Family, Seconds: k.Seconds})
+	}
+	return c
+}
+
+func replay(run store.DryRun) (*drying, error) {
+	d := &drying{run: run, phones: sim.NewPhones(run.Seed, sim.Levels[run.Level]), commits: map[string]string{},
+		log: []string{}, shown: []Reading{}}
+	d.bench = d.phones.Bench(1)
+	baseline := policy.Baseline(caseOf(d.phones), d.bench)
+	d.bench.Minutes = 0 // the clock starts when the phones are open
+	d.game = policy.NewGame(caseOf(d.phones), baseline)
+	for _, u := range sim.Units {
+		d.shown = append(d.shown, Reading{Mark: "before", Title: strings.ToUpper(u) + ", before it was opened",
+			Board: u, Results: baseline[u]})
+	}
+	for i, a := range run.Acts {
+		if err := d.do(a); err != nil {
+			return nil, fmt.Errorf("act %d: %w", i, err)
+		}
+	}
+	return d, nil
+}
+
+// do carries out one act on the simulated bench, or refuses it.
+func (d *drying) do(a store.DryAct) error {
+	for i, s := range a.Slots {
+		if !slices.ContainsFunc(d.phones.Slots, func(x sim.Slot) bool { return x.Name == s }) ||
+			slices.Contains(a.Slots[:i], s) {
+			return fault.New(fmt.Sprintf("slots[%d]", i), s, "a slot of these phones, once")
+		}
+	}
+	for i, c := range a.Checks {
+		if !slices.ContainsFunc(d.phones.Checks, func(x sim.Check) bool { return x.Name == c }) {
+			return fault.New(fmt.Sprintf("checks[%d]", i), c, "a check of these phones")
+		}
+	}
+	if a.Board == "" && a.Kind != "arrange" && a.Kind != "commit" {
+		return fault.New("board", "nothing", "pine or amber")
+	}
+	at := d.bench.Minutes
+	note := func(format string, args ...any) {
+		d.log = append(d.log, fmt.Sprintf("minute %.0f: ", at)+fmt.Sprintf(format, args...)+fmt.Sprintf(" (%.0f min)",
+			d.bench.Minutes-at))
+	}
+	board := strings.ToUpper(a.Board)
+	switch a.Kind {
+	case "arrange":
+		d.bench.Exchange(a.Slots)
+		note("%s", arranged(a.Slots))
+	case "read":
+		if len(a.Checks) == 0 {
+			return fault.New("checks", "nothing", "the checks to run")
+		}
+		results := d.bench.Run(a.Board, a.Checks, a.Late)
+		r := drill.Reading{Trial: fmt.Sprintf("t%d", len(d.readings)+1), Board: a.Board,
+			Exchanged: d.bench.Exchanged(), Results: results}
+		for _, s := range d.phones.Slots {
+			if d.bench.Off(a.Board, s.Name) {
+				r.Off = append(r.Off, s.Name)
+			}
+		}
+		d.readings = append(d.readings, r)
+		if d.bench.Build(a.Board) == sim.Builds[0] {
+			d.game.Add(a.Board, r.Exchanged, r.Off, d.before, results)
+			d.before = nil
+		}
+		title := board + " board: " + arranged(r.Exchanged)
+		if len(r.Off) > 0 {
+			title += "; left off: " + strings.Join(r.Off, ", ")
+		}
+		d.shown = append(d.shown, Reading{r.Trial, title, a.Board, a.Late, results, d.bench.Minutes})
+	case "reseat":
+		d.bench.Reseat(a.Board, a.Slots)
+		d.before = append(d.before, d.game.Reseated(a.Board, d.bench.Exchanged()))
+		note("%s reseated", board)
+	case "leave off":
+		if len(a.Slots) != 1 {
+			return fault.New("slots", strings.Join(a.Slots, ", "), "one slot")
+		}
+		d.bench.Leave(a.Board, a.Slots[0])
+		note("%s: %s left off", board, a.Slots[0])
+	case "reset":
+		d.bench.Reset(a.Board)
+		d.before = append(d.before, ledger.Act{Kind: ledger.Reset, Board: a.Board})
+		note("%s reset", board)
+	case "flash":
+		d.bench.Flash(a.Board)
+		note("%s flashed to build %s: it cannot go back", board, sim.Builds[1])
+	case "calibrate":
+		if len(a.Slots) != 1 {
+			return fault.New("slots", strings.Join(a.Slots, ", "), "one slot")
+		}
+		if ok, why := d.bench.Calibrate(a.Board, a.Slots[0]); ok {
+			note("%s: %s calibrated, accepted", board, a.Slots[0])
+		} else {
+			note("%s: %s refused, %s", board, a.Slots[0], why)
+		}
+	case "commit":
+		if len(a.Checks) != 1 {
+			return fault.New("checks", strings.Join(a.Checks, ", "), "the check that is committed to")
+		}
+		if a.Explanation != "" && !d.explains(a.Explanation) {
+			return fault.New("explanation", a.Explanation,
+				"a slot:stranger, mates as a/b:split or a&b:both, or nothing")
+		}
+		d.commits[a.Checks[0]] = a.Explanation
+	}
+	return nil
+}
+
+func arranged(slots []string) string {
+	switch {
+	case len(slots) == 0:
+		return "every piece its own"
+	case len(slots) > 4:
+		return fmt.Sprintf("%d pieces exchanged", len(slots))
+	}
+	return "exchanged: " + strings.Join(slots, ", ")
+}
+
+func (d *drying) explains(e string) bool {
+	for _, s := range d.phones.Slots {
+		if e == s.Name+":stranger" {
+			return true
+		}
+	}
+	for _, m := range d.phones.Mates {
+		if a, b := min(m[0], m[1]), max(m[0], m[1]); e == a+"/"+b+":split" || e == a+"&"+b+":both" {
+			return true
+		}
+	}
+	return false
+}
+
+func (d *drying) view() View {
+	v := View{DryRun: d.run, Name: sim.Levels[d.run.Level].Name, Slots: []DrySlot{}, Checks: []DryCheck{},
+		Mates: d.phones.Mates, BoardSet: []string{}, BoardMin: d.phones.BoardMinutes,
+		Exchanged: append([]string{}, d.bench.Exchanged()...), Off: map[string][]string{}, Builds: map[string]string{}, Clock: d.bench.Minutes, Readings: d.shown, Log: d.log, Commits: d.commits}
+	if v.Mates == nil {
+		v.Mates = [][2]string{}
+	}
+	for _, c := range d.phones.Checks {
+		v.Checks = append(v.Checks, DryCheck(c))
+	}
+	for _, s := range d.phones.Slots {
+		v.Slots = append(v.Slots, DrySlot(s))
+		if !slices.Contains(d.phones.BoardOwn, s.Name) {
+			v.BoardSet = append(v.BoardSet, s.Name)
+		}
+	}
+	for _, u := range sim.Units {
+		v.Builds[u], v.Off[u] = d.bench.Build(u), []string{}
+		for _, s := range d.phones.Slots {
+			if d.bench.Off(u, s.Name) {
+				v.Off[u] = append(v.Off[u], s.Name)
+			}
+		}
+	}
+	v.Answer = answer.Sentence{answer.Number(v.Clock, "min", "#clock"), answer.Text(" used, "),
+		answer.Number(float64(len(v.Commits)), "", "#commit"),
+		answer.Text(fmt.Sprintf(" of %s committed", answer.Counted(len(v.Checks), "verdict")))}
+	switch {
+	case d.run.Done:
+		v.Answer = answer.Sentence{answer.Number(float64(d.run.RightCount), "", "#report"), answer.Text(" right, "),
+			answer.Number(float64(d.run.WrongCount), "", "#report"), answer.Text(" wrong, "),
+			answer.Number(float64(d.run.UnprovenCount), "", "#report"),
+			answer.Text(" unproven, in "), answer.Number(d.run.Minutes, "min",
+				"#report"), answer.Text("; the advised sequence takes "), answer.Number(d.run.AdvisedMinutes, "min",
+				"#report"), answer.Text(".")}
+	case len(d.readings) == 0:
+		v.Answer = append(v.Answer, answer.Text("; nothing was read yet."))
+	default:
+		last := -1.0
+		for i, r := range d.readings {
+			if len(r.Exchanged)+len(r.Off) == 0 {
+				last = d.shown[len(sim.Units)+i].Minute
+			}
+		}
+		if last < 0 {
+			v.Answer = append(v.Answer, answer.Text(", no original was put back and read yet."))
+		} else {
+			v.Answer = append(v.Answer, answer.Text(", the originals were last read at minute "),
+				answer.Number(last, "", "#clock"), answer.Text("."))
+		}
+	}
+	return v
+}
+
+// report judges the run and plays the advised sequence on the same phones.
+func (d *drying) report() (Report, error) {
+	r := Report{Slips: []string{}, Advised: []Round{}}
+	out, err := d.game.Read()
+	if err != nil {
+		return r, err
+	}
+	c := drill.Case{Readings: d.readings, Commits: d.commits, Truth: map[string][]string{}, BoardOwn: d.phones.BoardOwn}
+	for _, k := range d.phones.Checks {
+		c.Checks = append(c.Checks, k.Name)
+		for _, e := range d.explanations() {
+			if d.phones.Truth(e, k.Name, sim.Builds[0]) {
+				c.Truth[k.Name] = append(c.Truth[k.Name], e)
+			}
+		}
+	}
+	c.Proven = func(check, said string) bool {
+		k := out.Checks[check]
+		if said != "" {
+			return k.Marginal[said] >= 0.9
+		}
+		for a, p := range k.Marginal {
+			if !ledger.Nuisance(a) && p > 0.1 {
+				return false
+			}
+		}
+		return true
+	}
+	r.Verdicts = drill.Judge(c)
+	for _, v := range r.Verdicts {
+		for _, s := range v.Slips {
+			r.Slips = append(r.Slips, v.Check+": "+s)
+		}
+	}
+	g, err := policy.Play(caseOf(d.phones), d.phones.Bench(1), policy.Ours)
+	if err != nil {
+		return r, err
+	}
+	r.Minutes = math.Round(g.Minutes)
+	for _, x := range g.Rounds {
+		lost := []string{}
+		for _, k := range d.phones.Checks {
+			if x.Results[k.Name] == "lost" {
+				lost = append(lost, k.Name)
+			}
+		}
+		words := strings.ToUpper(x.Board) + " board: " + arranged(x.Slots)
+		if x.Refit {
+			words += ", fitted anew"
+		}
+		if x.Reset {
+			words += ", after a reset"
+		}
+		r.Advised = append(r.Advised, Round{words, x.Minutes, lost})
+	}
+	return r, nil
+}
+
+func (d *drying) explanations() []string {
+	var list []string
+	for _, s := range d.phones.Slots {
+		list = append(list, s.Name+":stranger")
+	}
+	for _, m := range d.phones.Mates {
+		list = append(list, min(m[0], m[1])+"/"+max(m[0], m[1])+":split", min(m[0], m[1])+"&"+max(m[0], m[1])+":both")
+	}
+	return list
+}

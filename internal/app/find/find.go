@@ -1,0 +1,108 @@
+// Package find is the first room: one field over models, parts, labels and codes, and the list of studies.
+package find
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/core/answer"
+	"waryowl/internal/core/match"
+	"waryowl/internal/store"
+)
+
+// Match is one thing that a search found: a part of a model. Why names the text that was met when it is not the name.
+type Match struct {
+	ModelID string `json:"model_id"`
+	Model   string `json:"model"`
+	PartID  string `json:"part_id"`
+	Part    string `json:"part"`
+	Family  string `json:"family"`
+	Why     string `json:"why,omitempty"`
+	rank    float64
+}
+
+// Found is the answer of the find field.
+type Found struct {
+	Answer  answer.Sentence `json:"answer" nullable:"false"`
+	Matches []Match         `json:"matches" nullable:"false"`
+}
+
+// mostMatches is how many matches are listed.
+const mostMatches = 30
+
+// Search looks for models, parts, aliases, labels, chip marks and connector codes.
+func Search(ctx context.Context, s *act.Service, query string) (Found, error) {
+	db := s.DB.WithContext(ctx)
+	models, err := store.List[store.Model](db, "name", "1 = 1")
+	if err != nil {
+		return Found{}, err
+	}
+	parts, err := store.List[store.Part](db, "name", "1 = 1")
+	if err != nil {
+		return Found{}, err
+	}
+	byID := map[string]store.Model{}
+	for _, m := range models {
+		byID[m.ID] = m
+	}
+	f := Found{Matches: []Match{}}
+	for _, p := range parts {
+		m, ok := byID[p.ModelID]
+		if !ok {
+			continue
+		}
+		texts := append([]string{m.Maker, m.Name, p.Name, p.Label, p.ChipMark, p.ConnectorCode},
+			append(slices.Clone(m.Aliases), p.Aliases...)...)
+		rank := match.Rank(query, texts...)
+		if rank == 0 {
+			continue
+		}
+		hit := Match{ModelID: m.ID, Model: m.Maker + " " + m.Name, PartID: p.ID, Part: p.Name, Family: p.Family,
+			rank: rank}
+		if match.Rank(query, m.Maker, m.Name, p.Name) == 0 {
+			for _, t := range append([]string{p.Label, p.ChipMark, p.ConnectorCode},
+				append(slices.Clone(p.Aliases), m.Aliases...)...) {
+				if strings.ContainsFunc(t, func(rune) bool { return true }) &&
+					slices.ContainsFunc(strings.Fields(query), func(w string) bool { return match.Rank(w, t) > 0 }) {
+					hit.Why = t
+					break
+				}
+			}
+		}
+		f.Matches = append(f.Matches, hit)
+	}
+	slices.SortStableFunc(f.Matches, func(a, b Match) int {
+		return cmp.Or(cmp.Compare(b.rank, a.rank), strings.Compare(a.Model, b.Model), strings.Compare(a.Part, b.Part))
+	})
+	n := len(f.Matches)
+	f.Matches = f.Matches[:min(mostMatches, n)]
+	switch {
+	case strings.TrimSpace(query) == "":
+		f.Answer = answer.Sentence{answer.Text("Which phone, which part, or a code you hold?")}
+	case n == 0:
+		f.Answer = answer.Sentence{answer.Text("Nothing on record for “" + short(query) +
+			"”. Try fewer letters, an alias, or the code printed on the connector.")}
+	case n == 1:
+		f.Answer = answer.Sentence{answer.Text(f.Matches[0].Model + ", " + f.Matches[0].Part + ": "),
+			answer.Number(1, "match", "#matches"), answer.Text(".")}
+	default:
+		f.Answer = answer.Sentence{answer.Text("“" + short(query) + "”: "),
+			answer.Number(float64(n), "matches", "#matches"), answer.Text(".")}
+		if n > mostMatches {
+			f.Answer = append(f.Answer, answer.Text(fmt.Sprintf(" The best %d are listed; add a word to narrow them.",
+				mostMatches)))
+		}
+	}
+	return f, nil
+}
+
+func short(s string) string {
+	if r := []rune(s); len(r) > 40 {
+		return string(r[:40]) + "…"
+	}
+	return s
+}

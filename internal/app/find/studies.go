@@ -1,0 +1,55 @@
+package find
+
+import (
+	"context"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/model"
+	"waryowl/internal/app/study"
+	"waryowl/internal/store"
+)
+
+// Studies lists all studies, the newest first.
+func Studies(ctx context.Context, s *act.Service) ([]study.Card, error) {
+	db := s.DB.WithContext(ctx)
+	rows, err := store.List[store.Study](db, "id DESC", "1 = 1")
+	cards := []study.Card{}
+	for _, r := range rows {
+		b, err := study.Load(db, r.ID)
+		if err != nil {
+			return nil, err
+		}
+		cards = append(cards, b.Card())
+	}
+	return cards, err
+}
+
+// StudyCard returns one study with its trail.
+func StudyCard(ctx context.Context, s *act.Service, id string) (study.Card, error) {
+	b, err := study.Load(s.DB.WithContext(ctx), id)
+	if err != nil {
+		return study.Card{}, err
+	}
+	return b.Card(), nil
+}
+
+// ModelSheet is a model with its parts and plan.
+type ModelSheet struct {
+	Model store.Model      `json:"model"`
+	Parts []store.Part     `json:"parts" nullable:"false"`
+	Steps []store.PlanStep `json:"steps" nullable:"false"`
+}
+
+// Models lists all models by maker and name.
+func Models(ctx context.Context, s *act.Service) ([]store.Model, error) {
+	return store.List[store.Model](s.DB.WithContext(ctx), "maker, name", "1 = 1")
+}
+
+// Sheet returns one model with its parts and plan.
+func Sheet(ctx context.Context, s *act.Service, id string) (ModelSheet, error) {
+	k, err := model.Load(s.DB.WithContext(ctx), id)
+	if err != nil {
+		return ModelSheet{}, err
+	}
+	return ModelSheet{k.Model, k.Parts, k.Steps}, nil
+}

@@ -1,0 +1,167 @@
+// Package handover is the room that composes the others into the sheet of a study.
+package handover
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/model"
+	"waryowl/internal/app/study"
+	"waryowl/internal/app/swap"
+	"waryowl/internal/core/answer"
+	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/core/hazard"
+	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/score"
+	"waryowl/internal/store"
+)
+
+// Finding is one verdict in words for the sheet.
+type Finding struct {
+	Part  string `json:"part"`
+	State string `json:"state"`
+	Check string `json:"check"`
+	Mark  string `json:"mark"`
+	Eye   string `json:"eye" enum:"shut,half,open"`
+}
+
+// Sheet is the printable sheet of a study.
+type Sheet struct {
+	study.Card
+	Answer    answer.Sentence  `json:"answer" nullable:"false"`
+	Build     string           `json:"build"`
+	Date      string           `json:"date" doc:"ISO date on which the sheet was made"`
+	Ways      []model.Way      `json:"ways" nullable:"false" doc:"the common jobs"`
+	Findings  []Finding        `json:"findings" nullable:"false"`
+	Proven    int              `json:"proven"`
+	Half      int              `json:"half"`
+	Unsettled int              `json:"unsettled" doc:"cells with trials that do not settle them"`
+	Untested  int              `json:"untested" doc:"cells of slots × checks without a trial"`
+	Open      []string         `json:"open" nullable:"false" doc:"what was not tested, or is not settled"`
+	Score     score.Card       `json:"score"`
+	Parts     []store.Part     `json:"parts" nullable:"false"`
+	Hazards   []hazard.Caution `json:"hazards" nullable:"false"`
+	Notice    string           `json:"notice"`
+	Swaps     swap.Account     `json:"swaps" doc:"what the swaps did, showed and did not show"`
+}
+
+// Show puts together what the study can stand behind.
+func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
+	b, err := study.Load(s.DB.WithContext(ctx), id)
+	if err != nil {
+		return Sheet{}, err
+	}
+	h := Sheet{Card: b.Card(), Date: s.Now().Format("2006-01-02"), Ways: []model.Way{}, Findings: []Finding{},
+		Open: []string{}, Score: b.Know.Card(),
+		Parts: b.Know.Parts, Hazards: []hazard.Caution{}, Notice: hazard.Notice}
+	seen := map[string]bool{}
+	for _, name := range model.CommonJobs {
+		p := b.Know.PartNamed(name)
+		if p == nil {
+			h.Open = append(h.Open, "no "+name+" on record")
+			continue
+		}
+		w := b.Know.WayTo(p.ID, b.Checks)
+		if w == nil || w.Blocked != "" {
+			h.Open = append(h.Open, "no way to the "+name)
+			continue
+		}
+		h.Ways = append(h.Ways, *w)
+		for _, st := range w.Steps {
+			for _, c := range st.Cautions {
+				if !seen[c.ID] {
+					seen[c.ID] = true
+					h.Hazards = append(h.Hazards, c)
+				}
+			}
+		}
+	}
+	if builds := b.Builds(); len(builds) > 0 {
+		h.Build = builds[len(builds)-1]
+	}
+	r, err := b.Read(h.Build)
+	var f *fault.Fault
+	if err != nil && !errors.As(err, &f) {
+		return Sheet{}, err
+	}
+	slots := 0
+	for _, p := range b.Know.Parts {
+		if p.Slot {
+			slots++
+		}
+	}
+	tested := 0
+	if err == nil {
+		for _, st := range ledger.States(r.In) {
+			for _, c := range b.Checks {
+				v := r.Grade(st[0], st[1], c.Mark)
+				switch {
+				case v.Mark == ledger.Untested:
+					continue
+				case v.Eye == ledger.Open:
+					h.Proven++
+				case v.Mark == ledger.Unsettled:
+					h.Unsettled++
+				default:
+					h.Half++
+				}
+				tested++
+				if len(v.For) > 0 && v.Mark != ledger.Works {
+					h.Findings = append(h.Findings, Finding{st[0], st[1], c.Name, v.Mark, v.Eye})
+				}
+			}
+		}
+		for _, c := range b.Checks {
+			// A group that no trial tells apart may be settled as a whole; a reader still wants the part.
+			out := r.Out.Checks[c.Mark]
+			named := slices.ContainsFunc(slices.Collect(maps.Values(out.Marginal)),
+				func(p float64) bool { return p >= 0.9 })
+			suspected := slices.ContainsFunc(out.Conflicts, func(k diagnose.Conflict) bool { return len(k.Atoms) > 0 })
+			switch {
+			case suspected && !named:
+				h.Open = append(h.Open, c.Name+": which part costs it is not settled")
+			case !suspected && len(out.Conflicts) > 0:
+				h.Open = append(h.Open, c.Name+": "+out.Conflicts[0].Trial+" showed a loss that other trials speak against")
+			}
+		}
+	} else {
+		h.Open = append(h.Open, "no reading of the swaps: "+f.Allowed)
+	}
+	if err == nil {
+		if h.Swaps, err = swap.TellOf(b, 0); err != nil {
+			return Sheet{}, err
+		}
+	} else {
+		h.Swaps = swap.Account{Build: h.Build, Done: []string{}, Shown: []string{}, NotShown: []string{},
+			Modules: []swap.Module{}}
+	}
+	h.Untested = max(0, slots*len(b.Checks)-tested)
+	for _, u := range b.Units {
+		if n := b.Untested(u.ID); n > 0 {
+			h.Open = append(h.Open, fmt.Sprintf("%s: %d checks without a baseline", u.Name, n))
+		}
+	}
+	if len(b.Trials) == 0 {
+		h.Open = append(h.Open, "no swap was tried")
+	}
+	for _, l := range h.Score.Lines {
+		if l.Narrow != "" {
+			h.Open = append(h.Open, l.Title+": "+l.Narrow)
+		}
+	}
+	start := "Nothing to stand behind yet: "
+	if h.Build != "" && h.Proven+h.Half > 0 {
+		start = "What holds is for build " + h.Build + ": "
+	}
+	h.Answer = answer.Sentence{answer.Text(start), answer.Number(float64(h.Proven), "", "#findings"),
+		answer.Text(" verdicts proven, "), answer.Number(float64(h.Half), "", "#findings"),
+		answer.Text(" half-proven, "), answer.Number(float64(h.Unsettled), "",
+			"#open"), answer.Text(" not settled, "), answer.Number(float64(h.Untested), "",
+			"#open"), answer.Text(" cells untested; physical ease " + model.Describe(h.Score) + " of 10.")}
+	return h, nil
+}

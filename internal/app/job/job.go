@@ -1,0 +1,182 @@
+// Package job is the reader's page on one part of one model: take the job or not, and how it went.
+package job
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/model"
+	"waryowl/internal/app/study"
+	"waryowl/internal/core/answer"
+	"waryowl/internal/core/hazard"
+	"waryowl/internal/core/ledger"
+	"waryowl/internal/store"
+)
+
+// Loss is what replacing the part did to a check on a build.
+type Loss struct {
+	Check   string         `json:"check"`
+	Verdict ledger.Verdict `json:"verdict"`
+	Study   string         `json:"study"`
+	StudyID string         `json:"study_id"`
+}
+
+// BuildLosses are the losses seen on one build; Untested counts the checks of the catalogue without any trial.
+type BuildLosses struct {
+	Build    string `json:"build"`
+	Losses   []Loss `json:"losses" nullable:"false"`
+	Works    []Loss `json:"works" nullable:"false"`
+	Untested int    `json:"untested"`
+}
+
+// OutcomeView is how a job went, with who says so.
+type OutcomeView struct {
+	store.Outcome
+	Who string `json:"who"`
+}
+
+// Card is the job card of a model's part, for technicians and buyers.
+type Card struct {
+	Model    store.Model      `json:"model"`
+	Part     store.Part       `json:"part"`
+	Parts    []store.Part     `json:"parts" nullable:"false"`
+	Answer   answer.Sentence  `json:"answer" nullable:"false"`
+	Way      *model.Way       `json:"way,omitempty"`
+	Builds   []BuildLosses    `json:"builds" nullable:"false" doc:"newest last; what is lost when the part is another one of the same model"`
+	Hazards  []hazard.Caution `json:"hazards" nullable:"false"`
+	Outcomes []OutcomeView    `json:"outcomes" nullable:"false"`
+	Notice   string           `json:"notice"`
+}
+
+// Show answers whether a job can be taken, and how.
+func Show(ctx context.Context, s *act.Service, modelID, part string) (Card, error) {
+	db := s.DB.WithContext(ctx)
+	k, err := model.Load(db, modelID)
+	if err != nil {
+		return Card{}, err
+	}
+	p, ok := k.PartByID[part]
+	if !ok {
+		return Card{}, act.ErrNotFound
+	}
+	checks, err := model.ChecksFor(db, k.Model)
+	if err != nil {
+		return Card{}, err
+	}
+	j := Card{Model: k.Model, Part: p, Parts: k.Parts, Builds: []BuildLosses{}, Hazards: []hazard.Caution{},
+		Outcomes: []OutcomeView{}, Notice: hazard.Notice}
+	j.Way = k.WayTo(part, checks)
+	if j.Way != nil {
+		for _, st := range j.Way.Steps {
+			for _, c := range st.Cautions {
+				if !slices.Contains(j.Hazards, c) {
+					j.Hazards = append(j.Hazards, c)
+				}
+			}
+		}
+	}
+	studies, err := store.List[store.Study](db, "id", "model_id = ?", modelID)
+	if err != nil {
+		return Card{}, err
+	}
+	for _, row := range studies {
+		b, err := study.Load(db, row.ID)
+		if err != nil {
+			return Card{}, err
+		}
+		for _, build := range b.Builds() {
+			r, err := b.Read(build)
+			if err != nil {
+				continue
+			}
+			j.addLosses(b, r, build, p)
+		}
+	}
+	rows, err := store.List[store.Outcome](db, "id DESC", "part_id = ?", part)
+	if err != nil {
+		return Card{}, err
+	}
+	for _, o := range rows[:min(8, len(rows))] {
+		who, err := act.Who(ctx, s, o.AccountID)
+		if err != nil {
+			who.Display = "somebody who left"
+		}
+		j.Outcomes = append(j.Outcomes, OutcomeView{o, who.Display})
+	}
+	j.Answer = j.sentence()
+	return j, nil
+}
+
+func (j *Card) addLosses(b *study.Record, r study.Reading, build string, p store.Part) {
+	k := slices.IndexFunc(j.Builds, func(l BuildLosses) bool { return l.Build == build })
+	if k < 0 {
+		k = len(j.Builds)
+		j.Builds = append(j.Builds, BuildLosses{Build: build, Losses: []Loss{}, Works: []Loss{},
+			Untested: len(b.Checks)})
+	}
+	for _, c := range b.Checks {
+		v := r.Grade(p.Name, "stranger", c.Mark)
+		l := Loss{c.Name, v, b.Title, b.ID}
+		switch v.Mark {
+		case ledger.Untested:
+			continue
+		case ledger.Works:
+			j.Builds[k].Works = append(j.Builds[k].Works, l)
+		default:
+			if len(v.For) > 0 {
+				j.Builds[k].Losses = append(j.Builds[k].Losses, l)
+			}
+		}
+		j.Builds[k].Untested--
+	}
+	slices.SortStableFunc(j.Builds[k].Losses, func(a, b Loss) int {
+		return cmp.Compare(chance(b.Verdict),
+			chance(a.Verdict))
+	})
+}
+
+func chance(v ledger.Verdict) float64 {
+	if v.P == nil {
+		return 0
+	}
+	return *v.P
+}
+
+func (j *Card) sentence() answer.Sentence {
+	if j.Way == nil || j.Way.Blocked != "" {
+		return answer.Sentence{answer.Text("Ask first: no way to the " + j.Part.Name + " is on record.")}
+	}
+	verdict := "Take it: "
+	if j.Part.Supply == "none" {
+		verdict = "Do not take it yet, the part cannot be had: "
+	}
+	s := answer.Sentence{answer.Text(verdict), answer.Number(j.Way.ElapsedMinutes, "min", "#way"),
+		answer.Text(" in, "), answer.Number(j.Way.ClosedMinutes, "min", "#way"), answer.Text(" to closed and tested; ")}
+	switch {
+	case len(j.Builds) == 0 || j.Builds[len(j.Builds)-1].Untested > 0 &&
+		len(j.Builds[len(j.Builds)-1].Losses)+len(j.Builds[len(j.Builds)-1].Works) == 0:
+		s = append(s, answer.Text("what it costs to replace it is untested"))
+	default:
+		last := j.Builds[len(j.Builds)-1]
+		known := slices.DeleteFunc(slices.Clone(last.Losses),
+			func(l Loss) bool { return l.Verdict.Mark != ledger.Loses })
+		switch {
+		case len(known) > 0:
+			s = append(s, answer.Text("build "+last.Build+" loses "), answer.Count(len(known), "function", "#losses"))
+		case len(last.Losses) > 0:
+			s = append(s, answer.Count(len(last.Losses), "suspected loss", "#losses"),
+				answer.Text(" on build "+last.Build))
+		default:
+			s = append(s, answer.Text("build "+last.Build+" loses nothing that was tested"))
+		}
+		if last.Untested > 0 {
+			s = append(s, answer.Text(", "), answer.Count(last.Untested, "check", "#losses"), answer.Text(" untested"))
+		}
+	}
+	if j.Part.Supply == "to order" {
+		s = append(s, answer.Text("; the part must be ordered"))
+	}
+	return append(s, answer.Text("."))
+}

@@ -1,0 +1,127 @@
+// Package model is what is on record about one model: plan, parts, times, odds, the way to each part.
+package model
+
+import (
+	"slices"
+	"strings"
+
+	"gorm.io/gorm"
+
+	"waryowl/internal/core/risk"
+	"waryowl/internal/store"
+)
+
+// ChargeLimit is the workshop's limit before a phone is opened, in percent (house).
+const ChargeLimit = 25.0
+
+// Seconds of a tool change and of turning the phone over (house).
+const (
+	toolChangeSeconds = 6
+	flipSeconds       = 4
+)
+
+// Record is everything on record about one model.
+type Record struct {
+	store.Model
+	Parts    []store.Part
+	Steps    []store.PlanStep
+	PartByID map[string]store.Part
+	StepByID map[string]store.PlanStep
+	runs     map[string][]float64 // measured seconds of a step, by its id
+	waits    map[string][]float64 // waits that were needed, by the step's id
+
+	Counts map[Hazard]risk.Count
+	tabs   map[string]risk.Count // pull tabs that came out whole, by the step's id
+	Photos map[string][]string   // where loadPhotos was called
+}
+
+// Lock loads a model for a change of its parts or plan; others wait for the end of this transaction.
+func Lock(tx *store.Tx, id string) (*Record, error) {
+	if _, err := store.Lock[store.Model](tx, id); err != nil {
+		return nil, err
+	}
+	return Load(tx.DB, id)
+}
+
+// Load reads everything on record about a model.
+func Load(db *gorm.DB, id string) (*Record, error) {
+	m, err := store.Get[store.Model](db, id)
+	if err != nil {
+		return nil, err
+	}
+	k := &Record{Model: *m, PartByID: map[string]store.Part{}, StepByID: map[string]store.PlanStep{},
+		runs: map[string][]float64{}, waits: map[string][]float64{}, tabs: map[string]risk.Count{}}
+	if k.Parts, err = store.List[store.Part](db, "layer DESC, name", "model_id = ?", id); err != nil {
+		return nil, err
+	}
+	if k.Steps, err = store.List[store.PlanStep](db, "id", "model_id = ?", id); err != nil {
+		return nil, err
+	}
+	for _, p := range k.Parts {
+		k.PartByID[p.ID] = p
+	}
+	ids := []string{}
+	for _, s := range k.Steps {
+		k.StepByID[s.ID] = s
+		ids = append(ids, s.ID)
+	}
+	runs, err := store.List[store.LogEntry](db, "seq", "step_id IN ? AND back = 0", ids)
+	if err != nil {
+		return nil, err
+	}
+	heat := map[[2]string]float64{} // of a unit at a step, until its gap opened
+	for _, r := range runs {
+		if r.Seconds > 0 && r.Kind == "step" {
+			k.runs[r.StepID] = append(k.runs[r.StepID], r.Seconds)
+		}
+		if r.Detail.Of > 0 {
+			k.tabs[r.StepID] = risk.Count{K: k.tabs[r.StepID].K + r.Detail.Whole, N: k.tabs[r.StepID].N + r.Detail.Of}
+		}
+		key := [2]string{r.UnitID, r.StepID}
+		switch h := r.Detail.Heat; {
+		case h != nil:
+			heat[key] += h.Seconds
+			if h.Result == "gap" && heat[key] > 0 {
+				k.waits[r.StepID] = append(k.waits[r.StepID], heat[key])
+			}
+		case r.Detail.Wait > 0:
+			k.waits[r.StepID] = append(k.waits[r.StepID], r.Detail.Wait)
+		}
+	}
+	outcomes, err := store.List[store.Outcome](db, "id", "model_id = ?", id)
+	k.count(runs, outcomes)
+	return k, err
+}
+
+// PartNamed finds a part by its name or an alias.
+func (k *Record) PartNamed(name string) *store.Part {
+	for i, p := range k.Parts {
+		if strings.EqualFold(p.Name, name) || slices.ContainsFunc(p.Aliases,
+			func(a string) bool { return strings.EqualFold(a, name) }) {
+			return &k.Parts[i]
+		}
+	}
+	return nil
+}
+
+// PartNames are the names of parts by id; unknown ids are left out.
+func (k *Record) PartNames(ids []string) []string {
+	names := []string{}
+	for _, id := range ids {
+		if p, ok := k.PartByID[id]; ok {
+			names = append(names, p.Name)
+		}
+	}
+	return names
+}
+
+// Marks are the short names of steps by id; unknown ids are left out.
+func (k *Record) Marks(ids []string) []string {
+	marks := []string{}
+	for _, id := range ids {
+		if s, ok := k.StepByID[id]; ok {
+			marks = append(marks, s.Mark)
+		}
+	}
+	return marks
+}

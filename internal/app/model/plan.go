@@ -1,0 +1,158 @@
+package model
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"gorm.io/gorm"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/core/hazard"
+	"waryowl/internal/core/learn"
+	"waryowl/internal/core/route"
+	"waryowl/internal/core/teardown"
+	"waryowl/internal/core/worktime"
+	"waryowl/internal/store"
+)
+
+// Lessons is the plan in the terms of the engine that learns.
+func (k *Record) Lessons() []learn.Step { return k.With("", nil) }
+
+// With is the plan in the terms of the core, one step's prerequisites replaced.
+func (k *Record) With(id string, after [][]string) []learn.Step {
+	var steps []learn.Step
+	for _, s := range k.Steps {
+		l := learn.Step{ID: s.ID, Side: s.Side, After: s.After, Frees: s.Frees}
+		if s.ID == id {
+			l.After = after
+		}
+		steps = append(steps, l)
+	}
+	return steps
+}
+
+// Earlier loads what is known of the model's predecessor, for guesses; nil when there is none on record.
+func (k *Record) Earlier(db *gorm.DB) (*Record, error) {
+	if k.Predecessor == "" || len(k.Steps) > 3 {
+		return nil, nil
+	}
+	rows, err := store.List[store.Model](db, "id", "maker = ? AND name = ?", k.Maker, strings.TrimSpace(k.Predecessor))
+	if err != nil || len(rows) == 0 {
+		return nil, err
+	}
+	return Load(db, rows[0].ID)
+}
+
+// Estimate is the typical time of a step: what was planned, or the table's prediction, pulled by the measured runs.
+func (k *Record) Estimate(s store.PlanStep) worktime.Estimate {
+	planned := k.Planned(s)
+	e, err := worktime.Blend(planned, k.runs[s.ID])
+	if err != nil {
+		return worktime.Estimate{Seconds: planned}
+	}
+	return e
+}
+
+// Planned is a step's time before anybody measured it.
+func (k *Record) Planned(s store.PlanStep) float64 {
+	if s.Seconds > 0 {
+		return s.Seconds
+	}
+	seconds, _ := worktime.Predict(s.Verb, s.Count)
+	return seconds
+}
+
+// Wait is a step's typical wait: the plan's figure, pulled toward what was needed.
+func (k *Record) Wait(s store.PlanStep) worktime.Estimate {
+	nominal := s.WaitSeconds
+	if n := k.waits[s.ID]; nominal == 0 && len(n) > 0 {
+		nominal = n[0]
+	}
+	e, err := worktime.Blend(nominal, k.waits[s.ID])
+	if err != nil {
+		return worktime.Estimate{Seconds: s.WaitSeconds}
+	}
+	return e
+}
+
+// routeSteps turns the plan into the steps of the route engine; ids stay those of the rows.
+func (k *Record) routeSteps() []route.Step {
+	steps := []route.Step{}
+	for _, s := range k.Steps {
+		steps = append(steps, route.Step{ID: s.ID, Do: s.Verb, Tool: s.Tool, Side: s.Side,
+			Seconds:     k.Estimate(s).Seconds,
+			WaitSeconds: k.Wait(s).Seconds, After: s.After, Frees: s.Frees, Risk: k.HazardsOf(s)})
+	}
+	return steps
+}
+
+// Cautions are what a step warns of.
+func (k *Record) Cautions(s store.PlanStep) []hazard.Caution {
+	return hazard.For(hazard.Step{Verb: s.Verb, Tool: s.Tool, Joint: s.Joint, What: s.What,
+		Frees: k.PartNames(s.Frees)})
+}
+
+// CheckPlan refuses a plan in which a step can never start, in words with the short names of the steps.
+func (k *Record) CheckPlan() error {
+	err := route.Startable(k.routeSteps())
+	var u *route.Unreachable
+	if errors.As(err, &u) {
+		return &fault.Fault{Field: "after", Found: "prerequisites that can never be met: " +
+			strings.Join(append(k.Marks(u.Cycle), k.Marks(u.Cycle[:1])...), " waits for "),
+			Allowed: "prerequisites without a circle (blocked: " + strings.Join(k.Marks(u.Blocked), ", ") + ")"}
+	}
+	return err
+}
+
+// CheckStep refuses facts that cannot be, and ids that do not belong to the model.
+func (k *Record) CheckStep(f store.StepFacts) error {
+	step := teardown.Step{Verb: f.Verb, Tool: f.Tool, Side: f.Side, Joint: f.Joint, Drive: f.Drive, Count: f.Count,
+		DiameterMM: f.DiameterMM, LengthMM: f.LengthMM, Seconds: f.Seconds, WaitSeconds: f.WaitSeconds, Frees: f.Frees, Risk: f.Risk}
+	if err := step.Check(); err != nil {
+		return err
+	}
+	for i, id := range f.Frees {
+		if err := act.Belongs(fmt.Sprintf("frees[%d]", i), id, k.PartByID,
+			"the id of a part of this model"); err != nil {
+			return err
+		}
+	}
+	for id := range f.Risk {
+		if err := act.Belongs("risk", id, k.PartByID, "ids of parts of this model"); err != nil {
+			return err
+		}
+	}
+	for a, alt := range f.After {
+		if len(alt) > 60 {
+			return fault.New(fmt.Sprintf("after[%d]", a), len(alt), "at most 60 steps")
+		}
+		for i, id := range alt {
+			if err := act.Belongs(fmt.Sprintf("after[%d][%d]", a, i), id, k.StepByID,
+				"the id of a step of this model"); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// AddStep puts a new step into the plan; its mark is the next free one when it has none.
+func (k *Record) AddStep(tx *store.Tx, id, mark string, f store.StepFacts) (store.PlanStep, error) {
+	if err := k.CheckStep(f); err != nil {
+		return store.PlanStep{}, err
+	}
+	for n := len(k.Steps) + 1; mark == "" || slices.ContainsFunc(k.Steps,
+		func(s store.PlanStep) bool { return s.Mark == mark }); n++ {
+		mark = fmt.Sprintf("s%d", n)
+	}
+	step := store.PlanStep{Row: store.Row{ID: id}, ModelID: k.ID, Mark: mark, StepFacts: f}
+	if err := store.Create(tx, &step); err != nil {
+		return step, err
+	}
+	k.Steps = append(k.Steps, step)
+	k.StepByID[step.ID] = step
+	return step, k.CheckPlan()
+}

@@ -1,0 +1,318 @@
+package strip
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/study"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/core/learn"
+	"waryowl/internal/core/teardown"
+	"waryowl/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// LogFacts say what was done on a unit: a step of the plan, or a new one that the plan learns.
+type LogFacts struct {
+	UnitID  string           `json:"unit_id" format:"uuid"`
+	StepID  string           `json:"step_id,omitempty" doc:"step of the plan; empty when step is given"`
+	Step    *store.StepFacts `json:"step,omitempty" doc:"a new step; without after it comes after the previous act on this unit"`
+	Back    bool             `json:"back,omitempty" doc:"put back instead of taken out"`
+	Seconds float64          `json:"seconds,omitempty" minimum:"0" maximum:"86400" doc:"measured; 0: not timed"`
+	Note    string           `json:"note,omitempty" maxLength:"4000"`
+	Line    string           `json:"line,omitempty" maxLength:"400" doc:"a line of the bench instead of all the others; stops and seconds may be added"`
+
+	Kind    string          `json:"kind,omitempty" enum:"step,note,incident,measure,tool,stop"`
+	Outcome string          `json:"outcome,omitempty" enum:"done,gave up,destroyed,not tried"`
+	Reason  string          `json:"reason,omitempty" maxLength:"300" doc:"why it was given up, destroyed or not tried"`
+	PartID  string          `json:"part_id,omitempty" maxLength:"36"`
+	Detail  store.LogDetail `json:"detail,omitempty"`
+}
+
+// AddLog logs one fact. A part that is freed twice without having been put back is refused. A step that was done
+// without its prerequisites teaches the plan.
+func AddLog(ctx context.Context, s *act.Service, c act.Command, studyID, id string, f LogFacts) (store.LogEntry,
+	error) {
+	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.LogEntry, error) {
+		var e store.LogEntry
+		b, err := study.Lock(tx, studyID)
+		if err != nil {
+			return e, err
+		}
+		if err := act.Belongs("unit_id", f.UnitID, b.UnitByID, "a unit of this study"); err != nil {
+			return e, err
+		}
+		if f.Line != "" {
+			if f, err = fromLine(b, tx, f); err != nil {
+				return e, err
+			}
+		}
+		if err := checkFacts(b, &f); err != nil {
+			return e, err
+		}
+		e = store.LogEntry{Row: store.Row{ID: id}, StudyID: studyID, UnitID: f.UnitID, StepID: f.StepID, Back: f.Back,
+			Seconds: f.Seconds, Note: f.Note, Seq: 1,
+			LogHead: store.LogHead{Kind: f.Kind, Outcome: f.Outcome, Reason: f.Reason, PartID: f.PartID, Line: f.Line,
+				HappenedAt: tx.Happened, Detail: f.Detail}}
+		if len(b.Log) > 0 {
+			e.Seq = b.Log[len(b.Log)-1].Seq + 1
+		}
+		if f.Kind != "step" {
+			return e, store.Create(tx, &e)
+		}
+		if f.Step != nil {
+			if f.Back {
+				return e, fault.New("back", f.Back, "false for a step that was never taken out")
+			}
+			facts := *f.Step
+			if done := b.Done(f.UnitID); facts.After == nil && len(done) > 0 {
+				facts.After = [][]string{{done[len(done)-1]}}
+			}
+			step, err := b.Know.AddStep(tx, "", "", facts)
+			if err != nil {
+				return e, inside("step", err)
+			}
+			e.StepID, e.NewStep = step.ID, true
+		}
+		if f.Back && !slices.Contains(b.Done(f.UnitID), e.StepID) {
+			return e, fault.New("back", b.Know.StepByID[e.StepID].What,
+				"a step that was carried out on this phone and not put back")
+		}
+		if f.Step == nil && !f.Back && study.Advances(e) {
+			if err := teach(b, tx, &e); err != nil {
+				return e, err
+			}
+		}
+		b.Log = append(b.Log, e)
+		if err := replay(b, f.UnitID); err != nil {
+			return e, err
+		}
+		return e, store.Create(tx, &e)
+	})
+}
+
+// checkFacts refuses an entry that says too little or too much for its kind.
+func checkFacts(b *study.Record, f *LogFacts) error {
+	if f.Kind == "" {
+		f.Kind = "step"
+	}
+	if f.PartID != "" {
+		if err := act.Belongs("part_id", f.PartID, b.Know.PartByID, "a part of this model"); err != nil {
+			return err
+		}
+	}
+	if f.StepID != "" {
+		if err := act.Belongs("step_id", f.StepID, b.Know.StepByID, "a step of this model's plan"); err != nil {
+			return err
+		}
+	}
+	switch {
+	case f.Kind == "step" && (f.StepID == "") == (f.Step == nil):
+		return fault.New("step_id", f.StepID, "either step_id or step")
+	case f.Kind != "step" && (f.Step != nil || f.Back):
+		return fault.New("kind", f.Kind, "step for what takes apart or puts back")
+	case f.Kind == "incident" && f.Detail.Incident == nil:
+		return fault.New("detail.incident", "nothing", "the kind of incident")
+	case f.Kind == "note" && strings.TrimSpace(f.Note) == "":
+		return fault.New("note", f.Note, "some words")
+	case f.Kind == "stop" && len(f.Detail.Stops) == 0:
+		return fault.New("detail.stops", "nothing", "the stop that was answered")
+	case f.Outcome != "" && f.Outcome != "done" && strings.TrimSpace(f.Reason+f.Note) == "":
+		return fault.New("reason", f.Reason,
+			"why it was given up, destroyed or not tried: without a reason a way is invented")
+	case f.Detail.Whole > f.Detail.Of:
+		return fault.New("detail.whole", f.Detail.Whole, "no more than there are")
+	}
+	return nil
+}
+
+// teach lets the plan learn when a step was done without what it was said to need.
+func teach(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
+	l := learn.From(b.Know.Lessons(), e.StepID, b.Done(e.UnitID))
+	if l.Kind == "" || slices.Contains(b.Done(e.UnitID), e.StepID) {
+		return nil
+	}
+	step := b.Know.StepByID[e.StepID]
+	old := step.After
+	changed, err := store.Update(tx, step.ID, step.Version,
+		func(s *store.PlanStep) error { s.After = l.After; return nil })
+	if err != nil {
+		return err
+	}
+	b.Know.StepByID[step.ID] = *changed
+	b.Know.Steps[slices.IndexFunc(b.Know.Steps, func(s store.PlanStep) bool { return s.ID == step.ID })] = *changed
+	if err := b.Know.CheckPlan(); err != nil {
+		return err
+	}
+	marks := strings.Join(b.Know.Marks(l.Gone), ", ")
+	if l.Kind == learn.Alternative {
+		e.Detail.Lesson = fmt.Sprintf("%s has another way in: done without %s", step.Mark, marks)
+	} else {
+		e.Detail.Lesson = fmt.Sprintf("%s does not need %s", step.Mark, marks)
+	}
+	e.Detail.Before = old
+	return nil
+}
+
+// inside puts the field of a fault under a parent.
+func inside(parent string, err error) error {
+	var f *fault.Fault
+	if errors.As(err, &f) {
+		return &fault.Fault{Field: parent + "." + f.Field, Found: f.Found, Allowed: f.Allowed}
+	}
+	return err
+}
+
+// replay refuses a log that cannot have happened, with the part by its name.
+func replay(b *study.Record, unit string) error {
+	_, err := teardown.Replay(b.Entries(unit))
+	var f *fault.Fault
+	if errors.As(err, &f) {
+		for id, p := range b.Know.PartByID {
+			if f.Found == fault.New("", id, "").Found {
+				f.Found = p.Name
+			}
+		}
+		return &fault.Fault{Field: "frees", Found: f.Found, Allowed: f.Allowed}
+	}
+	return err
+}
+
+// LogCorrection is what may be corrected of an entry; what was done stays.
+type LogCorrection struct {
+	Seconds  float64 `json:"seconds" minimum:"0" maximum:"86400"`
+	Note     string  `json:"note" maxLength:"4000"`
+	Reason   string  `json:"reason,omitempty" maxLength:"300"`
+	PartID   string  `json:"part_id,omitempty" maxLength:"36" doc:"of an incident: what was hurt"`
+	Cause    string  `json:"cause,omitempty" maxLength:"200"`
+	Evidence string  `json:"evidence,omitempty" maxLength:"200"`
+	Mark     string  `json:"mark,omitempty" maxLength:"40" doc:"of a heat round: kind of mark"`
+	Result   string  `json:"result,omitempty" enum:"no gap,gap,mark" doc:"of a heat round"`
+}
+
+// ChangeLog corrects an entry: time, words, and what is known of an incident or a round of heat.
+func ChangeLog(ctx context.Context, s *act.Service, c act.Command, id string, saw int,
+	f LogCorrection) (store.LogEntry, error) {
+	return act.Change(ctx, s, c, id, saw, func(tx *store.Tx, e *store.LogEntry) error {
+		e.Seconds, e.Note, e.Reason = f.Seconds, f.Note, f.Reason
+		if i := e.Detail.Incident; i != nil {
+			i.Cause, i.Evidence = f.Cause, f.Evidence
+			if f.PartID != "" {
+				b, err := study.Load(tx.DB, e.StudyID)
+				if err != nil {
+					return err
+				}
+				if err := act.Belongs("part_id", f.PartID, b.Know.PartByID, "a part of this model"); err != nil {
+					return err
+				}
+			}
+			e.PartID = f.PartID
+		}
+		if h := e.Detail.Heat; h != nil {
+			h.Mark, h.Result = f.Mark, cmp.Or(f.Result, h.Result)
+		}
+		return nil
+	})
+}
+
+// DeleteLog takes an entry back. A step that the plan learned from it alone goes with it, unless others rest on it.
+func DeleteLog(ctx context.Context, s *act.Service, c act.Command, id string, saw int) (store.LogEntry, error) {
+	return ofStudy(ctx, s, c, id, func(tx *store.Tx, studyID string) (*store.LogEntry, error) {
+		e, err := store.Delete[store.LogEntry](tx, id, saw)
+		if err != nil {
+			return nil, err
+		}
+		b, err := study.Load(tx.DB, studyID)
+		if err != nil {
+			return nil, err
+		}
+		if err := replay(b, e.UnitID); err != nil {
+			return nil, fault.New("log", b.Know.StepByID[e.StepID].What,
+				"an entry that no later one rests on; take those back first")
+		}
+		if err := unteach(b, tx, e); err != nil || !e.NewStep {
+			return e, err
+		}
+		others, err := store.List[store.LogEntry](tx.DB, "id", "step_id = ?", e.StepID)
+		if err != nil || len(others) > 0 {
+			return e, err
+		}
+		for _, s := range b.Know.Steps {
+			if slices.ContainsFunc(s.After, func(alt []string) bool { return slices.Contains(alt, e.StepID) }) {
+				return e, nil
+			}
+		}
+		_, err = store.Delete[store.PlanStep](tx, e.StepID, b.Know.StepByID[e.StepID].Version)
+		return e, err
+	})
+}
+
+// RestoreLog brings an entry back that was taken back, with the step that went with it.
+func RestoreLog(ctx context.Context, s *act.Service, c act.Command, id string, saw int) (store.LogEntry, error) {
+	return ofStudy(ctx, s, c, id, func(tx *store.Tx, studyID string) (*store.LogEntry, error) {
+		e, err := store.Restore[store.LogEntry](tx, id, saw)
+		if err != nil || e.StepID == "" {
+			return e, err
+		}
+		var step store.PlanStep
+		if err := tx.DB.Unscoped().First(&step, "id = ?", e.StepID).Error; err != nil {
+			return nil, err
+		}
+		if step.DeletedAt.Valid {
+			if _, err := store.Restore[store.PlanStep](tx, step.ID, step.Version); err != nil {
+				return nil, err
+			}
+		}
+		b, err := study.Load(tx.DB, studyID)
+		if err != nil {
+			return nil, err
+		}
+		return e, replay(b, e.UnitID)
+	})
+}
+
+// ofStudy works on an entry with its study and model locked before anything is read, so that the log and the plan that
+// it sees are those that the change is made to.
+func ofStudy(ctx context.Context, s *act.Service, c act.Command, id string,
+	work func(*store.Tx, string) (*store.LogEntry, error)) (store.LogEntry, error) {
+	var at store.LogEntry // an entry never leaves its study
+	if err := s.DB.WithContext(ctx).Unscoped().Select("study_id").First(&at, "id = ?", id).Error; errors.Is(err,
+		gorm.ErrRecordNotFound) {
+		return at, act.ErrNotFound
+	} else if err != nil {
+		return at, err
+	}
+	return act.Do(ctx, s, c, 200, func(tx *store.Tx) (store.LogEntry, error) {
+		if _, err := study.Lock(tx, at.StudyID); err != nil {
+			return store.LogEntry{}, err
+		}
+		e, err := work(tx, at.StudyID)
+		if err != nil {
+			return store.LogEntry{}, err
+		}
+		return *e, nil
+	})
+}
+
+// unteach gives the plan back what an entry had disproved, when the entry is taken back and nobody changed the step
+// since.
+func unteach(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
+	step, ok := b.Know.StepByID[e.StepID]
+	if e.Detail.Lesson == "" || !ok {
+		return nil
+	}
+	l := learn.From(b.Know.With(step.ID, e.Detail.Before), step.ID, b.Done(e.UnitID))
+	if !reflect.DeepEqual(l.After, step.After) && len(l.After)+len(step.After) > 0 {
+		return nil
+	}
+	_, err := store.Update(tx, step.ID, step.Version,
+		func(s *store.PlanStep) error { s.After = e.Detail.Before; return nil })
+	return err
+}

@@ -1,0 +1,127 @@
+// Package strip is the room of the strip-down: the log of each phone, its lines, its heat, and what the plan learns
+// from them.
+package strip
+
+import (
+	"context"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/study"
+	"waryowl/internal/core/answer"
+	"waryowl/internal/core/benchline"
+	"waryowl/internal/core/dose"
+	"waryowl/internal/core/hazard"
+	"waryowl/internal/core/teardown"
+	"waryowl/internal/store"
+)
+
+// Room is the room of the strip-down.
+type Room struct {
+	study.Card
+	Answer answer.Sentence  `json:"answer" nullable:"false"`
+	Parts  []store.Part     `json:"parts" nullable:"false"`
+	Steps  []store.PlanStep `json:"steps" nullable:"false"`
+	Log    []store.LogEntry `json:"log" nullable:"false"`
+	State  []UnitState      `json:"state" nullable:"false"`
+	Hints  []PlanHint       `json:"hints" nullable:"false" doc:"what the plan might learn"`
+	Photos []store.Photo    `json:"photos" nullable:"false"`
+
+	Schools []dose.School `json:"schools" nullable:"false"`
+	Notice  string        `json:"notice"`
+}
+
+// UnitState is how far a unit is taken apart: parts that are out, screws on the mat, and the likeliest next steps.
+type UnitState struct {
+	UnitID string          `json:"unit_id"`
+	Answer answer.Sentence `json:"answer" nullable:"false"`
+	Out    []string        `json:"out" nullable:"false" doc:"ids of parts"`
+	Screws int             `json:"screws"`
+	Next   []NextStep      `json:"next" nullable:"false"`
+	Heat   []FaceHeat      `json:"heat" nullable:"false"`
+	Doubts []PartDoubt     `json:"doubts" nullable:"false"`
+	Lost   []string        `json:"lost" nullable:"false" doc:"lost and not found again"`
+	Long   []string        `json:"long" nullable:"false" doc:"entries whose time is far above what is usual: a break?"`
+	Retest []string        `json:"retest" nullable:"false" doc:"checks that a power-on event or an incident calls for"`
+
+	Bench benchline.Context `json:"bench" doc:"what the bench line needs to read without a network"`
+}
+
+// FaceHeat is the heat that one face of a phone had, and what comes next.
+type FaceHeat struct {
+	Face   string       `json:"face"`
+	Rounds int          `json:"rounds"`
+	Limit  dose.Ceiling `json:"limit"`
+	dose.Advice
+}
+
+// NextStep is a step of the plan whose prerequisites are met; Facts instead are a guess from the predecessor's plan.
+type NextStep struct {
+	StepID   string           `json:"step_id,omitempty"`
+	Facts    *store.StepFacts `json:"facts,omitempty"`
+	From     string           `json:"from,omitempty" doc:"model that the guess comes from"`
+	Cautions []hazard.Caution `json:"cautions" nullable:"false"`
+}
+
+func state(b *study.Record, u store.Unit) UnitState {
+	out, _ := teardown.Replay(b.Entries(u.ID))
+	st := UnitState{UnitID: u.ID, Out: append([]string{}, out...), Next: []NextStep{}, Heat: heat(b, u),
+		Doubts: Doubts(b), Lost: b.Lost(u.ID), Retest: b.Retest(u.ID), Long: long(b, u.ID), Bench: lineContext(b, u)}
+	done := b.Done(u.ID)
+	for _, id := range done {
+		if s := b.Know.StepByID[id]; s.Joint == "screw" || s.Joint == "post" {
+			st.Screws += max(1, s.Count)
+		}
+	}
+	for _, id := range benchline.Next(st.Bench, nil) {
+		st.Next = append(st.Next, NextStep{StepID: id, Cautions: b.Know.Cautions(b.Know.StepByID[id])})
+	}
+	st.Next = st.Next[:min(8, len(st.Next))]
+	if len(st.Next) == 0 {
+		st.Next = guesses(b, len(done))
+	}
+	st.Answer = answer.Sentence{answer.Name(u.Name, ""), answer.Text(": ")}
+	switch {
+	case len(out) > 0:
+		st.Answer = append(st.Answer, answer.Name(b.Know.PartByID[out[len(out)-1]].Name, ""),
+			answer.Text(" out last, "), answer.Count(len(out), "part", "#parts"), answer.Text(" out, "),
+			answer.Count(st.Screws, "screw", "#mat"), answer.Text(" on the mat."))
+	case len(done) > 0:
+		st.Answer = append(st.Answer, answer.Count(len(done), "step", "#log"), answer.Text(" done, nothing out yet, "),
+			answer.Count(st.Screws, "screw", "#mat"), answer.Text(" on the mat."))
+	default:
+		st.Answer = append(st.Answer, answer.Text("closed; nothing logged yet."))
+	}
+	if len(st.Next) > 0 && st.Next[0].StepID != "" {
+		n := b.Know.StepByID[st.Next[0].StepID]
+		st.Answer = append(st.Answer, answer.Text(" Next: "+n.Verb+" "), answer.Name(n.What, "#next"))
+		if n.Tool != "" {
+			st.Answer = append(st.Answer, answer.Text(", "+n.Tool))
+		}
+		st.Answer = append(st.Answer, answer.Text("."))
+	}
+	return st
+}
+
+// Show shows what is out of each unit and what comes next.
+func Show(ctx context.Context, s *act.Service, id string) (Room, error) {
+	b, err := study.Load(s.DB.WithContext(ctx), id)
+	if err != nil {
+		return Room{}, err
+	}
+	v := Room{Card: b.Card(), Parts: b.Know.Parts, Steps: b.Know.Steps, Log: b.Log, State: []UnitState{},
+		Notice: hazard.Notice, Hints: Hints(b.Know), Schools: dose.Schools(),
+		Answer: answer.Sentence{answer.Text("Record a unit at intake first: every entry belongs to one phone.")}}
+	if v.Photos, err = photos(s.DB.WithContext(ctx), id); err != nil {
+		return Room{}, err
+	}
+	if b.Ahead, err = b.Know.Earlier(s.DB.WithContext(ctx)); err != nil {
+		return Room{}, err
+	}
+	for _, u := range b.Units {
+		v.State = append(v.State, state(b, u))
+	}
+	if len(v.State) > 0 {
+		v.Answer = v.State[0].Answer
+	}
+	return v, nil
+}

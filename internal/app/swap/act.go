@@ -1,0 +1,131 @@
+package swap
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/study"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/core/ledger"
+	"waryowl/internal/store"
+)
+
+// AddAct records something done between trials. An irreversible act asks first: understood must be set, and the refusal
+// says what can no longer be learned.
+func AddAct(ctx context.Context, s *act.Service, c act.Command, studyID, id string, f store.SwapActFacts,
+	understood bool) (store.SwapAct, error) {
+	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.SwapAct, error) {
+		a := store.SwapAct{Row: store.Row{ID: id}, StudyID: studyID}
+		b, err := study.Lock(tx, studyID)
+		if err != nil {
+			return a, err
+		}
+		if err := checkAct(b, &f); err != nil {
+			return a, err
+		}
+		if lost := unlearnable(b, f.Kind, f.BoardUnitID); !understood && ledger.Irreversible(f.Kind) {
+			return a, fault.New("understood", false,
+				"true, once you have read what cannot be undone: "+strings.Join(lost, "; "))
+		}
+		return addAct(b, tx, a, f)
+	})
+}
+
+func addAct(b *study.Record, tx *store.Tx, a store.SwapAct, f store.SwapActFacts) (store.SwapAct, error) {
+	var last struct{ Seq int }
+	if err := tx.DB.Unscoped().Model(&store.SwapAct{}).Select("COALESCE(MAX(seq), 0) AS seq").Where("study_id = ?",
+		b.ID).Scan(&last).Error; err != nil {
+		return a, err
+	}
+	a.SwapActFacts, a.Seq = f, last.Seq+1
+	if n := len(b.Trials); n > 0 {
+		a.AfterTrial = b.Trials[n-1].Seq
+	}
+	return a, store.Create(tx, &a)
+}
+
+// checkAct refuses what cannot be: moves of unknown pieces, acts on no board, a build that is not named.
+func checkAct(b *study.Record, f *store.SwapActFacts) error {
+	main := b.BoardPart()
+	known := func(at string, p *store.Piece) error {
+		part, ok := b.Know.PartByID[p.PartID]
+		if !ok || !part.Slot && (main == nil || main.ID != part.ID) {
+			return fault.New(at+".part_id", p.PartID,
+				"a part of this model that takes part in swap tests, or its main board")
+		}
+		if p.Origin == "" {
+			p.Origin = "unit"
+		}
+		if p.Origin == "unit" {
+			return act.Belongs(at+".unit_id", p.UnitID, b.UnitByID, "a unit of this study")
+		}
+		if p.Origin == ledger.Off {
+			return fault.New(at+".origin", p.Origin, "a piece; leaving a slot empty is a move to the mat")
+		}
+		if p.Lot == "" {
+			return fault.New(at+".lot", p.Lot, "the delivery that the piece came with")
+		}
+		return nil
+	}
+	if f.Kind == "move" {
+		if len(f.Moves) == 0 {
+			return fault.New("moves", "nothing", "at least one move")
+		}
+		for i := range f.Moves {
+			at := fmt.Sprintf("moves[%d]", i)
+			if err := known(at, &f.Moves[i].Piece); err != nil {
+				return err
+			}
+			if f.Moves[i].ToUnitID != "" {
+				if err := act.Belongs(at+".to_unit_id", f.Moves[i].ToUnitID, b.UnitByID,
+					"a unit of this study, or nothing for the mat"); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	}
+	if len(f.Moves) > 0 {
+		return fault.New("moves", f.Kind, "moves only in an act of kind move")
+	}
+	if err := act.Belongs("board_unit_id", f.BoardUnitID, b.UnitByID, "the unit whose board it concerns"); err != nil {
+		return err
+	}
+	for i := range f.Pieces {
+		if err := known(fmt.Sprintf("pieces[%d]", i), &f.Pieces[i]); err != nil {
+			return err
+		}
+	}
+	switch {
+	case (f.Kind == ledger.Update || f.Kind == ledger.Flash) && f.Build == "":
+		return fault.New("build", f.Build, "the build that the board carries now")
+	case f.Kind == ledger.Damage && (len(f.Pieces) == 0 || f.What == ""):
+		return fault.New("what", f.What, "what happened, and the piece that was damaged")
+	case f.Kind == ledger.Calibrate && len(f.Pieces) == 0:
+		return fault.New("pieces", "nothing", "the pieces that were calibrated")
+	case f.Kind == ledger.Calibrate && !f.Accepted && f.Reason == "":
+		return fault.New("reason", "nothing", "why it was refused")
+	}
+	return nil
+}
+
+func unlearnable(b *study.Record, kind, board string) []string {
+	s := b.Ledger("")
+	lost := s.Unlearnable(s.Walk(), kind, board, b.Sticker)
+	if len(lost) == 0 {
+		lost = []string{"nothing is lost that is known, but it cannot be taken back"}
+	}
+	return lost
+}
+
+// DeleteAct takes an act back; RestoreSwapAct brings it back.
+func DeleteAct(ctx context.Context, s *act.Service, c act.Command, id string, saw int) (store.SwapAct, error) {
+	return act.Delete[store.SwapAct](ctx, s, c, id, saw, nil)
+}
+
+// RestoreAct brings a deleted act back.
+func RestoreAct(ctx context.Context, s *act.Service, c act.Command, id string, saw int) (store.SwapAct, error) {
+	return act.Restore[store.SwapAct](ctx, s, c, id, saw, nil)
+}

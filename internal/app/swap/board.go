@@ -1,0 +1,73 @@
+package swap
+
+import (
+	"cmp"
+
+	"waryowl/internal/app/study"
+	"waryowl/internal/core/ledger"
+	"waryowl/internal/store"
+)
+
+// Placed is a piece in a slot of a phone, with the state that the ledger of the phone's board derives for it.
+type Placed struct {
+	Piece store.Piece `json:"piece"`
+	Part  string      `json:"part"`
+	State string      `json:"state" doc:"own, adopted, stranger, off, copy@lot … or board"`
+	Spoil string      `json:"spoil,omitempty" doc:"what damaged the piece"`
+}
+
+// Housing is one phone on the bench: its housing, the board in it, and every slot.
+type Housing struct {
+	UnitID      string   `json:"unit_id"`
+	BoardUnitID string   `json:"board_unit_id,omitempty" doc:"unit whose board is in it; empty: none"`
+	Build       string   `json:"build" doc:"on that board now"`
+	StorageGB   int      `json:"storage_gb,omitempty" doc:"goes with the board"`
+	Title       string   `json:"title"`
+	Slots       []Placed `json:"slots" nullable:"false"`
+}
+
+// Board is the swap board: the phones, and the pieces in no slot.
+type Board struct {
+	BoardPartID string        `json:"board_part_id,omitempty" doc:"the part that carries the identity"`
+	Housings    []Housing     `json:"housings" nullable:"false"`
+	Mat         []store.Piece `json:"mat" nullable:"false"`
+}
+
+func showBoard(b *study.Record, h ledger.History) Board {
+	a := b.Arrange()
+	v := Board{Housings: []Housing{}, Mat: a.Mat}
+	main := b.BoardPart()
+	if main != nil {
+		v.BoardPartID = main.ID
+	}
+	for _, u := range b.Units {
+		unit := b.BoardIn(a, u.ID)
+		x := Housing{UnitID: u.ID, BoardUnitID: unit, Slots: []Placed{}}
+		if unit != "" {
+			x.Build, x.StorageGB = cmp.Or(h.Builds[unit], b.UnitByID[unit].Build), b.UnitByID[unit].StorageGB
+			x.Title = b.Named(unit, u.ID, b.StatesOf(h, unit, b.Fitted(a, u.ID, unit)), len(b.Slots()))
+		} else {
+			x.Title = u.Name + " housing without a board"
+		}
+		for _, p := range b.Slots() {
+			q, here := a.At[u.ID][p.ID]
+			if !here {
+				q = store.Piece{PartID: p.ID, Origin: ledger.Off}
+			}
+			st := "off"
+			if here {
+				st = ledger.State(b.LedgerBoard(unit), h.Entries[unit], b.Piece(q))
+			}
+			x.Slots = append(x.Slots, Placed{q, p.Name, st, h.Damaged[b.Piece(q).ID()]})
+		}
+		if main != nil && !main.Slot {
+			q, here := a.At[u.ID][main.ID]
+			if !here {
+				q = store.Piece{PartID: main.ID, Origin: ledger.Off}
+			}
+			x.Slots = append(x.Slots, Placed{Piece: q, Part: main.Name, State: "board"})
+		}
+		v.Housings = append(v.Housings, x)
+	}
+	return v
+}

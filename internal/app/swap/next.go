@@ -1,0 +1,99 @@
+package swap
+
+import (
+	"cmp"
+
+	"waryowl/internal/app/study"
+	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/ledger"
+	"waryowl/internal/store"
+)
+
+// NextSwap is a candidate with what it would tell, and why.
+type NextSwap struct {
+	Kind            string   `json:"kind" enum:"single,pair,set,board,control"`
+	Words           string   `json:"words"`
+	Reason          string   `json:"reason"`
+	BoardUnitID     string   `json:"board_unit_id"`
+	FromUnitID      string   `json:"from_unit_id"`
+	PartIDs         []string `json:"part_ids" nullable:"false"`
+	Minutes         float64  `json:"minutes" doc:"the whole round: in from the present state, fitted, started, checked, and the way back to the original"`
+	Assumed         bool     `json:"assumed" doc:"the minutes are assumed: no way is on record"`
+	Bits            float64  `json:"bits"`
+	BitsPerMinute   float64  `json:"bits_per_minute"`
+	Grades          float64  `json:"grades" doc:"verdicts that it brings nearer to a full eye"`
+	GradesPerMinute float64  `json:"grades_per_minute"`
+}
+
+// Asked is how a study is to be read for the room: with candidates, perhaps other noise, perhaps minutes that are left.
+type Asked struct {
+	Build  string
+	noise  *diagnose.Noise
+	budget float64
+}
+
+// Advised is a reading with what may be exchanged next, by the candidate's id.
+type Advised struct {
+	study.Reading
+	Next map[string]NextSwap
+}
+
+func readAs(b *study.Record, a Asked) (Advised, error) {
+	r := Advised{Reading: b.Begin(a.Build), Next: map[string]NextSwap{}}
+	list, err := Candidates(b, a, &r)
+	if err != nil {
+		return r, err
+	}
+	return r, r.Ask(list, a.noise, a.budget)
+}
+
+// Candidates are generated in two readings: the first tells what is open, the second weighs what is proposed for it:
+// every part alone, mates together, sets that split what is open, the whole board, and the originals put back.
+func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, error) {
+	if len(b.Units) < 2 {
+		return nil, nil
+	}
+	var slots []store.Part
+	main := b.BoardPart()
+	for _, p := range b.Slots() {
+		if main == nil || main.ID != p.ID {
+			slots = append(slots, p)
+		}
+	}
+	for _, u := range b.Units {
+		for _, p := range slots {
+			r.Study.Movable = append(r.Study.Movable, ledger.Piece{Slot: p.Name, Unit: u.ID}.ID())
+		}
+	}
+	moved := r.Study.Moved(r.History)
+	g := &gather{b: b, r: r, rounds: newPricing(b), moved: moved, slots: slots}
+	for i, u := range b.Units {
+		if cmp.Or(r.History.Builds[u.ID], u.Build) != a.Build {
+			continue
+		}
+		g.onBoard(i, u)
+	}
+	first, _ := r.Study.Question(r.History, g.list)
+	if a.noise != nil {
+		first.Noise = *a.noise
+	}
+	first.Brief = true
+	if len(first.Checks) == 0 {
+		return nil, nil
+	}
+	out, err := diagnose.Run(first)
+	if err != nil {
+		return nil, err
+	}
+	g.sets(first, out)
+	g.explain(out)
+	return g.list, nil
+}
+
+// question is the question without candidates.
+func (r *Advised) question() diagnose.Input {
+	if r.In.Checks == nil {
+		r.In, _ = r.Study.Question(r.History, nil)
+	}
+	return r.In
+}

@@ -1,0 +1,187 @@
+package swap
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"waryowl/internal/app/model"
+	"waryowl/internal/app/study"
+	"waryowl/internal/core/answer"
+	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/ledger"
+)
+
+func (v *Room) fill(b *study.Record, r Advised) {
+	name := map[string]string{}
+	settled, tested := 0, 0
+	for _, c := range v.Checks {
+		name[c.Mark] = c.Name
+		rep := CheckReport{Check: c, Suspects: []Suspicion{}, Disputes: []Dispute{}, Diagnoses: [][]string{}}
+		out := r.Out.Checks[c.Mark]
+		for _, t := range r.In.Trials {
+			if strings.HasPrefix(t.ID, "baseline-") {
+				continue
+			}
+			switch t.Results[c.Mark] {
+			case "lost", "weak":
+				rep.Lost++
+				rep.Tested++
+			case "pass":
+				rep.Tested++
+			}
+		}
+		rep.Consistent, rep.Settled, rep.Total = out.Consistent, out.Settled && rep.Tested > 0, out.DiagnosesTotal
+		if out.Bits != nil {
+			rep.Bits = *out.Bits
+		}
+		for a, p := range out.Marginal {
+			if rep.Lost > 0 && p >= 0.05 {
+				rep.Suspects = append(rep.Suspects, Suspicion{b.Words(a), p})
+			}
+		}
+		slices.SortFunc(rep.Suspects, func(a, c Suspicion) int {
+			return cmp.Or(cmp.Compare(c.P, a.P), strings.Compare(a.Words, c.Words))
+		})
+		rep.Suspects = rep.Suspects[:min(6, len(rep.Suspects))]
+		for _, k := range out.Conflicts {
+			d := Dispute{Trial: k.Trial, Words: []string{}, Against: append([]string{}, k.Against...)}
+			for _, a := range k.Atoms {
+				d.Words = append(d.Words, b.Words(a))
+			}
+			rep.Disputes = append(rep.Disputes, d)
+		}
+		for _, set := range out.Diagnoses[:min(6, len(out.Diagnoses))] {
+			var words []string
+			for _, a := range set {
+				words = append(words, b.Words(a))
+			}
+			rep.Diagnoses = append(rep.Diagnoses, words)
+		}
+		if rep.Tested > 0 {
+			tested++
+		}
+		if rep.Settled {
+			settled++
+		}
+		v.Reports = append(v.Reports, rep)
+	}
+	v.rows(b, r.Reading)
+	for _, k := range r.Skips {
+		v.Skips = append(v.Skips, SkipView{k.Trial, name[k.Check], k.Why})
+	}
+	for _, d := range r.Out.SuspectTrials {
+		minutes, trial := float64(assumedRound), d.Trial
+		for _, u := range b.Units {
+			if trial == "baseline-"+u.ID {
+				trial, minutes = "baseline of "+u.Name, model.CheckTime(b.Checks)/60
+			}
+		}
+		for _, t := range b.Trials {
+			if study.TrialMark(t) == d.Trial && t.Minutes > 0 {
+				minutes = t.Minutes
+			}
+		}
+		v.Doubts = append(v.Doubts, Doubt{trial, name[d.Check], d.P, minutes})
+	}
+	kinds, most := map[string]int{}, map[string]int{"board": 1, "control": 1, "single": 2, "pair": 2, "set": 2}
+	for _, n := range r.Out.Next {
+		if c := r.Next[n.ID]; len(v.Next) < 5 && kinds[c.Kind] < most[c.Kind] &&
+			(n.Bits >= 0.01 || settled == len(v.Checks) && c.Grades > 0) {
+			c.Bits, c.BitsPerMinute, c.GradesPerMinute = n.Bits, n.BitsPerMinute, n.GradesPerMinute
+			v.Next = append(v.Next, c)
+			kinds[c.Kind]++ // five of one kind would hide that there are others
+		}
+	}
+	// Once little is left to learn, the control that a verdict lacks is worth more than another bit.
+	if k := slices.IndexFunc(r.Out.Next, func(n diagnose.Next) bool {
+		return r.Next[n.ID].Kind == "control" &&
+			r.Next[n.ID].Grades > 0
+	}); k >= 0 {
+		c := r.Next[r.Out.Next[k].ID]
+		if !slices.ContainsFunc(v.Next, func(n NextSwap) bool { return n.Words == c.Words }) {
+			c.Bits, c.BitsPerMinute, c.GradesPerMinute = r.Out.Next[k].Bits, r.Out.Next[k].BitsPerMinute, r.Out.Next[k].GradesPerMinute
+			v.Next = append(v.Next[:min(4, len(v.Next))], c)
+		}
+	}
+	for _, id := range r.Out.Plan {
+		c := r.Next[id]
+		n := r.Out.Next[slices.IndexFunc(r.Out.Next, func(n diagnose.Next) bool { return n.ID == id })]
+		c.Bits, c.BitsPerMinute = n.Bits, n.BitsPerMinute
+		v.Plan = append(v.Plan, c)
+	}
+	for _, c := range v.Reports {
+		if c.Lost > 0 && !c.Settled {
+			v.Open = append(v.Open, c.Check.Name)
+		}
+	}
+	for _, c := range r.Out.Checks {
+		v.Inexact = max(v.Inexact, c.Error)
+	}
+	v.settled = settled
+}
+
+// rows are the slots and states with their verdicts, here and on the other builds.
+func (v *Room) rows(b *study.Record, r study.Reading) {
+	others := map[string]study.Reading{}
+	for _, build := range v.Builds {
+		if build != v.Build {
+			if o, err := b.Read(build); err == nil {
+				others[build] = o
+			}
+		}
+	}
+	for _, st := range ledger.States(r.In) {
+		row := SuspectRow{Part: st[0], State: st[1], Verdicts: []ledger.Verdict{}, Others: []BuildVerdicts{}}
+		if p := b.Know.PartNamed(st[0]); p != nil {
+			row.PartID = p.ID
+		}
+		for _, c := range v.Checks {
+			row.Verdicts = append(row.Verdicts, r.Grade(st[0], st[1], c.Mark))
+		}
+		row.Mark, row.Eye = ledger.Summary(row.Verdicts, study.IsNotice)
+		for _, build := range v.Builds {
+			o, read := others[build]
+			if !read {
+				continue
+			}
+			list := BuildVerdicts{build, []ledger.Verdict{}}
+			for _, c := range v.Checks {
+				if w := o.Grade(st[0], st[1], c.Mark); w.Mark != ledger.Untested {
+					list.Verdicts = append(list.Verdicts, w)
+				}
+			}
+			if len(list.Verdicts) > 0 {
+				row.Others = append(row.Others, list)
+			}
+		}
+		v.Rows = append(v.Rows, row)
+	}
+}
+
+// sentence answers what to do next, and why.
+func (v *Room) sentence(b *study.Record) {
+	v.Answer = answer.Sentence{answer.Number(float64(v.settled), "", "#known"),
+		answer.Text(fmt.Sprintf(" of %d checks settled", len(v.Checks)))}
+	halt := slices.IndexFunc(v.Warnings, func(w ledger.Warning) bool { return w.Kind == "halt" })
+	switch {
+	case len(b.Units) < 2:
+		v.Answer = answer.Sentence{answer.Text("Swap tests need two units of the model; "),
+			answer.Number(float64(len(b.Units)), "", "#units"), answer.Text(" on record.")}
+	case halt >= 0:
+		v.Answer = answer.Sentence{answer.Text("Stop. " + v.Warnings[halt].Text)}
+	case len(b.Trials) == 0:
+		v.Answer = append(v.Answer,
+			answer.Text(": exchange the main boards first, which makes every other part a stranger at once."))
+	case len(v.Next) > 0:
+		n := v.Next[0]
+		v.Answer = append(v.Answer, answer.Text(". "+n.Words+": "), answer.Number(n.Minutes, "min", "#next"),
+			answer.Text(" with refit and checks, "), answer.Number(n.Bits, "bits", "#next"), answer.Text("."))
+	default:
+		v.Answer = append(v.Answer, answer.Text("; nothing that could be exchanged next is worth its minutes."))
+		if len(v.Open) > 0 {
+			v.Answer = append(v.Answer, answer.Text(" It stays open which part costs "+strings.Join(v.Open, ", ")+"."))
+		}
+	}
+}

@@ -1,0 +1,193 @@
+package swap
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/study"
+	"waryowl/internal/core/answer"
+	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/ledger"
+	"waryowl/internal/store"
+)
+
+// Account says in plain language what the swaps did, showed and did not show.
+type Account struct {
+	Build    string   `json:"build"`
+	Done     []string `json:"done" nullable:"false"`
+	Shown    []string `json:"shown" nullable:"false"`
+	NotShown []string `json:"not_shown" nullable:"false"`
+	Modules  []Module `json:"modules" nullable:"false" doc:"repair or replace, module by module"`
+}
+
+// Module weighs repairing a module against replacing it.
+type Module struct {
+	Part       string  `json:"part"`
+	Advice     string  `json:"advice"`
+	Why        string  `json:"why"`
+	Mark       string  `json:"mark" doc:"over all checks, as a stranger"`
+	Eye        string  `json:"eye" enum:"shut,half,open"`
+	Minutes    float64 `json:"minutes,omitempty" doc:"to closed and tested; left out: no way on record"`
+	Odds       string  `json:"odds,omitempty" doc:"what may be hurt on the way"`
+	WorthMinor int     `json:"worth_minor,omitempty"`
+	Currency   string  `json:"currency,omitempty"`
+	PaysMin    float64 `json:"pays_below_minutes,omitempty" doc:"a repair at the bench pays while it takes less than this at the rate given"`
+}
+
+// Tell gives the account of a study's swaps on its newest build. rate is money a bench hour, in minor units.
+func Tell(ctx context.Context, s *act.Service, id string, rate float64) (Account, error) {
+	b, err := study.Load(s.DB.WithContext(ctx), id)
+	if err != nil {
+		return Account{}, err
+	}
+	return TellOf(b, rate)
+}
+
+// TellOf is the account of a study that is loaded already.
+func TellOf(b *study.Record, rate float64) (Account, error) {
+	a := Account{Done: []string{}, Shown: []string{}, NotShown: []string{}, Modules: []Module{}}
+	if builds := b.Builds(); len(builds) > 0 {
+		a.Build = builds[len(builds)-1]
+	}
+	r, err := b.Read(a.Build)
+	if err != nil {
+		return a, err
+	}
+	name := map[string]string{}
+	for _, c := range b.SwapChecks() {
+		name[c.Mark] = c.Name
+	}
+	for i, t := range b.Trials {
+		d := r.History.Trials[i]
+		line := study.TrialMark(t) + ", " + b.Named(t.BoardUnitID, t.HousingUnitID, d.States, len(b.Slots()))
+		if n := len(d.States); n > 0 && n <= 3 {
+			var slots []string
+			for _, s := range r.Study.Slots {
+				if st := d.States[s]; st != "" {
+					slots = append(slots, "the "+s+" ("+st+")")
+				}
+			}
+			line += " — " + strings.Join(slots, ", ")
+		}
+		a.Done = append(a.Done, line+fmt.Sprintf("; %s run on build %s.", answer.Counted(len(d.Results), "check"),
+			cmp.Or(d.Build, "not recorded")))
+	}
+	for _, st := range ledger.States(r.In) {
+		var losses, works, half []string
+		for _, c := range r.Study.Checks {
+			v := r.Grade(st[0], st[1], c)
+			switch {
+			case (v.Mark == ledger.Loses || v.Mark == ledger.Dead) && v.Eye == ledger.Open:
+				losses = append(losses, "“"+name[c]+"” (proven)")
+			case v.Mark == ledger.Loses || v.Mark == ledger.Dead:
+				losses = append(losses, "“"+name[c]+"” (inferred)")
+			case v.Mark == ledger.Works || v.Mark == ledger.Calibrated:
+				works = append(works, c)
+			case v.Mark == ledger.Unsettled && len(v.For) > 0:
+				half = append(half, "“"+name[c]+"”")
+			}
+		}
+		what := "The " + st[0] + " as " + strings.ReplaceAll(st[1], "@", " ")
+		if len(losses) > 0 {
+			a.Shown = append(a.Shown, what+" costs "+strings.Join(losses, ", ")+".")
+		}
+		if len(works) > 0 && len(losses) == 0 {
+			a.Shown = append(a.Shown, what+" costs none of "+answer.Counted(len(works),
+				"check")+" that were read with it.")
+		}
+		if len(half) > 0 {
+			a.NotShown = append(a.NotShown, "Whether "+strings.ToLower(what[:1])+what[1:]+" costs "+strings.Join(half,
+				", ")+" is not settled.")
+		}
+	}
+	var never []string
+	for _, c := range b.Checks {
+		if !slices.ContainsFunc(r.In.Trials, func(t diagnose.Trial) bool {
+			return !strings.HasPrefix(t.ID,
+				"baseline-") && t.Results[c.Mark] != ""
+		}) {
+			never = append(never, c.Name)
+		}
+	}
+	if len(never) > 0 {
+		a.NotShown = append(a.NotShown, fmt.Sprintf("%s never read in any swap: %s.",
+			plural(len(never), "check was", "checks were"), strings.Join(never, "; ")))
+	}
+	for _, k := range r.Skips {
+		a.NotShown = append(a.NotShown, fmt.Sprintf("%s says nothing about “%s”: %s.", k.Trial, name[k.Check], k.Why))
+	}
+	for _, s := range b.Slots() {
+		tried := slices.ContainsFunc(ledger.States(r.In), func(st [2]string) bool { return st[0] == s.Name })
+		if main := b.BoardPart(); !tried && (main == nil || main.ID != s.ID) {
+			a.NotShown = append(a.NotShown, "The "+s.Name+" was never exchanged.")
+		}
+	}
+	for _, f := range openFaults(b) {
+		a.NotShown = append(a.NotShown, f+".")
+	}
+	for _, p := range b.Slots() {
+		a.Modules = append(a.Modules, module(b, r, p, rate))
+	}
+	return a, nil
+}
+
+func plural(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+// module weighs one part: the lock evidence first, then the way, its odds and the price.
+func module(b *study.Record, r study.Reading, p store.Part, rate float64) Module {
+	m := Module{Part: p.Name, WorthMinor: p.WorthMinor, Currency: p.Currency}
+	var verdicts []ledger.Verdict
+	for _, c := range r.Study.Checks {
+		verdicts = append(verdicts, r.Grade(p.Name, "stranger", c))
+	}
+	m.Mark, m.Eye = ledger.Summary(verdicts, study.IsNotice)
+	var adopted []ledger.Verdict
+	for _, c := range r.Study.Checks {
+		adopted = append(adopted, r.Grade(p.Name, "adopted", c))
+	}
+	once, _ := ledger.Summary(adopted, study.IsNotice)
+	w := b.Know.WayTo(p.ID, b.Checks)
+	if w != nil && w.Blocked == "" {
+		m.Minutes = w.ClosedMinutes
+		for _, o := range w.Odds {
+			if o.N > 0 {
+				m.Odds = fmt.Sprintf("%s hurt %d of %d", o.Part, o.K, o.N)
+				break
+			}
+		}
+	}
+	if rate > 0 && p.WorthMinor > 0 {
+		// Replacing costs the part; a repair of the old one costs bench time beyond the same way in and out.
+		m.PaysMin = float64(p.WorthMinor) / rate * 60
+	}
+	price := "its price is not on record"
+	if m.PaysMin > 0 {
+		price = fmt.Sprintf("a repair of the old one pays while it takes less than %.0f min", m.PaysMin)
+	}
+	switch {
+	case p.Mount == "soldered" || p.Mount == "riveted":
+		m.Advice, m.Why = "leave to trained people", "it is "+p.Mount
+	case m.Mark == ledger.Untested:
+		m.Advice, m.Why = "test first", "no swap shows what a stranger costs"
+	case m.Mark == ledger.Unsettled:
+		m.Advice, m.Why = "test on", "which part costs the losses is not settled"
+	case once == ledger.Calibrated && (m.Mark == ledger.Loses || m.Mark == ledger.WithNotice):
+		m.Advice, m.Why = "replace and calibrate", "it works once it is calibrated; "+price
+	case m.Mark == ledger.Loses || m.Mark == ledger.Dead:
+		m.Advice, m.Why = "repair, keep the original", "a stranger "+m.Mark+"; "+price
+	case m.Minutes == 0:
+		m.Advice, m.Why = "replace", "a stranger "+m.Mark+"; no way to it is on record; "+price
+	default:
+		m.Advice, m.Why = "replace", "a stranger "+m.Mark+"; "+price
+	}
+	return m
+}

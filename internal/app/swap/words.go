@@ -1,0 +1,83 @@
+package swap
+
+import (
+	"fmt"
+	"strings"
+
+	"waryowl/internal/app/study"
+	"waryowl/internal/core/ledger"
+	"waryowl/internal/store"
+)
+
+// TrialView is a trial with its name, board first, and the derived state of every slot that is not own.
+type TrialView struct {
+	store.Trial
+	Mark   string            `json:"mark"`
+	Title  string            `json:"title"`
+	States map[string]string `json:"states" doc:"id of the part: state"`
+	Older  string            `json:"on_build" doc:"build it was made on"`
+	Spoilt string            `json:"spoilt,omitempty" doc:"why it proves nothing at all"`
+}
+
+func trialView(b *study.Record, t store.Trial, d ledger.Derived) TrialView {
+	v := TrialView{Trial: t, Mark: study.TrialMark(t), States: map[string]string{}, Older: d.Build}
+	for slot, st := range d.States {
+		v.States[b.Know.PartNamed(slot).ID] = st
+	}
+	v.Title = b.Named(t.BoardUnitID, t.HousingUnitID, d.States, len(b.Slots()))
+	for _, why := range d.Skips {
+		if strings.HasPrefix(why, "the ") && strings.Contains(why, "damaged") {
+			v.Spoilt = why
+		}
+	}
+	return v
+}
+
+// actWords says an act in plain language.
+func actWords(b *study.Record, a store.SwapAct) string {
+	names := func(list []store.Piece) string {
+		var out []string
+		for _, p := range list {
+			out = append(out, pieceWords(b, p))
+		}
+		return strings.Join(out, ", ")
+	}
+	board := b.Sticker(a.BoardUnitID)
+	switch a.Kind {
+	case "move":
+		var out []string
+		for _, m := range a.Moves {
+			to := "to the mat"
+			if m.ToUnitID != "" {
+				to = "into " + b.Sticker(m.ToUnitID)
+			}
+			out = append(out, pieceWords(b, m.Piece)+" "+to)
+		}
+		if len(out) > 4 {
+			return fmt.Sprintf("%d pieces moved: %s …", len(out), strings.Join(out[:3], ", "))
+		}
+		return strings.Join(out, ", ")
+	case ledger.Calibrate:
+		if a.Accepted {
+			return board + " board: calibrated with " + names(a.Pieces) + ", accepted"
+		}
+		return board + " board: calibration with " + names(a.Pieces) + " refused, " + a.Reason
+	case ledger.Update, ledger.Flash:
+		return board + " board: " + a.Kind + " to build " + a.Build
+	case ledger.Damage:
+		return names(a.Pieces) + " damaged: " + a.What
+	}
+	if len(a.Pieces) > 0 {
+		return board + ": " + a.Kind + ", " + names(a.Pieces)
+	}
+	return board + ": " + a.Kind
+}
+
+func pieceWords(b *study.Record, p store.Piece) string {
+	name := b.Know.PartByID[p.PartID].Name
+	switch p.Origin {
+	case ledger.Copy, ledger.Unknown:
+		return name + " (" + p.Origin + " " + p.Lot + ")"
+	}
+	return b.Sticker(p.UnitID) + "'s " + name
+}

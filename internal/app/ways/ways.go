@@ -1,0 +1,134 @@
+// Package ways is the room of ways to each part, of the harvest of a donor, and of ways compared.
+package ways
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"strings"
+
+	"gorm.io/gorm"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/model"
+	"waryowl/internal/core/answer"
+	"waryowl/internal/core/hazard"
+	"waryowl/internal/core/route"
+	"waryowl/internal/store"
+)
+
+// Room is the room of ways: every part of the model that a step frees.
+type Room struct {
+	Model    store.Model     `json:"model"`
+	Parts    []store.Part    `json:"parts" nullable:"false"`
+	Minimise string          `json:"minimise"`
+	Answer   answer.Sentence `json:"answer" nullable:"false"`
+	Ways     []model.Way     `json:"ways" nullable:"false"`
+	Missing  []string        `json:"missing" nullable:"false" doc:"parts without a way"`
+	Notice   string          `json:"notice"`
+	Entry    string          `json:"entry" doc:"front or back, or empty for either"`
+	Pace     Pace            `json:"pace"`
+}
+
+// Pace is how long jobs of the person who asks took, against what their ways promised: the median ratio, and of how
+// many.
+type Pace struct {
+	Ratio float64 `json:"ratio"`
+	N     int     `json:"n"`
+}
+
+// Show finds the way to every part by the given objective, from the front, the back, or either side.
+func Show(ctx context.Context, s *act.Service, who act.Actor, modelID, minimise, entry string) (Room, error) {
+	db := s.DB.WithContext(ctx)
+	k, err := model.Load(db, modelID)
+	if err != nil {
+		return Room{}, err
+	}
+	checks, err := model.ChecksFor(db, k.Model)
+	if err != nil {
+		return Room{}, err
+	}
+	w := Room{Model: k.Model, Parts: k.Parts, Minimise: minimise, Ways: []model.Way{}, Missing: []string{},
+		Notice: hazard.Notice, Entry: entry}
+	if w.Pace, err = pace(db, who.ID); err != nil {
+		return Room{}, err
+	}
+	if err := k.LoadPhotos(db); err != nil {
+		return Room{}, err
+	}
+	q := k.Question(minimise)
+	q.Steps = fromSide(q.Steps, entry)
+	found, err := route.All(q)
+	if err != nil {
+		return Room{}, err
+	}
+	for _, f := range found {
+		if _, ok := k.PartByID[f.Part]; ok {
+			w.Ways = append(w.Ways, k.Way(f, model.CheckTime(checks)))
+		}
+	}
+	slices.SortStableFunc(w.Ways, func(a, b model.Way) int {
+		return cmp.Or(cmp.Compare(model.Commonness(a.Part), model.Commonness(b.Part)), strings.Compare(a.Part, b.Part))
+	})
+	for _, p := range k.Parts {
+		if !slices.ContainsFunc(w.Ways, func(w model.Way) bool { return w.PartID == p.ID }) {
+			w.Missing = append(w.Missing, p.Name)
+		}
+	}
+	w.Answer = answer.Sentence{answer.Text("No way is on record yet: log the strip-down of "), answer.Name(k.Name, ""),
+		answer.Text(".")}
+	if len(w.Ways) > 0 {
+		w.Answer = w.Ways[0].Answer
+	}
+	return w, nil
+}
+
+// fromSide leaves out the steps that open the phone from the other side: heat, cuts and levers there.
+func fromSide(steps []route.Step, entry string) []route.Step {
+	if entry == "" {
+		return steps
+	}
+	gone := map[string]bool{}
+	var kept []route.Step
+	for _, s := range steps {
+		if s.Side != "any" && s.Side != "" && s.Side != entry &&
+			slices.Contains([]string{"heat", "cut", "pry", "solvent"}, s.Do) {
+			gone[s.ID] = true
+			continue
+		}
+		kept = append(kept, s)
+	}
+	for again := true; again; { // what can no longer start goes with them
+		again = false
+		for i := 0; i < len(kept); i++ {
+			var after [][]string
+			for _, alt := range kept[i].After {
+				if !slices.ContainsFunc(alt, func(id string) bool { return gone[id] }) {
+					after = append(after, alt)
+				}
+			}
+			if len(kept[i].After) > 0 && len(after) == 0 {
+				gone[kept[i].ID], again = true, true
+				kept = slices.Delete(kept, i, i+1)
+				i--
+				continue
+			}
+			kept[i].After = after
+		}
+	}
+	return kept
+}
+
+// pace compares a person's told minutes with what was promised, over the latest thirty jobs.
+func pace(db *gorm.DB, account string) (Pace, error) {
+	rows, err := store.List[store.Outcome](db.Limit(30), "id DESC", "account_id = ? AND predicted > 0", account)
+	var ratios []float64
+	for _, o := range rows {
+		ratios = append(ratios, o.Minutes/o.Predicted)
+	}
+	if len(ratios) == 0 {
+		return Pace{Ratio: 1}, err
+	}
+	slices.Sort(ratios)
+	return Pace{ratios[len(ratios)/2], len(ratios)}, err
+}

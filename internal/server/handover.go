@@ -1,0 +1,15 @@
+package server
+
+import (
+	"context"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/handover"
+)
+
+func (s *server) handoverRoutes() {
+	get(s, "/api/studies/{id}/handover", "get-handover", "The sheet of a study", act.Studies,
+		func(ctx context.Context, in *ByID) (handover.Sheet, error) {
+			return handover.Show(ctx, s.App, in.ID)
+		})
+}
