@@ -22,6 +22,7 @@ import (
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/sim"
 	"waryowl/internal/store"
 )
@@ -46,7 +47,7 @@ func labIn(t *testing.T, s *act.Service, name string) *lab {
 	w := &lab{&shop{Service: s, t: t, model: store.NewID(), study: store.NewID(), pine: store.NewID(),
 		amber: store.NewID(), part: map[string]string{}, step: map[string]string{}}}
 	var off []store.CheckChange
-	for _, c := range model.CheckCatalogue {
+	for _, c := range trade.Checks {
 		if !slices.Contains([]string{"boot", "notices", "touch", "face-unlock", "charging", "ambient-colour"}, c.Mark) {
 			off = append(off, store.CheckChange{Mark: c.Mark, Off: true})
 		}

@@ -161,5 +161,8 @@ func schemaName(t reflect.Type, hint string) string {
 	if t.Name() == "" || !strings.HasPrefix(t.PkgPath(), "waryowl/") || pkg == "store" || pkg == "server" {
 		return name
 	}
+	if pkg == "plan" { // PlanStep is the row that is stored
+		pkg = "engine"
+	}
 	return strings.ToUpper(pkg[:1]) + pkg[1:] + name
 }

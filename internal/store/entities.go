@@ -54,6 +54,7 @@ type PartFacts struct {
 	Name          string   `json:"name" minLength:"1" maxLength:"80"`
 	Aliases       []string `json:"aliases,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json"`
 	Family        string   `json:"family" enum:"PW,OP,SC,SO,BD,RF,BT,FR,SE"`
+	Kind          string   `json:"kind,omitempty" maxLength:"40" doc:"kind of the catalogue, confirmed; empty: guessed from the name"`
 	Pane          string   `json:"pane,omitempty" enum:"body,lid" doc:"body, or the lid that opens first"`
 	XMM           float64  `json:"x_mm,omitempty" minimum:"-50" maximum:"400" gorm:"column:x_mm"`
 	YMM           float64  `json:"y_mm,omitempty" minimum:"-50" maximum:"400" gorm:"column:y_mm"`
@@ -89,17 +90,20 @@ type Part struct {
 	Row
 	ModelID string `json:"model_id"`
 	PartFacts
+	Guess string `json:"kind_guess,omitempty" gorm:"-" doc:"kind that the names suggest, while none is confirmed"`
 }
 
 // StepFacts describe one action of a model's plan. After holds alternatives: all steps of one of them come first. Frees
 // and the keys of Risk are ids of parts.
 type StepFacts struct {
-	Verb        string             `json:"verb" enum:"unfasten,bracket,disconnect,peel,cut,heat,solvent,slide,pry,lift"`
+	Verb        string             `json:"verb" enum:"unfasten,bracket,disconnect,peel,cut,heat,solvent,slide,pry,lift,release"`
 	What        string             `json:"what" minLength:"1" maxLength:"160" doc:"what is acted on"`
+	PartID      string             `json:"part,omitempty" maxLength:"36" doc:"id of the part that it is about"`
 	Tool        string             `json:"tool,omitempty" maxLength:"80" doc:"empty: by hand"`
 	Side        string             `json:"side" enum:"front,back,any"`
 	Joint       string             `json:"joint,omitempty" enum:"screw,post,adhesive,pull tab,connector,coax,latch,clip,bracket,tape,solder"`
 	Drive       string             `json:"drive,omitempty" enum:"five-lobe,tri-wing,cross,hexalobular,slot,post"`
+	DriveSize   string             `json:"drive_size,omitempty" maxLength:"20" doc:"of the driver, as printed"`
 	Count       int                `json:"count,omitempty" minimum:"0" maximum:"200"`
 	DiameterMM  float64            `json:"diameter_mm,omitempty" minimum:"0" maximum:"20" gorm:"column:diameter_mm"`
 	LengthMM    float64            `json:"length_mm,omitempty" minimum:"0" maximum:"50" gorm:"column:length_mm"`

@@ -15,7 +15,9 @@ import (
 	"waryowl/internal/core/closeup"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/hazard"
+	"waryowl/internal/core/plan"
 	"waryowl/internal/core/route"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
@@ -133,22 +135,25 @@ func order(k *model.Record) []string {
 	return out.Steps
 }
 
-func closing(b *study.Record, u store.Unit, c store.Closing, plan bool) UnitClosing {
+func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) UnitClosing {
 	v := UnitClosing{UnitID: u.ID, Closing: c, Lines: []CloseLine{}, Items: []closeup.Item{}, Consumables: []string{},
 		Checks: []ClosingCheck{}, Water: closeup.Water(c.Seal), Lost: b.Lost(u.ID)}
 	ids := b.EverDone(u.ID)
 	out := b.Done(u.ID)
-	if plan {
+	if fromPlan {
 		ids = order(b.Know)
 		out = slices.Clone(ids)
 	}
-	var steps []closeup.Step
+	var steps []plan.Done
 	for i, id := range ids {
-		s := b.Know.StepByID[id]
-		steps = append(steps, closeup.Step{ID: id, Verb: s.Verb, What: s.What, Joint: s.Joint, Count: s.Count,
-			Frees: b.Know.PartNames(s.Frees), Before: met(b.Know, s, ids[:i]), Tape: s.Consumable})
+		step := b.Know.Step(b.Know.StepByID[id])
+		done := plan.Done{Step: step, Before: step.Met(ids[:i])}
+		steps = append(steps, done)
 	}
-	lines, conflict := closeup.List(steps)
+	lines, conflict := closeup.List(steps, b.Know.Kind)
+	for i := range lines {
+		lines[i].Frees = b.Know.PartNames(lines[i].Frees)
+	}
 	v.Conflict = conflict
 	unseated := ""
 	for _, l := range lines {
@@ -215,17 +220,14 @@ func items(b *study.Record, v *UnitClosing, s store.PlanStep, c store.Closing, d
 		}
 		v.Items = append(v.Items, i)
 	}
-	if s.Joint == "screw" || s.Joint == "post" {
-		name := strings.TrimSpace(fmt.Sprintf("%s %s", s.Drive, s.Joint))
-		if s.LengthMM > 0 {
-			name += fmt.Sprintf(" %g × %g mm", s.DiameterMM, s.LengthMM)
-		}
-		add("screws "+s.ID, "screw", name, s.What, max(1, s.Count))
+	step := b.Know.Step(s)
+	if n := step.Screws(); n > 0 {
+		add("screws "+s.ID, "screw", closeup.ScrewName(step), s.What, n)
 	}
 	for _, id := range s.Frees {
 		p := b.Know.PartByID[id]
 		kind := "part"
-		if strings.Contains(p.Name, "bracket") || strings.Contains(p.Name, "shield") {
+		if k, _ := trade.KindByID(b.Know.Kind(id)); k.Covers {
 			kind = "bracket"
 		}
 		add("part "+id, kind, p.Name, s.What, 1)
@@ -271,25 +273,6 @@ func (v *UnitClosing) sentence(u store.Unit, unseated string, untested int) answ
 	return append(s, answer.Text("."))
 }
 
-// met lists the prerequisites of a step that were really done before it: those of the alternative that is complete,
-// else all.
-func met(k *model.Record, s store.PlanStep, done []string) []string {
-	for _, alt := range s.After {
-		if !slices.ContainsFunc(alt, func(u string) bool { return !slices.Contains(done, u) }) {
-			return alt
-		}
-	}
-	var some []string
-	for _, alt := range s.After {
-		for _, u := range alt {
-			if slices.Contains(done, u) && !slices.Contains(some, u) {
-				some = append(some, u)
-			}
-		}
-	}
-	return some
-}
-
 // mat lists the holes of the model in removal order, the screws that must not be mixed, and the layout of the mat.
 func mat(k *model.Record) ([]HoleAlike, []closeup.Mix, closeup.Mat) {
 	var holes []closeup.Hole
@@ -302,7 +285,7 @@ func mat(k *model.Record) ([]HoleAlike, []closeup.Mix, closeup.Mat) {
 	}
 	for _, id := range order {
 		s := k.StepByID[id]
-		if (s.Joint == "screw" || s.Joint == "post") && s.Verb == "unfasten" {
+		if trade.Threaded(s.Joint) && s.Verb == "unfasten" {
 			steps = append(steps, s)
 			holes = append(holes, closeup.Hole{ID: s.ID, Name: s.What, Drive: s.Drive, DiameterMM: s.DiameterMM,
 				LengthMM: s.LengthMM, SafeMM: s.Fastener.SafeMM, GripMM: s.Fastener.GripMM,

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/model"
@@ -60,15 +61,16 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 		Open: []string{}, Score: b.Know.Card(),
 		Parts: b.Know.Parts, Hazards: []hazard.Caution{}, Notice: hazard.Notice}
 	seen := map[string]bool{}
-	for _, name := range model.CommonJobs {
-		p := b.Know.PartNamed(name)
+	for _, kind := range model.CommonJobs {
+		name := strings.ReplaceAll(kind, "-", " ")
+		p := b.Know.OfKind(kind)
 		if p == nil {
 			h.Open = append(h.Open, "no "+name+" on record")
 			continue
 		}
 		w := b.Know.WayTo(p.ID, b.Checks)
 		if w == nil || w.Blocked != "" {
-			h.Open = append(h.Open, "no way to the "+name)
+			h.Open = append(h.Open, "no way to the "+p.Name)
 			continue
 		}
 		h.Ways = append(h.Ways, *w)

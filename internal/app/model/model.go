@@ -2,12 +2,14 @@
 package model
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
 	"gorm.io/gorm"
 
 	"waryowl/internal/core/risk"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
@@ -57,8 +59,11 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 	if k.Steps, err = store.List[store.PlanStep](db, "id", "model_id = ?", id); err != nil {
 		return nil, err
 	}
-	for _, p := range k.Parts {
-		k.PartByID[p.ID] = p
+	for i, p := range k.Parts {
+		if p.Kind == "" {
+			k.Parts[i].Guess = guess(p)
+		}
+		k.PartByID[p.ID] = k.Parts[i]
 	}
 	ids := []string{}
 	for _, s := range k.Steps {
@@ -102,6 +107,38 @@ func (k *Record) PartNamed(name string) *store.Part {
 		}
 	}
 	return nil
+}
+
+// guess is the kind that the names of a part suggest.
+func guess(p store.Part) string {
+	for _, name := range append([]string{p.Name}, p.Aliases...) {
+		if kind, ok := trade.KindOf(name); ok {
+			return kind
+		}
+	}
+	return ""
+}
+
+// Kind is the kind of a part by its id: the one confirmed, else the one that its names suggest.
+func (k *Record) Kind(part string) string {
+	p := k.PartByID[part]
+	return cmp.Or(p.Kind, p.Guess)
+}
+
+// OfKind is the first part of a kind: one whose kind was confirmed before one whose name only suggests it, the shortest
+// name first.
+func (k *Record) OfKind(kind string) *store.Part {
+	var best *store.Part
+	for i, p := range k.Parts {
+		if cmp.Or(p.Kind, p.Guess) != kind {
+			continue
+		}
+		if best == nil || best.Kind == "" && p.Kind != "" || (best.Kind == "") == (p.Kind == "") &&
+			len(p.Name) < len(best.Name) {
+			best = &k.Parts[i]
+		}
+	}
+	return best
 }
 
 // PartNames are the names of parts by id; unknown ids are left out.

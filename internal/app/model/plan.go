@@ -11,27 +11,39 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/hazard"
-	"waryowl/internal/core/learn"
+	"waryowl/internal/core/plan"
 	"waryowl/internal/core/route"
-	"waryowl/internal/core/teardown"
 	"waryowl/internal/core/worktime"
 	"waryowl/internal/store"
 )
 
-// Lessons is the plan in the terms of the engine that learns.
-func (k *Record) Lessons() []learn.Step { return k.With("", nil) }
+// Step is a step of the plan in the one form that the engines share. What it is about is told by its words where no
+// part was recorded.
+func (k *Record) Step(s store.PlanStep) plan.Step {
+	return plan.Step{ID: s.ID, Mark: s.Mark, Verb: s.Verb, What: s.What, Part: s.PartID, Side: s.Side, Tool: s.Tool,
+		Joint: s.Joint, Drive: s.Drive,
+		DriveSize: s.DriveSize, Count: s.Count, DiameterMM: s.DiameterMM, LengthMM: s.LengthMM, Seconds: s.Seconds, WaitSeconds: s.WaitSeconds,
+		After: s.After, Frees: s.Frees, Risk: s.Risk, Method: s.Method, Consumable: s.Consumable}
+}
 
-// With is the plan in the terms of the core, one step's prerequisites replaced.
-func (k *Record) With(id string, after [][]string) []learn.Step {
-	var steps []learn.Step
+// Plan is the whole plan in that form.
+func (k *Record) Plan() plan.Plan {
+	var p plan.Plan
 	for _, s := range k.Steps {
-		l := learn.Step{ID: s.ID, Side: s.Side, After: s.After, Frees: s.Frees}
-		if s.ID == id {
-			l.After = after
-		}
-		steps = append(steps, l)
+		p = append(p, k.Step(s))
 	}
-	return steps
+	return p
+}
+
+// With is the plan with the prerequisites of one step replaced.
+func (k *Record) With(id string, after [][]string) plan.Plan {
+	p := k.Plan()
+	for i := range p {
+		if p[i].ID == id {
+			p[i].After = after
+		}
+	}
+	return p
 }
 
 // Earlier loads what is known of the model's predecessor, for guesses; nil when there is none on record.
@@ -91,8 +103,7 @@ func (k *Record) routeSteps() []route.Step {
 
 // Cautions are what a step warns of.
 func (k *Record) Cautions(s store.PlanStep) []hazard.Caution {
-	return hazard.For(hazard.Step{Verb: s.Verb, Tool: s.Tool, Joint: s.Joint, What: s.What,
-		Frees: k.PartNames(s.Frees)})
+	return hazard.For(k.Step(s), k.Kind)
 }
 
 // CheckPlan refuses a plan in which a step can never start, in words with the short names of the steps.
@@ -109,10 +120,13 @@ func (k *Record) CheckPlan() error {
 
 // CheckStep refuses facts that cannot be, and ids that do not belong to the model.
 func (k *Record) CheckStep(f store.StepFacts) error {
-	step := teardown.Step{Verb: f.Verb, Tool: f.Tool, Side: f.Side, Joint: f.Joint, Drive: f.Drive, Count: f.Count,
-		DiameterMM: f.DiameterMM, LengthMM: f.LengthMM, Seconds: f.Seconds, WaitSeconds: f.WaitSeconds, Frees: f.Frees, Risk: f.Risk}
-	if err := step.Check(); err != nil {
+	if err := k.Step(store.PlanStep{StepFacts: f}).Check(); err != nil {
 		return err
+	}
+	if f.PartID != "" {
+		if err := act.Belongs("part", f.PartID, k.PartByID, "the id of a part of this model"); err != nil {
+			return err
+		}
 	}
 	for i, id := range f.Frees {
 		if err := act.Belongs(fmt.Sprintf("frees[%d]", i), id, k.PartByID,

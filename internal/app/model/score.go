@@ -4,10 +4,11 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/score"
-	"waryowl/internal/core/teardown"
+	"waryowl/internal/core/trade"
 )
 
 // spread widens the minutes of a way by this factor each way where no step was timed (house).
@@ -26,13 +27,13 @@ func Points(low, high float64) answer.Fragment {
 
 // Card rates the model by the physical school.
 func (k *Record) Card() score.Card {
-	f := score.Facts{Battery: k.jobFacts("battery"), Display: k.jobFacts("display assembly"),
-		Port: k.jobFacts("charge port"), Steps: len(k.Steps)}
+	f := score.Facts{Battery: k.jobFacts("battery"), Display: k.jobFacts("display"),
+		Port: k.jobFacts("charge-port"), Steps: len(k.Steps)}
 	for _, s := range k.Steps {
 		if s.Tool != "" && !slices.Contains(f.Tools, s.Tool) {
 			f.Tools = append(f.Tools, s.Tool)
 		}
-		if s.Joint != "screw" && s.Joint != "post" {
+		if !trade.Threaded(s.Joint) {
 			continue
 		}
 		switch {
@@ -40,7 +41,7 @@ func (k *Record) Card() score.Card {
 			f.UnknownDrives++
 		case !slices.Contains(f.Drives, s.Drive):
 			f.Drives = append(f.Drives, s.Drive)
-			if slices.Contains(teardown.Security, s.Drive) {
+			if trade.Security(s.Drive) {
 				f.Security = append(f.Security, s.Drive)
 			}
 		}
@@ -48,9 +49,9 @@ func (k *Record) Card() score.Card {
 	return score.Physical(f)
 }
 
-func (k *Record) jobFacts(name string) score.Job {
-	j := score.Job{Part: name}
-	p := k.PartNamed(name)
+func (k *Record) jobFacts(kind string) score.Job {
+	j := score.Job{Part: strings.ReplaceAll(kind, "-", " ")}
+	p := k.OfKind(kind)
 	if p == nil {
 		return j
 	}

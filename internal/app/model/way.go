@@ -95,12 +95,13 @@ func (k *Record) LoadPhotos(db *gorm.DB) error {
 	return err
 }
 
-// CommonJobs are about 90 % of what a workshop does, with the port (common practice, no source).
-var CommonJobs = []string{"battery", "display assembly", "charge port"}
+// CommonJobs are the kinds that about 90 % of what a workshop does is about, with the port (common practice, no
+// source).
+var CommonJobs = []string{"battery", "display", "charge-port"}
 
-// Commonness ranks a part by its place among the common jobs; all others come after them.
-func Commonness(part string) int {
-	if k := slices.Index(CommonJobs, part); k >= 0 {
+// Commonness ranks a kind by its place among the common jobs; all others come after them.
+func Commonness(kind string) int {
+	if k := slices.Index(CommonJobs, kind); k >= 0 {
 		return k
 	}
 	return len(CommonJobs)
@@ -166,9 +167,7 @@ func (k *Record) Way(f route.Way, checks float64) Way {
 		if n := k.tabs[s.ID]; n.N > 0 {
 			w.Tabs = fmt.Sprintf("%d of %d tabs came out whole", n.K, n.N)
 		}
-		if s.Joint == "screw" || s.Joint == "post" {
-			w.Screws += max(1, s.Count)
-		}
+		w.Screws += k.Step(s).Screws()
 		if e.N > 0 {
 			w.Measured++
 		}

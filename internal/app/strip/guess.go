@@ -22,7 +22,7 @@ func guesses(b *study.Record, done int) []NextStep {
 			continue
 		}
 		f := s.StepFacts
-		f.After, f.Risk, f.Frees = nil, nil, nil
+		f.After, f.Risk, f.Frees, f.PartID = nil, nil, nil, ""
 		for _, id := range s.Frees {
 			if p := b.Know.PartNamed(b.Ahead.PartByID[id].Name); p != nil {
 				f.Frees = append(f.Frees, p.ID)

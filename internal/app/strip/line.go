@@ -10,26 +10,36 @@ import (
 	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/interlock"
+	"waryowl/internal/core/plan"
 	"waryowl/internal/core/quantity"
 	"waryowl/internal/core/shorthand"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
 // lineContext is what the bench line needs to know of a unit.
 func lineContext(b *study.Record, u store.Unit) benchline.Context {
 	c := benchline.Context{Vocabulary: shorthand.Vocabulary{Unit: u.Name, Parts: []shorthand.Named{},
-		Tools: []string{}}, Steps: []benchline.Known{},
-		Done: append([]string{}, b.Done(u.ID)...), Packs: []quantity.Pack{}}
+		Tools: []string{}}, Steps: b.Know.Plan(),
+		Done: b.Done(u.ID), Packs: []quantity.Pack{}}
 	for _, p := range b.Know.Parts {
-		c.Parts = append(c.Parts, shorthand.Named{ID: p.ID, Name: p.Name, Aliases: append([]string{}, p.Aliases...)})
+		c.Parts = append(c.Parts, shorthand.Named{ID: p.ID, Name: p.Name, Aliases: append([]string{}, p.Aliases...),
+			Kind: b.Know.Kind(p.ID)})
 		if p.CapacityMAh > 0 && p.EnergyWh > 0 {
 			c.Packs = append(c.Packs, quantity.Pack{MAh: p.CapacityMAh, Wh: p.EnergyWh, Cells: p.Cells})
 		}
 	}
-	for _, s := range b.Know.Steps {
-		c.Steps = append(c.Steps, benchline.Known{ID: s.ID, Mark: s.Mark, Verb: s.Verb, What: s.What, Side: s.Side,
-			Tool: s.Tool, Joint: s.Joint, Drive: s.Drive, Count: s.Count,
-			Frees: append([]string{}, s.Frees...), After: append([][]string{}, s.After...)})
+	if c.Steps == nil {
+		c.Steps = plan.Plan{}
+	}
+	if c.Done == nil {
+		c.Done = plan.Run{}
+	}
+	for i, s := range c.Steps {
+		// A step from before parts were recorded: its words are read once, here.
+		if s.Part == "" {
+			c.Steps[i].Part, _, _ = shorthand.Find(s.What, c.Vocabulary)
+		}
 		if s.Tool != "" && !slices.Contains(c.Tools, s.Tool) {
 			c.Tools = append(c.Tools, s.Tool)
 		}
@@ -43,22 +53,25 @@ func lineContext(b *study.Record, u store.Unit) benchline.Context {
 		if e.UnitID != u.ID {
 			continue
 		}
-		step := b.Know.StepByID[e.StepID]
-		a := interlock.Act{Verb: step.Verb, Back: e.Back, What: step.What, Tool: step.Tool,
-			Method: cmp.Or(e.Detail.Method, step.Method), Joint: step.Joint,
-			Polarity: e.Detail.Polarity, Second: float64(e.HappenedAt.Unix())}
 		switch {
 		case e.Kind == "tool":
-			a = interlock.Act{Verb: "tool", Tool: e.Detail.Tool}
-		case !study.Advances(e):
-			continue
+			c.State = interlock.After(c.State, interlock.Act{Verb: "tool", Tool: e.Detail.Tool})
+		case study.Advances(e):
+			s, _ := c.Steps.By(e.StepID)
+			kind := b.Know.Kind(s.Part)
+			if kind == "" {
+				kind = trade.About(s.What)
+			}
+			c.State = interlock.After(c.State, interlock.Act{Verb: s.Verb, Back: e.Back, Kind: kind, Tool: s.Tool,
+				Method: cmp.Or(e.Detail.Method,
+					s.Method), Joint: s.Joint, Polarity: e.Detail.Polarity, Second: float64(e.HappenedAt.Unix())})
 		}
-		c.State = interlock.After(c.State, a)
 	}
 	return c
 }
 
-// fromLine turns a line of the bench into facts; seconds, stops and a reason that came beside it stay.
+// fromLine turns a line of the bench into facts; seconds, stops and a reason that came beside it stay. A part that no
+// record has is put on record with it.
 func fromLine(b *study.Record, tx *store.Tx, f LogFacts) (LogFacts, error) {
 	if f.StepID != "" || f.Step != nil || f.Note != "" {
 		return f, fault.New("line", f.Line, "a line alone, or the facts alone")
@@ -67,17 +80,37 @@ func fromLine(b *study.Record, tx *store.Tx, f LogFacts) (LogFacts, error) {
 	c.Second = float64(tx.Happened.Unix())
 	a := benchline.Read(c, nil, f.Line)
 	x := a.Fact
-	for _, t := range a.Troubles { // what was not read stays in the note
-		if !strings.Contains(x.What+" "+x.Note, t.Word) {
-			x.Note = strings.TrimSpace(x.Note + " " + t.Word)
+	if len(a.Candidates) > 0 {
+		var names []string
+		for _, p := range a.Candidates {
+			names = append(names, p.Name)
+		}
+		return f, fault.New("line", f.Line, "one part of these: "+strings.Join(names, ", "))
+	}
+	if a.NewPart != nil && (a.NewStep != nil || x.Verb == "measure") {
+		p, err := newPart(b, tx, *a.NewPart)
+		if err != nil {
+			return f, err
+		}
+		x.Part, x.Name = p.ID, p.Name
+		if s := a.NewStep; s != nil {
+			s.Part = p.ID
+			if s.Verb == "lift" || s.Verb == "bracket" {
+				s.Frees = []string{p.ID}
+			}
 		}
 	}
 	f.Note, f.PartID, f.Back = x.Note, x.Part, x.Back
-	if f.Outcome == "" {
-		f.Outcome = x.Outcome
+	if a.NewPart != nil && x.Part == "" {
+		f.Note = strings.TrimSpace(a.NewPart.Name + " " + f.Note)
 	}
+	f.Outcome = cmp.Or(f.Outcome, x.Outcome)
 	d := &f.Detail
-	d.Method, d.Whole, d.Of, d.Polarity, d.Detour, d.Count, d.Diameter, d.Length = x.Method, x.Whole, x.Of, x.Polarity, x.Detour, x.Count, x.DiameterMM, x.LengthMM
+	d.Method, d.Of, d.Polarity, d.Detour, d.Count, d.Diameter, d.Length = x.Method, x.Of, benchline.Poles(x), x.Detour, x.Count, x.DiameterMM,
+		x.LengthMM
+	if x.Whole != nil {
+		d.Whole = *x.Whole
+	}
 	switch x.Verb {
 	case "note":
 		f.Kind, f.Back = "note", false
@@ -94,50 +127,61 @@ func fromLine(b *study.Record, tx *store.Tx, f LogFacts) (LogFacts, error) {
 		return f, measure(b, tx, x)
 	case "incident":
 		f.Kind, f.Back = "incident", false
-		d.Incident = &store.Incident{Kind: x.Incident}
+		if d.Incident = (&store.Incident{Kind: x.Incident}); x.Incident == "" {
+			f.Kind, d.Incident, f.Note = "note", nil, cmp.Or(f.Note, f.Line)
+		}
 		if done := b.Done(f.UnitID); len(done) > 0 {
 			f.StepID = done[len(done)-1]
 		}
 		return f, nil
-	case "heat", "solvent":
-		if x.Verb == "heat" {
-			d.Heat = &store.HeatRound{Source: x.Method, Face: x.Side, SetC: x.SetC, MeasuredC: x.MeasuredC,
-				Seconds: x.Seconds, Result: x.Result}
-		} else {
-			d.Wait = x.Seconds
-		}
+	case "heat":
+		d.Heat = &store.HeatRound{Source: x.Method, Face: x.Side, SetC: x.SetC, MeasuredC: x.MeasuredC,
+			Seconds: x.Seconds, Result: x.Result}
 	default:
 		d.Wait = x.Seconds
 	}
 	f.Kind, f.StepID = "step", a.StepID
-	if a.StepID == "" {
-		side := x.Side
-		if side == "" {
-			side = "any"
-		}
-		tool := x.Tool
-		if tool == "" && c.State.Tool != "" {
-			tool = c.State.Tool
-		}
-		what := x.What
-		if what == "" {
-			what = strings.TrimSpace(strings.Join([]string{x.Drive, x.Joint}, " "))
-		}
-		if what == "" {
-			what = x.Verb
-		}
-		f.Step = &store.StepFacts{Verb: x.Verb, What: what, Tool: tool, Side: side, Joint: x.Joint, Drive: x.Drive,
-			Count: x.Count, DiameterMM: x.DiameterMM, LengthMM: x.LengthMM,
-			Method: x.Method, WaitSeconds: x.Seconds, Fastener: store.Fastener{Magnetic: x.Magnetic,
-				Captive: x.Captive}}
+	if a.NewStep != nil {
+		f.Step = stepFacts(*a.NewStep)
+		f.Step.Fastener = store.Fastener{Magnetic: x.Magnetic, Captive: x.Captive, HiddenUnder: x.HiddenUnder}
 		if x.Hidden {
-			f.Step.Fastener.HiddenUnder = "hidden"
+			f.Step.Fastener.HiddenUnder = cmp.Or(x.HiddenUnder, "hidden")
 		}
-		if x.Part != "" && (x.Verb == "lift" || x.Verb == "bracket") {
-			f.Step.Frees = []string{x.Part}
+		for i, g := range x.Lengths { // several kinds at one place are several joints
+			s := *f.Step
+			s.Count, s.DiameterMM, s.LengthMM, s.Drive, s.DriveSize = g.Count, g.DiameterMM, g.LengthMM, cmp.Or(g.Drive, s.Drive),
+				cmp.Or(g.DriveSize, s.DriveSize)
+			if i == 0 {
+				f.Step = &s
+			} else {
+				f.more = append(f.more, s)
+			}
 		}
 	}
 	return f, nil
+}
+
+// newPart puts a part on record that a line named first.
+func newPart(b *study.Record, tx *store.Tx, n shorthand.NewPart) (store.Part, error) {
+	p := store.Part{ModelID: b.ModelID, PartFacts: store.PartFacts{Name: n.Name, Kind: n.Kind,
+		Family: cmp.Or(n.Family, "FR"), Source: "measured"}}
+	if err := freeName(b.Know, p.PartFacts, ""); err != nil {
+		return p, err
+	}
+	if err := store.Create(tx, &p); err != nil {
+		return p, err
+	}
+	b.Know.Parts = append(b.Know.Parts, p)
+	b.Know.PartByID[p.ID] = p
+	return p, nil
+}
+
+// stepFacts is a step of the engines as the plan stores it.
+func stepFacts(s plan.Step) *store.StepFacts {
+	return &store.StepFacts{Verb: s.Verb, What: s.What, PartID: s.Part, Tool: s.Tool, Side: cmp.Or(s.Side, "any"),
+		Joint: s.Joint, Drive: s.Drive,
+		DriveSize: s.DriveSize, Count: s.Count, DiameterMM: s.DiameterMM, LengthMM: s.LengthMM, WaitSeconds: s.WaitSeconds, Method: s.Method,
+		Frees: s.Frees}
 }
 
 // measure puts the values of a line into the part's record.
@@ -145,8 +189,10 @@ func measure(b *study.Record, tx *store.Tx, x shorthand.Fact) error {
 	p := b.Know.PartByID[x.Part]
 	_, err := store.Update(tx, p.ID, p.Version, func(p *store.Part) error {
 		for _, m := range x.Measures {
-			kind := map[string]string{"mAh": "capacity", "Wh": "energy", "g": "mass", "mm": "thickness",
-				"MP": "resolution", "V": "voltage", "C": "temperature", "%": "charge"}[m.Unit]
+			kind := trade.QuantityOf(m.Unit)
+			if m.Unit == "mm" {
+				kind = cmp.Or(m.Of, "thickness")
+			}
 			r := m.Digit
 			if m.U > 0 {
 				r = m.U * 2 * 1.7320508 // a stated uncertainty as the resolution that has it
@@ -163,7 +209,7 @@ func measure(b *study.Record, tx *store.Tx, x shorthand.Fact) error {
 				to   *float64
 			}{{"mAh", &p.CapacityMAh}, {"Wh", &p.EnergyWh}, {"g", &p.MassG}, {"mm", &p.ThicknessMM}, {"MP",
 				&p.ResolutionMP}} {
-				if f.unit == m.Unit {
+				if f.unit == m.Unit && (m.Unit != "mm" || kind == "thickness") {
 					*f.to = m.Value
 				}
 			}

@@ -13,7 +13,7 @@ import (
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/learn"
-	"waryowl/internal/core/teardown"
+	"waryowl/internal/core/plan"
 	"waryowl/internal/store"
 
 	"gorm.io/gorm"
@@ -34,6 +34,8 @@ type LogFacts struct {
 	Reason  string          `json:"reason,omitempty" maxLength:"300" doc:"why it was given up, destroyed or not tried"`
 	PartID  string          `json:"part_id,omitempty" maxLength:"36"`
 	Detail  store.LogDetail `json:"detail,omitempty"`
+
+	more []store.StepFacts // further joints that one line named: screws of other lengths at the same place
 }
 
 // AddLog logs one fact. A part that is freed twice without having been put back is refused. A step that was done
@@ -67,35 +69,52 @@ func AddLog(ctx context.Context, s *act.Service, c act.Command, studyID, id stri
 		if f.Kind != "step" {
 			return e, store.Create(tx, &e)
 		}
-		if f.Step != nil {
-			if f.Back {
-				return e, fault.New("back", f.Back, "false for a step that was never taken out")
-			}
-			facts := *f.Step
-			if done := b.Done(f.UnitID); facts.After == nil && len(done) > 0 {
-				facts.After = [][]string{{done[len(done)-1]}}
-			}
-			step, err := b.Know.AddStep(tx, "", "", facts)
-			if err != nil {
-				return e, inside("step", err)
-			}
-			e.StepID, e.NewStep = step.ID, true
+		if err := logStep(b, tx, &e, f); err != nil {
+			return e, err
 		}
-		if f.Back && !slices.Contains(b.Done(f.UnitID), e.StepID) {
-			return e, fault.New("back", b.Know.StepByID[e.StepID].What,
-				"a step that was carried out on this phone and not put back")
-		}
-		if f.Step == nil && !f.Back && study.Advances(e) {
-			if err := teach(b, tx, &e); err != nil {
+		for _, more := range f.more { // each joint is an entry of its own, after the first
+			g := f
+			g.Step, g.StepID, g.Detail.Count, g.Detail.Diameter, g.Detail.Length = &more, "", more.Count, more.DiameterMM, more.LengthMM
+			next := e
+			next.Row, next.Seq, next.Detail, next.Seconds = store.Row{}, b.Log[len(b.Log)-1].Seq+1, g.Detail, 0
+			if err := logStep(b, tx, &next, g); err != nil {
 				return e, err
 			}
 		}
-		b.Log = append(b.Log, e)
-		if err := replay(b, f.UnitID); err != nil {
-			return e, err
-		}
-		return e, store.Create(tx, &e)
+		return e, nil
 	})
+}
+
+// logStep records an entry that moves the phone along; a step that the plan does not know is learned with it.
+func logStep(b *study.Record, tx *store.Tx, e *store.LogEntry, f LogFacts) error {
+	if f.Step != nil {
+		if f.Back {
+			return fault.New("back", f.Back, "false for a step that was never taken out")
+		}
+		facts := *f.Step
+		if done := b.Done(f.UnitID); facts.After == nil && len(done) > 0 {
+			facts.After = [][]string{{done[len(done)-1]}}
+		}
+		step, err := b.Know.AddStep(tx, "", "", facts)
+		if err != nil {
+			return inside("step", err)
+		}
+		e.StepID, e.NewStep = step.ID, true
+	}
+	if f.Back && !b.Done(f.UnitID).Has(e.StepID) {
+		return fault.New("back", b.Know.StepByID[e.StepID].What,
+			"a step that was carried out on this phone and not put back")
+	}
+	if f.Step == nil && !f.Back && study.Advances(*e) {
+		if err := teach(b, tx, e); err != nil {
+			return err
+		}
+	}
+	b.Log = append(b.Log, *e)
+	if err := replay(b, f.UnitID); err != nil {
+		return err
+	}
+	return store.Create(tx, e)
 }
 
 // checkFacts refuses an entry that says too little or too much for its kind.
@@ -114,6 +133,8 @@ func checkFacts(b *study.Record, f *LogFacts) error {
 		}
 	}
 	switch {
+	case f.Kind == "step" && f.Back && f.StepID == "" && f.Step == nil:
+		return fault.New("back", cmp.Or(f.Line, "nothing"), "something that was logged out on this phone")
 	case f.Kind == "step" && (f.StepID == "") == (f.Step == nil):
 		return fault.New("step_id", f.StepID, "either step_id or step")
 	case f.Kind != "step" && (f.Step != nil || f.Back):
@@ -135,7 +156,7 @@ func checkFacts(b *study.Record, f *LogFacts) error {
 
 // teach lets the plan learn when a step was done without what it was said to need.
 func teach(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
-	l := learn.From(b.Know.Lessons(), e.StepID, b.Done(e.UnitID))
+	l := learn.From(b.Know.Plan(), e.StepID, b.Done(e.UnitID))
 	if l.Kind == "" || slices.Contains(b.Done(e.UnitID), e.StepID) {
 		return nil
 	}
@@ -172,7 +193,7 @@ func inside(parent string, err error) error {
 
 // replay refuses a log that cannot have happened, with the part by its name.
 func replay(b *study.Record, unit string) error {
-	_, err := teardown.Replay(b.Entries(unit))
+	_, err := plan.Replay(b.Entries(unit))
 	var f *fault.Fault
 	if errors.As(err, &f) {
 		for id, p := range b.Know.PartByID {

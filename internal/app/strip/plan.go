@@ -41,7 +41,7 @@ func Hints(k *model.Record) []PlanHint {
 		parts = append(parts, learn.Part{ID: p.ID, Name: p.Name, Pane: p.Pane, X: p.XMM, Y: p.YMM, W: p.WMM, H: p.HMM,
 			Layer: p.Layer})
 	}
-	steps := k.Lessons()
+	steps := k.Plan()
 	freeing := func(part string) *store.PlanStep {
 		for i, s := range k.Steps {
 			if slices.Contains(s.Frees, part) {

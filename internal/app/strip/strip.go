@@ -11,7 +11,7 @@ import (
 	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/dose"
 	"waryowl/internal/core/hazard"
-	"waryowl/internal/core/teardown"
+	"waryowl/internal/core/plan"
 	"waryowl/internal/store"
 )
 
@@ -63,14 +63,12 @@ type NextStep struct {
 }
 
 func state(b *study.Record, u store.Unit) UnitState {
-	out, _ := teardown.Replay(b.Entries(u.ID))
+	out, _ := plan.Replay(b.Entries(u.ID))
 	st := UnitState{UnitID: u.ID, Out: append([]string{}, out...), Next: []NextStep{}, Heat: heat(b, u),
 		Doubts: Doubts(b), Lost: b.Lost(u.ID), Retest: b.Retest(u.ID), Long: long(b, u.ID), Bench: lineContext(b, u)}
 	done := b.Done(u.ID)
 	for _, id := range done {
-		if s := b.Know.StepByID[id]; s.Joint == "screw" || s.Joint == "post" {
-			st.Screws += max(1, s.Count)
-		}
+		st.Screws += b.Know.Step(b.Know.StepByID[id]).Screws()
 	}
 	for _, id := range benchline.Next(st.Bench, nil) {
 		st.Next = append(st.Next, NextStep{StepID: id, Cautions: b.Know.Cautions(b.Know.StepByID[id])})

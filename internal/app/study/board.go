@@ -10,9 +10,9 @@ import (
 	"waryowl/internal/store"
 )
 
-// BoardPart is the main board: the part of that name, else the first of its family.
+// BoardPart is the main board, which carries the identity: the part of that kind, else the first of its family.
 func (b *Record) BoardPart() *store.Part {
-	if p := b.Know.PartNamed("main board"); p != nil {
+	if p := b.Know.OfKind("main-board"); p != nil {
 		return p
 	}
 	for i, p := range b.Know.Parts {

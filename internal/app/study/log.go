@@ -1,10 +1,7 @@
 package study
 
 import (
-	"slices"
-
-	"waryowl/internal/core/benchline"
-	"waryowl/internal/core/teardown"
+	"waryowl/internal/core/plan"
 	"waryowl/internal/store"
 )
 
@@ -14,31 +11,24 @@ func Advances(e store.LogEntry) bool {
 }
 
 // Entries is the log of one unit in the terms of the core. Heat and solvent come in rounds and free nothing.
-func (b *Record) Entries(unit string) []teardown.Entry {
-	var log []teardown.Entry
+func (b *Record) Entries(unit string) []plan.Entry {
+	var log []plan.Entry
 	for _, e := range b.Log {
 		if e.UnitID == unit && Advances(e) {
-			log = append(log, teardown.Entry{Frees: b.Know.StepByID[e.StepID].Frees, Back: e.Back})
+			log = append(log, plan.Entry{Frees: b.Know.StepByID[e.StepID].Frees, Back: e.Back})
 		}
 	}
 	return log
 }
 
 // Done lists the steps of a unit that are carried out and not put back.
-func (b *Record) Done(unit string) []string {
-	var done []string
+func (b *Record) Done(unit string) plan.Run {
+	var done plan.Run
 	for _, e := range b.Log {
 		if e.UnitID != unit || !Advances(e) {
 			continue
 		}
-		if e.Back {
-			done = slices.DeleteFunc(done, func(id string) bool { return id == e.StepID })
-			if benchline.Cooled(done, func(id string) string { return b.Know.StepByID[id].Verb }) {
-				done = nil
-			}
-		} else if !slices.Contains(done, e.StepID) {
-			done = append(done, e.StepID)
-		}
+		done = done.After(e.StepID, e.Back, func(id string) string { return b.Know.StepByID[id].Verb })
 	}
 	return done
 }

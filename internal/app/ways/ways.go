@@ -68,7 +68,8 @@ func Show(ctx context.Context, s *act.Service, who act.Actor, modelID, minimise,
 		}
 	}
 	slices.SortStableFunc(w.Ways, func(a, b model.Way) int {
-		return cmp.Or(cmp.Compare(model.Commonness(a.Part), model.Commonness(b.Part)), strings.Compare(a.Part, b.Part))
+		return cmp.Or(cmp.Compare(model.Commonness(k.Kind(a.PartID)), model.Commonness(k.Kind(b.PartID))),
+			strings.Compare(a.Part, b.Part))
 	})
 	for _, p := range k.Parts {
 		if !slices.ContainsFunc(w.Ways, func(w model.Way) bool { return w.PartID == p.ID }) {

@@ -1,83 +1,369 @@
 // Package benchline puts the bench line to work on one phone: it reads the line, finds the step of the plan that is
 // meant, and raises the stops of the state that the phone is in. It runs in the server and, as WebAssembly, in the page
 // without a network.
+//
+//	a := benchline.Read(context, []string{"t metal spudger"}, "d battery")
+//	a.Stops[0].Rule // "metal"
 package benchline
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
 	"waryowl/internal/core/interlock"
+	"waryowl/internal/core/plan"
 	"waryowl/internal/core/quantity"
 	"waryowl/internal/core/shorthand"
+	"waryowl/internal/core/trade"
 )
-
-// Known is a step of the plan.
-type Known struct {
-	ID    string     `json:"id"`
-	Mark  string     `json:"mark"`
-	Verb  string     `json:"verb"`
-	What  string     `json:"what"`
-	Side  string     `json:"side"`
-	Tool  string     `json:"tool"`
-	Joint string     `json:"joint"`
-	Drive string     `json:"drive"`
-	Count int        `json:"count"`
-	Frees []string   `json:"frees" nullable:"false"`
-	After [][]string `json:"after" nullable:"false"`
-}
 
 // Context is the phone in work: what the line may speak of, the plan, the steps done and not put back, and the state of
 // its interlocks. Second is the clock of the log.
 type Context struct {
 	shorthand.Vocabulary
-	Steps  []Known         `json:"steps" nullable:"false"`
-	Done   []string        `json:"done" nullable:"false"`
+	Steps  plan.Plan       `json:"steps" nullable:"false"`
+	Done   plan.Run        `json:"done" nullable:"false"`
 	State  interlock.State `json:"state"`
 	Second float64         `json:"second"`
-	Packs  []quantity.Pack `json:"packs" nullable:"false" doc:"batteries on record, for comparison"`
+	Packs  []quantity.Pack `json:"packs,omitempty" nullable:"false" doc:"batteries on record, for comparison"`
 }
 
-// Answer is a line as it would be logged. StepID is empty when the plan learns a new step from it; Lacks are the marks
-// of prerequisites that this phone has not met (the plan would learn from that too).
+// Doubt is an objection to figures: which kind, in words, and what may have been meant.
+type Doubt struct {
+	Kind  string   `json:"kind" enum:"battery,rank"`
+	Text  string   `json:"text"`
+	Fixes []string `json:"fixes" nullable:"false"`
+}
+
+// Answer is a line as it would be logged. StepID is empty when the plan learns a new step from it, which is NewStep
+// then; Lacks are the marks of prerequisites that this phone has not met (the plan would learn from that too).
 type Answer struct {
 	shorthand.Reading
 	StepID  string           `json:"step_id"`
-	Step    string           `json:"step"`
+	Step    string           `json:"step,omitempty"`
+	NewStep *plan.Step       `json:"new_step,omitempty"`
+	Again   bool             `json:"again" doc:"the step is done already on this phone"`
 	Lacks   []string         `json:"lacks" nullable:"false"`
 	Stops   []interlock.Stop `json:"stops" nullable:"false"`
 	Suggest []string         `json:"suggest" nullable:"false"`
-
-	Again bool                   `json:"again" doc:"the step is done already on this phone"`
-	Doubt *quantity.BatteryDoubt `json:"doubt,omitempty" doc:"a battery's figures that do not go together"`
+	Doubt   *Doubt           `json:"doubt,omitempty"`
 }
 
 // Read reads a line after the pending ones, which were entered but have not reached the server.
 func Read(c Context, pending []string, line string) Answer {
+	c = c.whole()
 	for _, p := range pending {
 		c = c.enter(p)
 	}
-	a := Answer{Reading: shorthand.Parse(line, c.Vocabulary), Lacks: []string{},
+	return c.read(line)
+}
+
+func (c Context) read(line string) Answer {
+	a := Answer{Reading: shorthand.Parse(line, c.Vocabulary), Lacks: []string{}, Stops: []interlock.Stop{},
 		Suggest: shorthand.Suggest(line, c.Vocabulary)}
-	act := c.act(a)
-	a.Stops = interlock.Check(c.State, act)
 	if a.Fact.Verb == "measure" {
-		a.Doubt = quantity.Battery(pack(a.Fact), c.Packs)
+		a.Doubt = doubt(pack(a.Fact), c.Packs)
 	}
-	if k, again := c.Resolve(a.Fact); k >= 0 {
+	if len(a.Candidates) > 0 { // nothing is logged before one is named
+		return a
+	}
+	act := c.act(a)
+	if k, again := c.resolve(a); k >= 0 {
 		s := c.Steps[k]
-		a.Again = again
-		a.StepID, a.Step = s.ID, s.Mark+" "+s.Verb+" "+s.What
-		if act.Tool == "" {
-			act.Tool = s.Tool
-		}
-		act.What += " " + s.What
-		a.Stops = interlock.Check(c.State, act)
+		a.Again, a.StepID, a.Step = again, s.ID, strings.TrimSpace(s.Mark+" "+s.Verb+" "+s.What)
+		act = c.filled(act, s)
 		if !a.Fact.Back {
-			a.Lacks = c.lacks(s)
+			for _, id := range s.Lacks(c.Done) {
+				if o, ok := c.Steps.By(id); ok {
+					a.Lacks = append(a.Lacks, o.Mark)
+				}
+			}
+		}
+	} else if v, _ := trade.VerbOf(a.Fact.Verb); v.Step && !a.Fact.Back && a.Fact.Outcome != "not tried" {
+		a.NewStep = c.newStep(a)
+	}
+	a.Stops = interlock.Check(c.State, act)
+	return a
+}
+
+// filled takes from the step what the line left out; the tool in hand goes before the plan's.
+func (c Context) filled(act interlock.Act, s plan.Step) interlock.Act {
+	if act.Tool == "" && c.State.Tool == "" {
+		act.Tool = s.Tool
+	}
+	if act.Kind == "" {
+		act.Kind = c.kind(s)
+	}
+	if act.Joint == "" {
+		act.Joint = s.Joint
+	}
+	if act.Method == "" {
+		act.Method = s.Method
+	}
+	return act
+}
+
+// whole adds parts that only the steps know, and counts the leads that are off.
+func (c Context) whole() Context {
+	c.Parts = slices.Clone(c.Parts)
+	leads := 0
+	for _, id := range c.Done {
+		if s, ok := c.Steps.By(id); ok && s.Lead() && c.kind(s) != "battery" {
+			leads++
 		}
 	}
-	return a
+	c.State.Leads = max(c.State.Leads, leads)
+	for _, s := range c.Steps {
+		for _, id := range append([]string{s.Part}, s.Frees...) {
+			if id == "" || slices.ContainsFunc(c.Parts, func(p shorthand.Named) bool { return p.ID == id }) {
+				continue
+			}
+			n := shorthand.Named{ID: id, Name: strings.ReplaceAll(id, "-", " ")}
+			if id == s.Part && s.What != "" {
+				n.Aliases = []string{s.What}
+			}
+			c.Parts = append(c.Parts, n)
+		}
+	}
+	return c
+}
+
+func (c Context) partKind(id string) string {
+	for _, p := range c.Parts {
+		if p.ID == id {
+			return p.KindID()
+		}
+	}
+	return ""
+}
+
+// kind is the kind of the part that a step is about.
+func (c Context) kind(s plan.Step) string {
+	if s.Part != "" {
+		return c.partKind(s.Part)
+	}
+	if len(s.Frees) == 1 {
+		return c.partKind(s.Frees[0])
+	}
+	_, kind, _ := shorthand.Find(s.What, c.Vocabulary)
+	return kind
+}
+
+// part is the id of the part that a step is about, "" where it cannot be told.
+func (c Context) part(s plan.Step) string {
+	if s.Part != "" {
+		return s.Part
+	}
+	if len(s.Frees) == 1 && (s.Verb == "lift" || s.Verb == "bracket") {
+		return s.Frees[0]
+	}
+	id, _, _ := shorthand.Find(s.What, c.Vocabulary)
+	return id
+}
+
+func (c Context) act(a Answer) interlock.Act {
+	f := a.Fact
+	act := interlock.Act{Verb: f.Verb, Back: f.Back, Kind: c.partKind(f.Part), Joint: f.Joint, Tool: f.Tool,
+		Method: f.Method, Volts: f.Volts,
+		Outcome: f.Outcome, Second: c.Second}
+	if a.NewPart != nil {
+		act.Kind = a.NewPart.Kind
+	}
+	if f.Connector == "off on purpose" && f.Back {
+		act.Back = false
+	}
+	if f.Verb != "disconnect" && trade.Lead(f.Joint) && f.Verb != "lift" && f.Verb != "pry" {
+		act.Joint = "" // measured, or cut beside it: the lead stays on
+	}
+	if f.Polarity != nil {
+		act.Polarity = Poles(f)
+	}
+	return act
+}
+
+// Poles says a polarity in words.
+func Poles(f shorthand.Fact) string {
+	var parts []string
+	if f.Polarity != nil && f.Polarity.Plus != "" {
+		parts = append(parts, "plus on "+f.Polarity.Plus)
+	}
+	if f.Polarity != nil && f.Polarity.Minus != "" {
+		parts = append(parts, "minus on "+f.Polarity.Minus)
+	}
+	return strings.Join(parts, ", ")
+}
+
+// enter applies a waiting entry: a line, or "=ID" for a step that was chosen, "+=ID" for one that was put back.
+func (c Context) enter(entry string) Context {
+	id, chosen := strings.CutPrefix(strings.TrimPrefix(entry, "+"), "=")
+	s, known := c.Steps.By(id)
+	if !chosen || !known {
+		return c.After(c.read(entry))
+	}
+	a := Answer{StepID: id, Reading: shorthand.Reading{Fact: shorthand.Fact{Verb: s.Verb, Back: entry[0] == '+',
+		Part: s.Part, Joint: s.Joint}}}
+	return c.After(a)
+}
+
+// After is the phone once a line was logged: steps done, the state of its interlocks, and parts and steps that the line
+// made known.
+func (c Context) After(a Answer) Context {
+	if a.NewPart != nil {
+		id := "new:" + a.NewPart.Name
+		c.Parts = append(slices.Clone(c.Parts), shorthand.Named{ID: id, Name: a.NewPart.Name, Kind: a.NewPart.Kind})
+		a.Fact.Part = id
+		if a.NewStep != nil {
+			s := *a.NewStep
+			s.Part = id
+			if s.Verb == "lift" || s.Verb == "bracket" {
+				s.Frees = []string{id}
+			}
+			a.NewStep = &s
+		}
+	}
+	act := c.act(a)
+	if a.NewStep != nil && a.StepID == "" {
+		s := *a.NewStep
+		s.ID = fmt.Sprintf("new-%d", len(c.Steps)+1)
+		s.Mark = s.ID
+		c.Steps = append(slices.Clone(c.Steps), s)
+		a.StepID = s.ID
+	}
+	if s, ok := c.Steps.By(a.StepID); ok {
+		act = c.filled(act, s)
+	}
+	c.State = interlock.After(c.State, act)
+	if a.StepID != "" && a.Fact.Outcome != "gave up" && a.Fact.Outcome != "not tried" {
+		c.Done = c.Done.After(a.StepID, a.Fact.Back, func(id string) string {
+			s, _ := c.Steps.By(id)
+			return s.Verb
+		})
+	}
+	return c
+}
+
+// newStep is the step that the plan would learn from a line: after what was done last, freeing what is lifted.
+func (c Context) newStep(a Answer) *plan.Step {
+	f := a.Fact
+	s := plan.Step{Verb: f.Verb, Part: f.Part, Side: f.Side, Tool: f.Tool, Joint: f.Joint, Drive: f.Drive,
+		DriveSize: f.DriveSize, Count: f.Count,
+		DiameterMM: f.DiameterMM, LengthMM: f.LengthMM, WaitSeconds: f.Seconds, Method: f.Method, Frees: []string{}, After: [][]string{}}
+	name := f.Name
+	if a.NewPart != nil {
+		name = a.NewPart.Name
+	}
+	s.What = strings.TrimSpace(strings.Join([]string{name, f.What}, " "))
+	if s.What == "" {
+		s.What = strings.TrimSpace(strings.Join([]string{f.Place, f.Drive, f.Joint}, " "))
+	}
+	if s.What == "" {
+		s.What = f.Verb
+	}
+	if s.Tool == "" {
+		s.Tool = c.State.Tool
+	}
+	if s.Joint == "" {
+		s.Joint = map[string]string{"unfasten": "screw", "disconnect": "connector", "peel": "tape", "cut": "adhesive",
+			"release": "pull tab",
+			"heat":    "adhesive", "solvent": "adhesive", "slide": "latch"}[f.Verb]
+	}
+	if f.Part != "" && (f.Verb == "lift" || f.Verb == "bracket") {
+		s.Frees = []string{f.Part}
+	}
+	if n := len(c.Done); n > 0 {
+		s.After = [][]string{{c.Done[n-1]}}
+	}
+	return &s
+}
+
+// resolve finds the step of the plan that a line means: verb, part and joint (drive, size, count, place) agree, not
+// done yet (done, when it is put back; heat and solvent come in rounds). again says that only a step that is done
+// already fits. −1: the plan does not know it.
+func (c Context) resolve(a Answer) (k int, again bool) {
+	f := a.Fact
+	if v, _ := trade.VerbOf(f.Verb); !v.Step || a.NewPart != nil {
+		return -1, false
+	}
+	if k = c.best(f, func(s plan.Step, done bool) bool {
+		return f.Back == done || done &&
+			trade.Waits(s.Verb)
+	}); k >= 0 || f.Back {
+		return k, false
+	}
+	k = c.best(f, func(_ plan.Step, done bool) bool { return done })
+	return k, k >= 0
+}
+
+func (c Context) best(f shorthand.Fact, may func(s plan.Step, done bool) bool) int {
+	best, top := -1, 0
+	for k, s := range c.Steps {
+		frees := f.Part != "" && slices.Contains(s.Frees, f.Part)
+		if s.Verb != f.Verb && !((f.Verb == "lift" || f.Verb == "bracket") && frees) || !agree(f.Side, s.Side) &&
+			s.Side != "any" ||
+			!may(s, c.Done.Has(s.ID)) || !joints(f, s) {
+			continue
+		}
+		ready := len(s.Lacks(c.Done)) == 0
+		points := 1
+		switch own := c.part(s); {
+		case f.Part != "":
+			if f.Part != own && !frees {
+				continue
+			}
+			points += 8
+		case f.Place != "" || f.What != "":
+			if !wordsMeet(f.Place+" "+f.What, s.What) {
+				continue
+			}
+			points += 4
+		default: // without any name the figures must agree and the step must be the next one
+			if !ready || !(trade.Waits(f.Verb) || f.Drive != "" && f.Count == s.Count || s.Verb == f.Verb &&
+				f.Count == 0 && f.Drive == "" && f.Back) {
+				continue
+			}
+		}
+		for _, p := range []struct {
+			is     bool
+			points int
+		}{{f.Drive != "" && f.Drive == s.Drive, 3}, {f.Count > 0 && f.Count == s.Count, 2}, {f.LengthMM > 0 &&
+			s.LengthMM > 0, 2}, {ready, 1},
+			{f.What != "" && wordsMeet(f.What, s.What), 2}, {f.Side != "" && f.Side == s.Side, 1}, {f.Method != "" &&
+				f.Method == s.Method, 1}} {
+			if p.is {
+				points += p.points
+			}
+		}
+		if points > top {
+			best, top = k, points
+		}
+	}
+	return best
+}
+
+func agree(a, b string) bool { return a == "" || b == "" || a == b }
+
+// joints says whether a line and a step may speak of the same joint: what both say must agree.
+func joints(f shorthand.Fact, s plan.Step) bool {
+	near := func(a, b float64) bool { return a == 0 || b == 0 || a-b < 0.05 && b-a < 0.05 }
+	joint := agree(f.Joint, s.Joint) || f.Joint == "screw" && s.Joint == "post" && f.Drive == "post" ||
+		trade.Lead(f.Joint) && trade.Lead(s.Joint) && f.Joint != "coax"
+	counts := f.Back || f.Count == 0 || s.Count == 0 || f.Count == s.Count || f.Verb != "unfasten"
+	return joint && counts && agree(f.Drive, s.Drive) && agree(f.DriveSize, s.DriveSize) &&
+		near(f.DiameterMM, s.DiameterMM) &&
+		near(f.LengthMM, s.LengthMM)
+}
+
+// wordsMeet says whether every telling word of a place stands in what a step acts on.
+func wordsMeet(said, known string) bool {
+	have := strings.Fields(trade.Plain(known))
+	met := 0
+	for _, w := range strings.Fields(trade.Plain(said)) {
+		if slices.Contains(have, w) || slices.Contains(have, trade.Singular(w)) || slices.Contains(have, w+"s") {
+			met++
+		}
+	}
+	return met > 0 && !trade.Clash(said, known)
 }
 
 func pack(f shorthand.Fact) quantity.Pack {
@@ -93,167 +379,36 @@ func pack(f shorthand.Fact) quantity.Pack {
 	return p
 }
 
-func (c Context) act(a Answer) interlock.Act {
-	f := a.Fact
-	return interlock.Act{Verb: f.Verb, Back: f.Back, What: f.What, Part: f.Name, Tool: f.Tool, Method: f.Method,
-		Joint: f.Joint, Polarity: f.Polarity, Second: c.Second}
-}
-
-// enter applies a waiting entry: a line, or "=ID" for a step that was chosen, "+=ID" for one that was put back.
-func (c Context) enter(entry string) Context {
-	id, chosen := strings.CutPrefix(strings.TrimPrefix(entry, "+"), "=")
-	k := slices.IndexFunc(c.Steps, func(s Known) bool { return s.ID == id })
-	if !chosen || k < 0 {
-		return c.After(Read(c, nil, entry))
+// doubt objects to a pack's figures: a voltage that no cell has, or a rank turned over against the packs on record.
+func doubt(p quantity.Pack, others []quantity.Pack) *Doubt {
+	if d := quantity.Battery(p, others); d != nil {
+		out := &Doubt{Kind: "battery", Text: d.Text, Fixes: []string{}}
+		for _, c := range d.Corrections {
+			unit := map[string]string{"mah": "mAh", "wh": "Wh"}[c.Field]
+			out.Fixes = append(out.Fixes, strings.TrimSpace(fmt.Sprintf("%g %s", c.Value, unit)))
+		}
+		return out
 	}
-	s := c.Steps[k]
-	return c.After(Answer{StepID: id, Reading: shorthand.Reading{Fact: shorthand.Fact{Verb: s.Verb,
-		Back: entry[0] == '+'}}})
-}
-
-// After is the phone once a line was logged.
-func (c Context) After(a Answer) Context {
-	act := c.act(a)
-	if k := slices.IndexFunc(c.Steps, func(s Known) bool { return s.ID == a.StepID }); k >= 0 {
-		act.What += " " + c.Steps[k].What
-	}
-	c.State = interlock.After(c.State, act)
-	if a.StepID != "" && a.Fact.Outcome != "gave up" && a.Fact.Outcome != "not tried" {
-		c.Done = slices.DeleteFunc(slices.Clone(c.Done), func(id string) bool { return id == a.StepID })
-		if !a.Fact.Back {
-			c.Done = append(c.Done, a.StepID)
-		} else if Cooled(c.Done, func(id string) string {
-			return c.Steps[slices.IndexFunc(c.Steps, func(s Known) bool { return s.ID == id })].Verb
-		}) {
-			c.Done = nil
+	for _, o := range others {
+		if p.MAh > 0 && p.Wh > 0 && o.MAh > 0 && o.Wh > 0 && p.Cells == o.Cells && (p.MAh-o.MAh)*(p.Wh-o.Wh) < 0 {
+			return &Doubt{Kind: "rank", Fixes: []string{},
+				Text: fmt.Sprintf("more mAh but fewer Wh than a pack on record (%g mAh, %g Wh against %g mAh, %g Wh):"+
+					" one was misread.", p.MAh, p.Wh, o.MAh, o.Wh)}
 		}
 	}
-	return c
-}
-
-// Cooled says that nothing but heat and solvent is left of what was done: they are not put back, and are over with the
-// last thing that was.
-func Cooled(done []string, verb func(id string) string) bool {
-	return !slices.ContainsFunc(done, func(id string) bool { return verb(id) != "heat" && verb(id) != "solvent" })
-}
-
-func (c Context) lacks(s Known) []string {
-	best := []string{}
-	for i, alt := range s.After {
-		lack := []string{}
-		for _, u := range alt {
-			if !slices.Contains(c.Done, u) {
-				for _, o := range c.Steps {
-					if o.ID == u {
-						lack = append(lack, o.Mark)
-					}
-				}
-			}
-		}
-		if i == 0 || len(lack) < len(best) {
-			best = lack
-		}
-	}
-	return best
-}
-
-var small = map[string]bool{"the": true, "of": true, "a": true, "and": true, "at": true, "its": true, "with": true,
-	"over": true, "off": true, "to": true, "from": true}
-
-func words(texts ...string) map[string]bool {
-	found := map[string]bool{}
-	for _, t := range texts {
-		for _, w := range strings.FieldsFunc(strings.ToLower(t),
-			func(r rune) bool { return r == ' ' || r == '-' || r == ',' || r == '.' }) {
-			w = strings.TrimSuffix(w, "s")
-			if !small[w] && w != "" {
-				found[w] = true
-			}
-		}
-	}
-	return found
-}
-
-// generic words name kinds of things, not one of them: "display lead" is not meant by "camera leads".
-var generic = map[string]bool{"lead": true, "connector": true, "screw": true, "bracket": true, "cable": true,
-	"tape": true, "coax": true, "adhesive": true, "post": true, "clip": true, "cover": true}
-
-// Resolve finds the step of the plan that a fact means: of the same verb (or freeing the named part, for a lift), not
-// done yet (done, when it is put back; heat and solvent come in rounds), with the most in common; again says that only
-// a step that is done already fits. −1: the plan does not know it.
-func (c Context) Resolve(f shorthand.Fact) (k int, again bool) {
-	if slices.Contains([]string{"note", "measure", "incident", "tool"}, f.Verb) {
-		return -1, false
-	}
-	if k = c.best(f, func(s Known, done bool) bool {
-		return f.Back == done || done && (s.Verb == "heat" || s.Verb == "solvent")
-	}); k >= 0 || f.Back {
-		return k, false
-	}
-	k = c.best(f, func(_ Known, done bool) bool { return done })
-	return k, k >= 0
-}
-
-func (c Context) best(f shorthand.Fact, may func(s Known, done bool) bool) int {
-	said := words(f.What, f.Name, f.Place)
-	own := 0
-	for w := range said {
-		if !generic[w] {
-			own++
-		}
-	}
-	best, top := -1, 0
-	for k, s := range c.Steps {
-		frees := f.Part != "" && slices.Contains(s.Frees, f.Part)
-		if s.Verb != f.Verb && !(f.Verb == "lift" && frees) || f.Side != "" && s.Side != f.Side &&
-			(s.Side == "front" || s.Side == "back") {
-			continue
-		}
-		if !may(s, slices.Contains(c.Done, s.ID)) || f.Drive != "" && s.Drive != "" && f.Drive != s.Drive {
-			continue
-		}
-		met, kinds := 0, 0
-		known := words(s.What)
-		for w := range said {
-			switch {
-			case known[w] && generic[w]:
-				kinds++
-			case known[w]:
-				met++
-			}
-		}
-		ready := len(s.After) == 0 || len(c.lacks(s)) == 0
-		// Without any name, drive and count must agree and the step must be the next one.
-		named := frees || met > 0 || own == 0 && kinds > 0
-		if !named && !(len(said) == 0 && ready && (f.Drive != "" && f.Count == s.Count || f.Verb == "heat" ||
-			f.Verb == "solvent")) {
-			continue
-		}
-		points := 3*met + kinds
-		for _, p := range []struct {
-			is     bool
-			points int
-		}{{frees, 6}, {f.Drive != "" && f.Drive == s.Drive, 2}, {f.Count > 0 && f.Count == s.Count, 1}, {ready, 1}} {
-			if p.is {
-				points += p.points
-			}
-		}
-		if points > top {
-			best, top = k, points
-		}
-	}
-	return best
+	return nil
 }
 
 // Next lists the steps that can come next after the pending lines: their prerequisites are met, they are not done, and
 // what they free is still in place. What the last act opened comes first: it is the likeliest.
 func Next(c Context, pending []string) []string {
+	c = c.whole()
 	for _, p := range pending {
 		c = c.enter(p)
 	}
 	freed := map[string]bool{}
 	for _, s := range c.Steps {
-		if slices.Contains(c.Done, s.ID) {
+		if c.Done.Has(s.ID) {
 			for _, part := range s.Frees {
 				freed[part] = true
 			}
@@ -262,8 +417,9 @@ func Next(c Context, pending []string) []string {
 	ready := []string{}
 	recent := map[string]int{}
 	for _, s := range c.Steps {
-		if slices.Contains(c.Done, s.ID) || slices.ContainsFunc(s.Frees,
-			func(part string) bool { return freed[part] }) || len(c.lacks(s)) > 0 {
+		if strings.HasPrefix(s.ID, "new-") || c.Done.Has(s.ID) ||
+			slices.ContainsFunc(s.Frees, func(part string) bool { return freed[part] }) ||
+			len(s.Lacks(c.Done)) > 0 {
 			continue
 		}
 		ready = append(ready, s.ID)

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"waryowl/internal/core/interlock"
+	"waryowl/internal/core/plan"
 	"waryowl/internal/core/shorthand"
 )
 
@@ -14,7 +15,7 @@ func phone() Context {
 			{ID: "d", Name: "display assembly", Aliases: []string{"panel"}}, {ID: "ub", Name: "upper bracket"},
 			{ID: "lb", Name: "lower bracket"}}},
 		State: interlock.State{Charge: 10, Limit: 25},
-		Steps: []Known{
+		Steps: plan.Plan{
 			{ID: "1", Mark: "s1", Verb: "unfasten", What: "upper bracket", Drive: "tri-wing", Count: 5},
 			{ID: "2", Mark: "s2", Verb: "bracket", What: "upper bracket", Frees: []string{"ub"},
 				After: [][]string{{"1"}}},
@@ -43,7 +44,13 @@ func TestRead(t *testing.T) {
 		{"the battery comes first", "u 5 tri-wing @upper-bracket|b upper bracket|d battery", "d display lead", "s4",
 			"", ""},
 		{"by an alias", "d battery|d display lead", "l panel", "s5", "", ""},
-		{"a generic word alone names nothing", "", "d flash lead", "", "power", ""},
+		{"a lead that the plan does not know", "", "d flash lead", "", "power", ""},
+		{"a cover is not the battery", "", "d battery cover flex", "", "power", ""},
+		{"giving up switches nothing", "u 5 tri-wing @upper-bracket|b upper bracket|d battery gave up",
+			"d display lead", "s4", "power", "s3"},
+		{"the lid goes back while the battery is on", "=3|=4|+=3", "+ d display lead", "s4", "battery last", ""},
+		{"the battery before the display", "=3|=4", "+ d battery", "s3", "battery last", ""},
+		{"another number of screws is another joint", "", "u 3 tri-wing upper bracket", "", "", ""},
 		{"what is done is done again, not learned anew", "d battery", "d battery", "s3", "", "s2"},
 		{"unless it is put back", "d battery", "+ d battery", "s3", "", ""},
 		{"heat comes in rounds", "h plate 80C 60s", "h plate 80C 75s", "s7", "", ""},

@@ -6,23 +6,9 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"waryowl/internal/core/plan"
+	"waryowl/internal/core/trade"
 )
-
-// Step is one step that was carried out. Before lists the steps that had to come before it in the run (its
-// prerequisites, of those that were done).
-type Step struct {
-	ID, Verb, What, Joint string
-	Count                 int
-	Frees                 []string
-	Before                []string
-	Tape                  string // consumable that closing needs: tape, glue, gasket …
-}
-
-func (s Step) battery() bool {
-	return s.Verb == "disconnect" && strings.Contains(strings.ToLower(s.What), "battery")
-}
-
-func (s Step) connector() bool { return s.Verb == "disconnect" }
 
 // LayerGate is what must be seen before a line covers it. Kind is connector, coax, cable, lens or dust.
 type LayerGate struct {
@@ -42,14 +28,18 @@ type Line struct {
 	Screws     int         `json:"screws"`
 }
 
-var back = map[string]string{"unfasten": "fasten", "bracket": "bracket on:", "disconnect": "connect",
-	"peel": "lay down", "cut": "glue", "heat": "", "solvent": "",
-	"slide": "slide back", "pry": "press in", "lift": "put in"}
+// about is the kind of the part that a step is about.
+func about(s plan.Done, kind func(part string) string) string {
+	if s.Part != "" {
+		return kind(s.Part)
+	}
+	return trade.About(s.What)
+}
 
 // List turns the done steps, in their real order, into the closing list: reverse order, the battery's connector after
 // every other connector that may go before it, waits and heat left out. Conflict names a connector that the order
-// forces after it.
-func List(done []Step) (lines []Line, conflict string) {
+// forces after it. kind tells the kind of a part.
+func List(done []plan.Done, kind func(part string) string) (lines []Line, conflict string) {
 	at := map[string]int{}
 	for i, s := range done {
 		at[s.ID] = i
@@ -76,12 +66,13 @@ func List(done []Step) (lines []Line, conflict string) {
 			}
 		}
 	}
+	battery := func(s plan.Done) bool { return s.Lead() && about(s, kind) == "battery" }
 	for b, s := range done {
-		if !s.battery() {
+		if !battery(s) {
 			continue
 		}
 		for c, other := range done {
-			if !other.connector() || other.battery() {
+			if !other.Lead() || battery(other) {
 				continue
 			}
 			if below[c][b] { // the other one lies above the battery's connector
@@ -111,20 +102,20 @@ func List(done []Step) (lines []Line, conflict string) {
 			wishes[f]--
 		}
 		s := done[pick]
-		if s.Verb == "heat" || s.Verb == "solvent" {
+		if trade.Waits(s.Verb) {
 			continue
 		}
-		how := back[s.Verb]
+		verb, _ := trade.VerbOf(s.Verb)
+		how := verb.Closing
 		if s.Verb == "lift" && len(s.Frees) == 0 {
 			how = "take back:"
 		}
-		l := Line{StepID: s.ID, Text: strings.TrimSpace(how + " " + s.What), Gates: []LayerGate{}, Consumable: s.Tape,
-			Frees: append([]string{}, s.Frees...)}
-		if s.Joint == "screw" || s.Joint == "post" {
-			l.Screws = max(1, s.Count)
-		}
-		covers := s.Verb == "bracket" || s.Verb == "lift" || s.Verb == "cut" || s.Verb == "unfasten" &&
-			strings.Contains(s.What, "bracket")
+		l := Line{StepID: s.ID, Text: strings.TrimSpace(how + " " + s.What), Gates: []LayerGate{},
+			Consumable: s.Consumable,
+			Frees:      append([]string{}, s.Frees...)}
+		l.Screws = s.Screws()
+		own, _ := trade.KindByID(about(s, kind))
+		covers := s.Verb == "bracket" || s.Verb == "lift" || s.Verb == "cut" || s.Verb == "unfasten" && own.Covers
 		var under []int
 		for i := range below[pick] {
 			under = append(under, i)
@@ -133,9 +124,14 @@ func List(done []Step) (lines []Line, conflict string) {
 		lens, board := false, false
 		for _, i := range under {
 			o := done[i]
-			lens = lens || strings.Contains(strings.Join(o.Frees, " ")+o.What, "camera")
-			board = board || slices.ContainsFunc(o.Frees, func(p string) bool { return strings.Contains(p, "board") })
-			if !covers || gated[i] || !o.connector() {
+			for _, p := range o.Frees {
+				k, _ := trade.KindByID(kind(p))
+				lens, board = lens || k.Family == "OP", board || k.ID == "main-board"
+			}
+			if k, _ := trade.KindByID(about(o, kind)); k.Family == "OP" {
+				lens = true
+			}
+			if !covers || gated[i] || !o.Lead() {
 				continue
 			}
 			gated[i] = true
@@ -151,8 +147,9 @@ func List(done []Step) (lines []Line, conflict string) {
 		}
 		if covers && s.Verb != "unfasten" && lens && !gated[-2] &&
 			slices.ContainsFunc(s.Frees, func(p string) bool {
-				return strings.Contains(p, "display") ||
-					strings.Contains(p, "glass")
+				k := kind(p)
+				return k == "display" ||
+					k == "rear-glass"
 			}) {
 			gated[-2] = true
 			l.Gates = append(l.Gates, LayerGate{"film", "lens", "films off the lenses", 1},

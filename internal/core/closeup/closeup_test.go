@@ -6,9 +6,31 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"waryowl/internal/core/plan"
+	"waryowl/internal/core/trade"
 )
 
-var run = []Step{
+// act is a step in short; dones turns them into what was carried out.
+type act struct {
+	ID, Verb, What, Joint string
+	Count                 int
+	Frees, Before         []string
+	Tape                  string
+}
+
+func dones(acts []act) []plan.Done {
+	var out []plan.Done
+	for _, a := range acts {
+		out = append(out, plan.Done{Before: a.Before, Step: plan.Step{ID: a.ID, Verb: a.Verb, What: a.What,
+			Joint: a.Joint, Count: a.Count,
+			Frees: a.Frees, Consumable: a.Tape}})
+	}
+	return out
+}
+
+func kind(part string) string { k, _ := trade.KindOf(part); return k }
+
+var run = []act{
 	{ID: "rim", Verb: "unfasten", What: "rim screws", Joint: "screw", Count: 2},
 	{ID: "soften", Verb: "heat", What: "rim", Before: []string{"rim"}},
 	{ID: "cut", Verb: "cut", What: "rim adhesive", Joint: "adhesive", Before: []string{"soften"}, Tape: "rim adhesive"},
@@ -25,7 +47,7 @@ var run = []Step{
 
 // TestList: reverse order is common practice, no source, and so are the battery's place and the gates.
 func TestList(t *testing.T) {
-	lines, conflict := List(run)
+	lines, conflict := List(dones(run), kind)
 	var ids []string
 	place := map[string]int{}
 	gates := map[string]string{}
@@ -49,13 +71,13 @@ func TestList(t *testing.T) {
 		t.Error("consumable or screws are missing")
 	}
 	// A battery taken off in mid-run still goes back after every other connector.
-	late := []Step{{ID: "a", Verb: "disconnect", What: "flash lead"},
+	late := []act{{ID: "a", Verb: "disconnect", What: "flash lead"},
 		{ID: "b", Verb: "disconnect", What: "battery connector"}, {ID: "c", Verb: "disconnect", What: "port lead"}}
-	if lines, _ := List(late); lines[2].StepID != "b" {
+	if lines, _ := List(dones(late), kind); lines[2].StepID != "b" {
 		t.Errorf("the battery's connector is not last: %v", lines)
 	}
 	late[1].Before = []string{"a"} // unless the flash lead lies over it
-	if lines, conflict := List(late); conflict != "flash lead" || lines[2].StepID != "a" {
+	if lines, conflict := List(dones(late), kind); conflict != "flash lead" || lines[2].StepID != "a" {
 		t.Errorf("conflict %q, %v", conflict, lines)
 	}
 }
@@ -64,9 +86,9 @@ func TestList(t *testing.T) {
 func TestListKeepsTheOrder(t *testing.T) {
 	for seed := range uint64(200) {
 		r := rand.New(rand.NewPCG(seed, 1))
-		var done []Step
+		var done []act
 		for i := range 3 + r.IntN(20) {
-			s := Step{ID: fmt.Sprint(i), Verb: []string{"disconnect", "lift", "bracket", "unfasten"}[r.IntN(4)],
+			s := act{ID: fmt.Sprint(i), Verb: []string{"disconnect", "lift", "bracket", "unfasten"}[r.IntN(4)],
 				What: []string{"battery connector", "lead"}[r.IntN(2)]}
 			for range r.IntN(3) {
 				if i > 0 {
@@ -75,7 +97,7 @@ func TestListKeepsTheOrder(t *testing.T) {
 			}
 			done = append(done, s)
 		}
-		lines, _ := List(done)
+		lines, _ := List(dones(done), kind)
 		if len(lines) != len(done) {
 			t.Fatalf("seed %d: %d lines of %d steps", seed, len(lines), len(done))
 		}

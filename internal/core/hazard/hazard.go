@@ -2,7 +2,12 @@
 // instructions and licensed practice decide, see [Notice].
 package hazard
 
-import "strings"
+import (
+	"slices"
+
+	"waryowl/internal/core/plan"
+	"waryowl/internal/core/trade"
+)
 
 // Notice stands on every printed sheet and wherever cautions are listed.
 const Notice = "Advice only. Local law, workshop rules, the maker's instructions and licensed practice decide."
@@ -15,59 +20,57 @@ type Caution struct {
 	Certainty string `json:"certainty"`
 }
 
-// Step is what a caution looks at.
-type Step struct {
-	Verb, Tool, Joint, What string
-	Frees                   []string
-}
-
 const practice = "common practice, no source"
 
+// rules say at which steps a caution stands: by the step, and by the kinds of the parts that it is about or frees.
 var rules = []struct {
-	applies func(Step) bool
+	applies func(s plan.Step, about, freed func(kind string) bool) bool
 	Caution
 }{
-	{func(s Step) bool { return s.Verb == "disconnect" && strings.Contains(s.What, "battery") },
+	{func(s plan.Step, about, _ func(string) bool) bool { return s.Verb == "disconnect" && about("battery") },
 		Caution{"short", "A metal tool at the battery connector can short the cell.",
 			"Plastic tool only; this connector comes off first and goes on last.", practice}},
-	{func(s Step) bool {
-		return contains(s.Frees, "battery") || s.Verb != "disconnect" && strings.Contains(s.What, "battery")
+	{func(s plan.Step, about, freed func(string) bool) bool {
+		return freed("battery") || s.Verb != "disconnect" && about("battery")
 	},
 		Caution{"cell", "A lithium cell burns when pierced, bent, shorted or heated above 60 °C.",
 			"Discharge below the workshop's limit, no sharp tool, fire-safe box in reach. Swollen cell: stop.",
 			practice}},
-	{func(s Step) bool { return s.Verb == "heat" },
+	{func(s plan.Step, _, _ func(string) bool) bool { return s.Verb == "heat" },
 		Caution{"hot", "Hot surface; heat marks panels and harms cells.",
 			"Gloves, watch the ceiling temperature, let it cool when ripples show.", practice}},
-	{func(s Step) bool { return s.Verb == "solvent" },
+	{func(s plan.Step, _, _ func(string) bool) bool { return s.Verb == "solvent" },
 		Caution{"vapour", "Solvent vapour burns and harms.", "Extraction on, no heat or flame until it has dried.",
 			practice}},
-	{func(s Step) bool { return s.Verb == "cut" || s.Verb == "pry" },
+	{func(s plan.Step, _, _ func(string) bool) bool { return s.Verb == "cut" || s.Verb == "pry" },
 		Caution{"shards", "Glass can break under a pick or lever.",
 			"Eye protection on, plastic pick, stay within the pick depth.", practice}},
-	{func(s Step) bool { return s.Joint == "solder" },
+	{func(s plan.Step, about, _ func(string) bool) bool { return s.Verb == "release" && about("battery") },
+		Caution{"voltage", "A direct voltage on the wrong tabs heats the cell or does nothing.",
+			"Check the polarity of this model, current-limited supply, stop when it grows warm.", practice}},
+	{func(s plan.Step, _, _ func(string) bool) bool { return s.Joint == "solder" },
 		Caution{"fumes", "Hot air and solder fumes.", "Only trained people, with extraction.", practice}},
-	{func(s Step) bool { return contains(s.Frees, "main board") },
+	{func(s plan.Step, _, freed func(string) bool) bool { return freed("main-board") },
 		Caution{"static", "Static discharge kills boards unseen.", "Wrist strap and mat; hold the board by its edges.",
 			practice}},
 }
 
-// For lists the cautions of one step.
-func For(s Step) []Caution {
+// For lists the cautions of one step. kind tells the kind of a part by its id; a step without a part is about what its
+// words speak of.
+func For(s plan.Step, kind func(part string) string) []Caution {
+	var spoken []string
+	if s.Part == "" {
+		spoken = trade.Mentions(s.What)
+	}
+	about := func(k string) bool { return s.Part != "" && kind(s.Part) == k || slices.Contains(spoken, k) }
+	freed := func(k string) bool {
+		return slices.ContainsFunc(s.Frees, func(p string) bool { return kind(p) == k })
+	}
 	found := []Caution{}
 	for _, r := range rules {
-		if r.applies(s) {
+		if r.applies(s, about, freed) {
 			found = append(found, r.Caution)
 		}
 	}
 	return found
-}
-
-func contains(list []string, word string) bool {
-	for _, s := range list {
-		if strings.Contains(s, word) {
-			return true
-		}
-	}
-	return false
 }

@@ -5,15 +5,8 @@ package learn
 import (
 	"cmp"
 	"slices"
+	"waryowl/internal/core/plan"
 )
-
-// Step is a step of the plan with its alternatives.
-type Step struct {
-	ID    string
-	Side  string
-	After [][]string
-	Frees []string
-}
 
 // The kinds of lesson.
 const (
@@ -32,8 +25,8 @@ type Lesson struct {
 // the prerequisites that were missing are disproved in the alternative that lacked fewest: what they rest on themselves
 // takes their place. But when the phone had been entered from a side from which none of that alternative's steps comes,
 // the run is another way in: it becomes a further alternative, after the previous act.
-func From(steps []Step, id string, done []string) Lesson {
-	byID := map[string]Step{}
+func From(steps plan.Plan, id string, done []string) Lesson {
+	byID := map[string]plan.Step{}
 	for _, s := range steps {
 		byID[s.ID] = s
 	}
@@ -74,7 +67,7 @@ func From(steps []Step, id string, done []string) Lesson {
 
 // heirs replaces what was not done in an alternative by what it rests on itself: only the step is disproved, not the
 // way that led to it. What comes before another member anyway is left out.
-func heirs(steps map[string]Step, alt, done []string) []string {
+func heirs(steps map[string]plan.Step, alt, done []string) []string {
 	seen := map[string]bool{}
 	var kept []string
 	for todo := slices.Clone(alt); len(todo) > 0; todo = todo[1:] {
@@ -111,7 +104,7 @@ func heirs(steps map[string]Step, alt, done []string) []string {
 	})
 }
 
-func sides(steps map[string]Step, ids []string) []string {
+func sides(steps map[string]plan.Step, ids []string) []string {
 	var found []string
 	for _, id := range ids {
 		if side := steps[id].Side; side != "" && side != "any" && !slices.Contains(found, side) {
@@ -122,10 +115,12 @@ func sides(steps map[string]Step, ids []string) []string {
 }
 
 // entry lists the sides of an alternative's steps and of all that come before them.
-func entry(steps map[string]Step, alt []string) []string { return sides(steps, ancestors(steps, alt)) }
+func entry(steps map[string]plan.Step, alt []string) []string {
+	return sides(steps, ancestors(steps, alt))
+}
 
 // ancestors lists the steps and all that come before them in any alternative.
-func ancestors(steps map[string]Step, ids []string) []string {
+func ancestors(steps map[string]plan.Step, ids []string) []string {
 	seen := map[string]bool{}
 	var all []string
 	for todo := slices.Clone(ids); len(todo) > 0; todo = todo[1:] {
@@ -160,7 +155,7 @@ const least = 0.15
 
 // Covers lists the pairs that overlap on the same pane in different layers and whose order the plan does not know yet:
 // some way frees the lower part without the upper one coming first.
-func Covers(parts []Part, steps []Step) []Cover {
+func Covers(parts []Part, steps plan.Plan) []Cover {
 	found := []Cover{}
 	for _, low := range parts {
 		for _, high := range parts {
@@ -180,12 +175,12 @@ func Covers(parts []Part, steps []Step) []Cover {
 	return found
 }
 
-func frees(steps []Step, part string) bool {
-	return slices.ContainsFunc(steps, func(s Step) bool { return slices.Contains(s.Frees, part) })
+func frees(steps plan.Plan, part string) bool {
+	return slices.ContainsFunc(steps, func(s plan.Step) bool { return slices.Contains(s.Frees, part) })
 }
 
 // before says whether first is out on every way that frees then: forward chaining without the steps that free first.
-func before(steps []Step, first, then string) bool {
+func before(steps plan.Plan, first, then string) bool {
 	done := map[string]bool{}
 	for again := true; again; {
 		again = false
@@ -207,7 +202,7 @@ func before(steps []Step, first, then string) bool {
 }
 
 // DeadEnds lists the steps that free nothing and on which nothing rests: an act without a purpose that the plan knows.
-func DeadEnds(steps []Step) []string {
+func DeadEnds(steps plan.Plan) []string {
 	needed := map[string]bool{}
 	for _, s := range steps {
 		for _, alt := range s.After {

@@ -5,10 +5,11 @@ import (
 	"math/rand/v2"
 	"slices"
 	"testing"
+	"waryowl/internal/core/plan"
 )
 
 func TestFrom(t *testing.T) {
-	plan := []Step{
+	plan := plan.Plan{
 		{ID: "screws", Side: "any"},
 		{ID: "front", Side: "front", After: [][]string{{"screws"}}},
 		{ID: "panel", Side: "front", After: [][]string{{"front"}}, Frees: []string{"panel"}},
@@ -48,7 +49,7 @@ func TestCovers(t *testing.T) {
 	parts := []Part{{ID: "bat", Layer: 2, X: 10, Y: 40, W: 40, H: 60},
 		{ID: "coil", Layer: 5, X: 15, Y: 50, W: 30, H: 30}, {ID: "cam", Layer: 4, X: 5, Y: 5, W: 20, H: 20},
 		{ID: "lid", Pane: "lid", Layer: 9, X: 0, Y: 0, W: 70, H: 150}}
-	steps := []Step{{ID: "a", Frees: []string{"bat"}}, {ID: "b", Frees: []string{"coil"}},
+	steps := plan.Plan{{ID: "a", Frees: []string{"bat"}}, {ID: "b", Frees: []string{"coil"}},
 		{ID: "c", Frees: []string{"cam"}}, {ID: "d", Frees: []string{"lid"}}}
 	got := Covers(parts, steps)
 	if len(got) != 1 || got[0].Under != "bat" || got[0].Over != "coil" || got[0].Share != 0.375 {
@@ -65,7 +66,7 @@ func TestCovers(t *testing.T) {
 }
 
 func TestDeadEnds(t *testing.T) {
-	if got := DeadEnds([]Step{{ID: "a"}, {ID: "b", After: [][]string{{"a"}}},
+	if got := DeadEnds(plan.Plan{{ID: "a"}, {ID: "b", After: [][]string{{"a"}}},
 		{ID: "c", Frees: []string{"x"}}}); !slices.Equal(got, []string{"b"}) {
 		t.Errorf("%v", got)
 	}
@@ -76,9 +77,9 @@ func TestLessonsHold(t *testing.T) {
 	taught := 0
 	for seed := range uint64(500) {
 		r := rand.New(rand.NewPCG(seed, 31))
-		var steps []Step
+		var steps plan.Plan
 		for i := range 6 {
-			s := Step{ID: fmt.Sprint(i), Side: []string{"front", "back", "any"}[r.IntN(3)]}
+			s := plan.Step{ID: fmt.Sprint(i), Side: []string{"front", "back", "any"}[r.IntN(3)]}
 			for range r.IntN(3) {
 				var alt []string
 				for range 1 + r.IntN(2) {

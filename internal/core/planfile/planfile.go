@@ -12,8 +12,9 @@ import (
 	"strings"
 
 	"waryowl/internal/core/fault"
+	"waryowl/internal/core/plan"
 	"waryowl/internal/core/route"
-	"waryowl/internal/core/teardown"
+	"waryowl/internal/core/trade"
 )
 
 // MaxBytes is the largest file that is read, Most the most steps and parts.
@@ -22,43 +23,23 @@ const (
 	Most     = 2000
 )
 
-// Step is a step by its mark; After holds marks, Frees and the keys of Risk names of parts.
-type Step struct {
-	Mark        string             `json:"mark"`
-	Verb        string             `json:"verb"`
-	What        string             `json:"what"`
-	Tool        string             `json:"tool,omitempty"`
-	Side        string             `json:"side,omitempty"`
-	Joint       string             `json:"joint,omitempty"`
-	Drive       string             `json:"drive,omitempty"`
-	Count       int                `json:"count,omitempty"`
-	DiameterMM  float64            `json:"diameter_mm,omitempty"`
-	LengthMM    float64            `json:"length_mm,omitempty"`
-	Seconds     float64            `json:"seconds,omitempty"`
-	WaitSeconds float64            `json:"wait_seconds,omitempty"`
-	After       [][]string         `json:"after,omitempty"`
-	Frees       []string           `json:"frees,omitempty"`
-	Risk        map[string]float64 `json:"risk,omitempty"`
-	Method      string             `json:"method,omitempty"`
-	Consumable  string             `json:"consumable,omitempty"`
-}
-
 // Part is a part by its name.
 type Part struct {
 	Name    string   `json:"name"`
 	Family  string   `json:"family"`
+	Kind    string   `json:"kind,omitempty"`
 	Aliases []string `json:"aliases,omitempty"`
 }
 
-// Plan is a whole file.
-type Plan struct {
-	Parts []Part `json:"parts"`
-	Steps []Step `json:"steps"`
+// File is a whole file. After holds marks, Frees and the keys of Risk names of parts.
+type File struct {
+	Parts []Part    `json:"parts"`
+	Steps plan.Plan `json:"steps"`
 }
 
 // Read takes a file. Everything in it is checked: unknown fields, marks, names, prerequisites that can never be met.
-func Read(file []byte) (Plan, error) {
-	var p Plan
+func Read(file []byte) (File, error) {
+	var p File
 	if len(file) > MaxBytes {
 		return p, fault.New("plan", fmt.Sprintf("%d bytes", len(file)), "at most 1 MB")
 	}
@@ -83,7 +64,10 @@ func Read(file []byte) (Plan, error) {
 		if name := strings.TrimSpace(part.Name); name == "" || len([]rune(name)) > 80 || names[strings.ToLower(name)] {
 			return p, fault.New(at+".name", part.Name, "a name of up to 80 characters that no other part has")
 		}
-		if teardown.Families[part.Family] == "" {
+		if _, known := trade.KindByID(part.Kind); part.Kind != "" && !known {
+			return p, fault.New(at+".kind", part.Kind, "a kind of the catalogue, or none")
+		}
+		if trade.Families[part.Family] == "" {
 			return p, fault.New(at+".family", part.Family, "PW, OP, SC, SO, BD, RF, BT, FR or SE")
 		}
 		names[strings.ToLower(strings.TrimSpace(part.Name))] = true
@@ -105,14 +89,12 @@ func Read(file []byte) (Plan, error) {
 		if what := strings.TrimSpace(s.What); what == "" || len([]rune(what)) > 160 {
 			return p, fault.New(at+".what", s.What, "1 to 160 characters")
 		}
-		err := teardown.Step{Verb: s.Verb, Tool: s.Tool, Side: s.Side, Joint: s.Joint, Drive: s.Drive, Count: s.Count,
-			DiameterMM: s.DiameterMM, LengthMM: s.LengthMM,
-			Seconds: s.Seconds, WaitSeconds: s.WaitSeconds, Frees: s.Frees, Risk: s.Risk}.Check()
+		err := s.Check()
 		var f *fault.Fault
 		if errors.As(err, &f) {
 			return p, &fault.Fault{Field: at + "." + f.Field, Found: f.Found, Allowed: f.Allowed}
 		}
-		if len(s.Tool) > 80 || len(s.Method) > 40 || len(s.Consumable) > 80 {
+		if len(s.Tool) > 80 || len(s.Method) > 40 || len(s.Consumable) > 80 || len(s.DriveSize) > 20 {
 			return p, fault.New(at+".tool", s.Tool, "up to 80 characters (method: 40)")
 		}
 	}
@@ -139,7 +121,7 @@ func Read(file []byte) (Plan, error) {
 }
 
 // Names lists the parts that the steps speak of and that the file does not list itself.
-func (p Plan) Names() []string {
+func (p File) Names() []string {
 	var names []string
 	add := func(name string) {
 		listed := slices.ContainsFunc(p.Parts, func(o Part) bool { return strings.EqualFold(o.Name, name) })

@@ -1,190 +1,46 @@
-// Package shorthand reads the bench line: one line logs one fact about the phone in work.
-//
-//	r := shorthand.Parse("u 4 tri-wing 1.2x1.6 @upper-bracket", vocabulary)
-//	r.Fact.Count, r.Echo // 4, "PINE: unfasten 4 tri-wing screws 1.2 × 1.6 mm at upper bracket"
-//
-// A line is an optional + (put back), a verb, and words and number groups in any order. What cannot be read is kept as
-// a note; nothing is lost.
 package shorthand
 
 import (
-	"fmt"
-	"regexp"
-	"strconv"
+	"slices"
 	"strings"
+
+	"waryowl/internal/core/trade"
 )
-
-// Verbs are the letters of the line with their words.
-var Verbs = []struct{ Letter, Word string }{
-	{"u", "unfasten"}, {"b", "bracket"}, {"d", "disconnect"}, {"x", "peel"}, {"c", "cut"}, {"h", "heat"}, {"w",
-		"solvent"},
-	{"s", "slide"}, {"p", "pry"}, {"l", "lift"}, {"m", "measure"}, {"!", "incident"}, {"?", "note"}, {"t", "tool"},
-}
-
-// Incidents are the kinds of incident, Methods the sources of heat and the solvents.
-var (
-	Incidents = []string{"tab-broke", "screw-lost", "screw-found", "cable-unclipped", "flex-torn", "glass-cracked",
-		"latch-forced", "connector-loose", "part-forgotten", "panel-marked", "short"}
-	Methods = []string{"plate", "air", "press", "pad", "alcohol", "voltage"}
-	drives  = []string{"five-lobe", "tri-wing", "cross", "hexalobular", "slot", "post"}
-	joints  = map[string]string{"screw": "screw", "screws": "screw", "posts": "post", "adhesive": "adhesive",
-		"glue": "adhesive", "tab": "pull tab", "tabs": "pull tab",
-		"connector": "connector", "connectors": "connector", "lead": "connector", "leads": "connector", "coax": "coax", "latch": "latch", "latches": "latch", "clip": "clip", "clips": "clip", "tape": "tape"}
-	units = map[string]string{"s": "s", "sec": "s", "min": "min", "h": "h", "c": "C", "°c": "C", "g": "g", "mg": "mg",
-		"mm": "mm", "cm": "cm", "µm": "µm", "um": "µm",
-		"mah": "mAh", "wh": "Wh", "mp": "MP", "v": "V", "%": "%", "x": "x"}
-	flags = []string{"magnetic", "captive", "hidden", "detour", "gap", "mark", "whole", "back", "front", "plus",
-		"minus"}
-	outcomes = map[string]string{"gave-up": "gave up", "destroyed": "destroyed", "not-tried": "not tried"}
-)
-
-// Named is one thing with several names.
-type Named struct {
-	ID      string   `json:"id"`
-	Name    string   `json:"name"`
-	Aliases []string `json:"aliases"`
-}
-
-// Vocabulary is what the line may speak of: the phone in work and the parts and tools of its model.
-type Vocabulary struct {
-	Unit  string   `json:"unit"`
-	Parts []Named  `json:"parts"`
-	Tools []string `json:"tools"`
-}
-
-// Measure is one measured value; Digit is the place of its last printed digit, U its stated uncertainty or 0.
-type Measure struct {
-	Value float64 `json:"value"`
-	Unit  string  `json:"unit" enum:"mAh,Wh,g,mm,MP,V,C,%"`
-	U     float64 `json:"u,omitempty"`
-	Digit float64 `json:"digit"`
-}
-
-// Fact is what a line says. Lengths mm, times s, temperatures °C; zero means not said.
-type Fact struct {
-	Verb       string    `json:"verb"`
-	Back       bool      `json:"back,omitempty"`
-	Part       string    `json:"part,omitempty" doc:"id"`
-	Name       string    `json:"name,omitempty" doc:"name of the part"`
-	What       string    `json:"what,omitempty"`
-	Place      string    `json:"place,omitempty"`
-	Count      int       `json:"count,omitempty"`
-	DiameterMM float64   `json:"diameter_mm,omitempty"`
-	LengthMM   float64   `json:"length_mm,omitempty"`
-	Drive      string    `json:"drive,omitempty"`
-	Joint      string    `json:"joint,omitempty"`
-	Tool       string    `json:"tool,omitempty"`
-	Method     string    `json:"method,omitempty"`
-	SetC       float64   `json:"set_c,omitempty"`
-	MeasuredC  float64   `json:"measured_c,omitempty"`
-	Seconds    float64   `json:"seconds,omitempty"`
-	Side       string    `json:"side,omitempty"`
-	Polarity   string    `json:"polarity,omitempty"`
-	Whole      int       `json:"whole,omitempty" doc:"tabs that came out whole"`
-	Of         int       `json:"of,omitempty"`
-	Magnetic   string    `json:"magnetic,omitempty" enum:"yes,no"`
-	Captive    bool      `json:"captive,omitempty"`
-	Hidden     bool      `json:"hidden,omitempty"`
-	Detour     bool      `json:"detour,omitempty"`
-	Result     string    `json:"result,omitempty" enum:"no gap,gap,mark"`
-	Outcome    string    `json:"outcome,omitempty" enum:"done,gave up,destroyed,not tried"`
-	Incident   string    `json:"incident,omitempty"`
-	Measures   []Measure `json:"measures,omitempty"`
-	Note       string    `json:"note,omitempty"`
-}
-
-// Trouble points at a word that was not understood; columns count from 1 in characters.
-type Trouble struct {
-	Column int      `json:"column"`
-	Length int      `json:"length"`
-	Word   string   `json:"word"`
-	Text   string   `json:"text"`
-	Known  []string `json:"known"`
-}
-
-// Reading is a line as it was understood.
-type Reading struct {
-	Fact     Fact      `json:"fact"`
-	Echo     string    `json:"echo"`
-	Troubles []Trouble `json:"troubles"`
-}
-
-type token struct {
-	text   string
-	column int
-}
-
-func tokens(line string) []token {
-	var list []token
-	column, start, word := 0, 0, []rune{}
-	end := func() {
-		if len(word) > 0 {
-			list = append(list, token{string(word), start})
-			word = word[:0]
-		}
-	}
-	for _, r := range line {
-		column++
-		if r == ' ' || r == '\t' || r == '\n' || r == '\r' {
-			end()
-			continue
-		}
-		if len(word) == 0 {
-			start = column
-		}
-		word = append(word, r)
-		if len(list) == 0 && (string(word) == "+" || string(word) == "!" || string(word) == "?") || len(list) == 1 &&
-			list[0].text == "+" && (string(word) == "!" || string(word) == "?") {
-			end()
-		}
-	}
-	end()
-	return list
-}
 
 type reader struct {
 	Reading
-	v     Vocabulary
-	list  []token
-	notes []string
-	words []token // of what is acted on
+	v       Vocabulary
+	list    []token
+	groups  []Screws
+	notes   []string
+	at      int   // token that begins the "@" place, −1 for none
+	glued   int   // tokens of that place
+	spans   []int // per measure: the token at which it stands
+	twoPart bool
 }
 
 // Parse reads one line. It always returns a fact: a line without a verb is a note.
 func Parse(line string, v Vocabulary) Reading {
 	line = strings.ToValidUTF8(line, "\uFFFD")
-	r := &reader{v: v, list: tokens(line)}
-	r.Troubles = []Trouble{}
-	if len(r.list) > 0 && r.list[0].text == "+" {
-		r.Fact.Back = true
-		r.list = r.list[1:]
+	r := &reader{v: v, at: -1}
+	r.Unread = []Unread{}
+	if rest, ok := strings.CutPrefix(strings.TrimSpace(line), v.Unit+":"); ok && v.Unit != "" {
+		line = strings.Repeat(" ", len([]rune(line))-len([]rune(rest))) + rest
 	}
-	if len(r.list) == 0 {
-		r.Fact = Fact{Verb: "note"}
-		return r.Reading
-	}
-	first := r.list[0]
-	for _, verb := range Verbs {
-		if strings.EqualFold(first.text, verb.Letter) || strings.EqualFold(first.text, verb.Word) {
-			r.Fact.Verb = verb.Word
-		}
-	}
-	if r.Fact.Verb == "" {
-		var known []string
-		for _, verb := range Verbs {
-			known = append(known, verb.Word)
-		}
-		r.trouble(first, "not an act; kept as a note", closest(first.text, known))
-		r.Fact = Fact{Verb: "note", Note: strings.Trim(line, " \t\r\n")}
-		r.Echo = r.echo()
-		return r.Reading
-	}
-	r.list = r.list[1:]
+	r.cut(line)
+	r.open(line)
 	switch r.Fact.Verb {
 	case "note":
-		r.Fact.Note = rest(r.list)
+		r.surplus()
 	case "tool":
-		r.Fact.Tool = rest(r.list)
+		r.Fact.Tool = strings.TrimSpace(typed(r.unused()))
+		if t := trade.Plain(r.Fact.Tool); slices.Contains([]string{"down", "none", "away", "by hand", "hand"}, t) ||
+			strings.HasPrefix(t, "down ") {
+			r.Fact.Tool = ""
+		}
+		for i := range r.list {
+			r.list[i].used = true
+		}
 	default:
 		r.read()
 	}
@@ -192,163 +48,245 @@ func Parse(line string, v Vocabulary) Reading {
 	return r.Reading
 }
 
-func rest(list []token) string {
-	var words []string
-	for _, t := range list {
-		words = append(words, t.text)
+// cut makes the tokens: signs that open the line stand apart, hyphens are opened, quoted text becomes the note.
+func (r *reader) cut(line string) {
+	list, quoted := tokens(line)
+	r.notes = quoted
+	for i, t := range list {
+		for len(r.list) < 2 && i < 2 && len(t.text) > 1 && strings.ContainsRune("+!?", rune(t.text[0])) &&
+			!isDigits(t.text[1:]) {
+			r.list = append(r.list, token{text: t.text[:1], plain: t.text[:1], column: t.column})
+			t.text, t.plain, t.column = t.text[1:], t.plain[1:], t.column+1
+		}
+		if t.text == "" {
+			continue
+		}
+		switch {
+		case strings.HasPrefix(t.plain, "@") && len(t.plain) > 1 && r.at < 0:
+			r.at = len(r.list)
+			parts := split(token{text: t.text[1:], plain: t.plain[1:], column: t.column + 1})
+			r.glued = len(parts)
+			r.list = append(r.list, parts...)
+		case len(r.list) > 0 && len(t.plain) > 1 && strings.ContainsRune("+-−", []rune(t.plain)[0]) &&
+			strings.ContainsAny(t.plain, "abcdefghijklmnopqrstuvwxyz"):
+			sign := "plus"
+			if t.plain[0] != '+' {
+				sign = "minus"
+			}
+			rest := string([]rune(t.text)[1:])
+			r.list = append(r.list, token{text: sign, plain: sign, column: t.column})
+			r.list = append(r.list, split(token{text: rest, plain: strings.ToLower(rest), column: t.column + 1})...)
+		case valueForm.MatchString(t.plain) || sizeForm.MatchString(t.plain) || shareForm.MatchString(t.plain):
+			r.list = append(r.list, t)
+		default:
+			r.list = append(r.list, split(t)...)
+		}
 	}
-	return strings.Join(words, " ")
 }
 
-func (r *reader) trouble(t token, text string, known []string) {
+// backWords put something back; the verb is what is undone.
+var backWords = map[string]string{"put back": "lift", "put in": "lift", "refit": "lift", "reinstall": "lift",
+	"install": "lift", "fit": "lift",
+	"reconnect": "disconnect", "connect": "disconnect", "plug in": "disconnect", "plug back": "disconnect", "screw in": "unfasten",
+	"screw down": "unfasten", "fasten": "unfasten", "do up": "unfasten", "stick down": "peel", "lay down": "peel", "press in": "pry",
+	"slide back": "slide", "bracket on": "bracket", "screw back": "unfasten", "seat": "disconnect"}
+
+// doneWords name an act at the end of a line without a verb at its start.
+var doneWords = map[string]string{"removed": "lift", "lifted": "lift", "out": "lift", "unplugged": "disconnect",
+	"disconnected": "disconnect",
+	"unscrewed":    "unfasten", "unfastened": "unfasten", "undone": "unfasten", "peeled": "peel", "pried": "pry", "prised": "pry", "slid": "slide",
+	"measured": "measure", "heated": "heat", "unclipped": "pry", "off": "lift", "reconnected": "+disconnect", "refitted": "+lift",
+	"reinstalled": "+lift", "back in": "+lift", "back on": "+lift"}
+
+// open finds the verb.
+func (r *reader) open(line string) {
+	if len(r.list) > 0 && r.list[0].plain == "+" {
+		r.Fact.Back, r.list[0].used = true, true
+	}
+	i := 0
+	for i < len(r.list) && r.list[i].used {
+		i++
+	}
+	if i == len(r.list) {
+		r.note(line)
+		return
+	}
+	for n := min(3, len(r.list)-i); n > 0 && r.Fact.Verb == ""; n-- {
+		p := phrase(r.list[i : i+n])
+		if verb, ok := backWords[p]; ok {
+			r.Fact.Back = true
+			r.use(i, n)
+			i += n
+			if i < len(r.list) { // "put back, disconnect …"
+				if v, k := verbAt(r.list[i:]); k > 0 {
+					verb = v
+					r.use(i, k)
+				}
+			}
+			r.Fact.Verb = verb
+			return
+		}
+	}
+	verb, n := verbAt(r.list[i:])
+	switch {
+	case n > 0 && verb == "tool" && r.list[i].plain == "take" && !r.toolFollows(i+1):
+		r.Fact.Verb = "lift"
+		r.use(i, 1)
+	case n > 0:
+		r.Fact.Verb = verb
+		r.use(i, n)
+	default:
+		r.guessVerb(i, line)
+	}
+	if r.Fact.Verb == "note" && r.Fact.Note == "" {
+		r.Fact.Note = strings.TrimSpace(typed(r.unused()))
+		if len(r.notes) > 0 {
+			r.Fact.Note = strings.TrimSpace(r.Fact.Note + " " + strings.Join(r.notes, " "))
+		}
+		if raw := afterVerb(line); raw != "" && len(r.notes) == 0 {
+			r.Fact.Note = raw
+		}
+		for k := range r.list {
+			r.list[k].used = true
+		}
+	}
+}
+
+// afterVerb is the text of a note as typed.
+func afterVerb(line string) string {
+	s := strings.TrimSpace(line)
+	s = strings.TrimSpace(strings.TrimPrefix(s, "+"))
+	if rest, ok := strings.CutPrefix(s, "?"); ok {
+		return strings.TrimSpace(rest)
+	}
+	for _, w := range []string{"note ", "remark ", "n "} {
+		if len(s) > len(w) && strings.EqualFold(s[:len(w)], w) {
+			return strings.TrimSpace(s[len(w):])
+		}
+	}
+	return ""
+}
+
+func verbAt(list []token) (string, int) {
+	for n := min(3, len(list)); n > 0; n-- {
+		p := phrase(list[:n])
+		if n == 1 && (list[0].plain == "!" || list[0].plain == "?") {
+			p = list[0].plain
+		}
+		for _, v := range trade.Verbs {
+			if p == v.Letter || p == v.ID || slices.Contains(v.Words, p) {
+				if v.ID == "incident" && p != "!" && p != "incident" && p != "oops" && p != "accident" {
+					return v.ID, 0
+				}
+				return v.ID, n
+			}
+		}
+	}
+	return "", 0
+}
+
+func (r *reader) toolFollows(i int) bool {
+	for ; i < len(r.list); i++ {
+		if r.list[i].plain == "the" || r.list[i].plain == "a" {
+			continue
+		}
+		_, known := trade.ToolOf(phrase(r.list[i:min(len(r.list), i+3)]))
+		if known {
+			return true
+		}
+		for n := min(3, len(r.list)-i); n > 0; n-- {
+			p := phrase(r.list[i : i+n])
+			if _, known := trade.ToolOf(p); known {
+				return true
+			}
+			if slices.ContainsFunc(r.v.Tools, func(t string) bool { return trade.Plain(t) == p }) {
+				return true
+			}
+		}
+		return false
+	}
+	return false
+}
+
+// guessVerb reads a line without a verb at its start: a done form at its end, a method, figures that are measures; else
+// it is a note.
+func (r *reader) guessVerb(i int, line string) {
+	if p := r.list[i].plain; slices.Contains(trade.MethodIDs(), p) {
+		r.Fact.Verb = map[bool]string{true: "heat", false: "solvent"}[trade.Hot(p)]
+		if p == "voltage" {
+			r.Fact.Verb = "release"
+		}
+		return
+	}
+	for k := len(r.list) - 1; k > i; k-- {
+		two := ""
+		if k > i+1 {
+			two = phrase(r.list[k-1 : k+1])
+		}
+		verb, n := doneWords[two], 2
+		if verb == "" {
+			verb, n = doneWords[r.list[k].plain], 1
+		}
+		if verb == "" || r.list[k].plain == "off" && k > 0 &&
+			(r.list[k-1].plain == "left" || r.list[k-1].plain == "power") {
+			continue
+		}
+		if back, ok := strings.CutPrefix(verb, "+"); ok {
+			r.Fact.Back, verb = true, back
+		}
+		if r.list[k].plain == "off" && slices.ContainsFunc(r.list[i:k],
+			func(t token) bool { return leadWord(t.plain) }) {
+			verb = "disconnect"
+		}
+		r.Fact.Verb = verb
+		r.use(k-n+1, n)
+		return
+	}
+	for k := i; k < len(r.list); k++ {
+		if v, ok := r.valueAt(k); ok && !v.bare && slices.Contains([]string{"mAh", "Wh", "g", "mm", "MP", "V"},
+			v.unit.Base) {
+			r.Fact.Verb = "measure"
+			return
+		}
+	}
+	if slices.ContainsFunc(r.list[i:], func(t token) bool { return surplusWord(t.plain) }) {
+		r.note(line)
+		return
+	}
+	var known []string
+	for _, v := range trade.Verbs {
+		known = append(known, v.ID)
+	}
+	r.unread(r.list[i], "not an act; kept as a note", closest(r.list[i].plain, known))
+	r.note(line)
+}
+
+func (r *reader) note(line string) {
+	r.Fact.Verb, r.Fact.Back = "note", false
+	r.Fact.Note = strings.TrimSpace(strings.TrimPrefix(strings.TrimSpace(line), "+"))
+	if len(r.notes) > 0 {
+		r.Fact.Note = strings.Join(r.notes, " ")
+	}
+}
+
+func (r *reader) use(i, n int) {
+	for k := i; k < i+n && k < len(r.list); k++ {
+		r.list[k].used = true
+	}
+}
+
+func (r *reader) unused() []token {
+	return slices.DeleteFunc(slices.Clone(r.list), func(t token) bool { return t.used })
+}
+
+func (r *reader) unread(t token, text string, known []string) {
 	if known == nil {
 		known = []string{}
 	}
-	r.Troubles = append(r.Troubles, Trouble{t.column, len([]rune(t.text)), t.text, text, known})
+	r.Unread = append(r.Unread, Unread{t.column, len([]rune(t.text)), t.text, text, known})
 }
 
-var (
-	sizes   = regexp.MustCompile(`^(\d{1,4}(?:[.,]\d{1,4})?)[x×](\d{1,4}(?:[.,]\d{1,4})?)(?:mm)?$`)
-	shares  = regexp.MustCompile(`^(\d{1,3})(?:/|of)(\d{1,3})$`)
-	numbers = regexp.MustCompile(`^(±|\+-|\+/-)?(\d{1,7}(?:[.,]\d{1,6})?)(\D{0,3})$`)
-	polar   = regexp.MustCompile(`^([+-])([a-z-]+)$`)
-)
-
-func number(s string) float64 {
-	x, _ := strconv.ParseFloat(strings.Replace(s, ",", ".", 1), 64)
-	return x
-}
-
-// read takes the words after the verb.
-func (r *reader) read() {
-	for i := 0; i < len(r.list); {
-		t := r.list[i]
-		word := strings.ToLower(t.text)
-		at := func(k int) string {
-			if i+k < len(r.list) {
-				return strings.ToLower(r.list[i+k].text)
-			}
-			return ""
-		}
-		switch m := sizes.FindStringSubmatch(word); {
-		case m != nil:
-			r.Fact.DiameterMM, r.Fact.LengthMM = number(m[1]), number(m[2])
-			i++
-			continue
-		case strings.HasPrefix(word, "@") && len(word) > 1:
-			r.Fact.Place = strings.ReplaceAll(word[1:], "-", " ")
-			i++
-			continue
-		}
-		if m := shares.FindStringSubmatch(word + at(1) + at(2)); m != nil && at(1) == "of" {
-			r.share(t, m)
-			i += 3
-			continue
-		}
-		if m := shares.FindStringSubmatch(word); m != nil {
-			r.share(t, m)
-			i++
-			continue
-		}
-		if m := numbers.FindStringSubmatch(word); m != nil {
-			unit, known := units[m[3]]
-			used := 1
-			if m[3] == "" {
-				if unit, known = units[at(1)]; known && at(1) != "x" && at(1) != "c" && at(1) != "h" && at(1) != "s" ||
-					at(1) == "c" && r.Fact.Verb == "heat" || at(1) == "s" || at(1) == "mm" {
-					used = 2
-				} else {
-					unit, known = "", true
-				}
-			}
-			if known && r.quantity(t, m[1] != "", m[2], unit) {
-				i += used
-				continue
-			}
-			r.trouble(t, "no unit of this line; kept as a note",
-				closest(m[3], []string{"s", "min", "C", "g", "mm", "mAh", "Wh", "MP", "V"}))
-			r.notes = append(r.notes, t.text)
-			i++
-			continue
-		}
-		if n := r.known(word, at(1), at(2)); n > 0 {
-			i += n
-			continue
-		}
-		if r.Fact.Part == "" {
-			if p, n := r.part(i); n > 0 {
-				r.Fact.Part, r.Fact.Name = p.ID, p.Name
-				i += n
-				continue
-			}
-		}
-		if n := r.tool(i); n > 0 {
-			i += n
-			continue
-		}
-		r.words = append(r.words, t)
-		i++
-	}
-	r.settle()
-}
-
-func (r *reader) share(t token, m []string) {
-	whole, of := int(number(m[1])), int(number(m[2]))
-	if whole > of {
-		r.trouble(t, "more than there are", []string{fmt.Sprintf("%d/%d", of, whole)})
-		r.notes = append(r.notes, m[0])
-		return
-	}
-	r.Fact.Whole, r.Fact.Of = whole, of
-}
-
-// quantity takes a number with its unit; false says that this verb has no use for it.
-func (r *reader) quantity(t token, isU bool, text, unit string) bool {
-	f, x := &r.Fact, number(text)
-	text = strings.Replace(text, ",", ".", 1)
-	digit := 1.0
-	if _, after, ok := strings.Cut(text, "."); ok {
-		for range after {
-			digit /= 10
-		}
-	}
-	switch {
-	case isU:
-		if len(f.Measures) == 0 || unit != "" && unit != f.Measures[len(f.Measures)-1].Unit {
-			r.trouble(t, "an uncertainty follows the value that it belongs to", nil)
-			r.notes = append(r.notes, "±"+text+unit)
-			return true
-		}
-		f.Measures[len(f.Measures)-1].U = x
-	case f.Verb == "measure" && unit != "" && unit != "x" && unit != "s" && unit != "min" && unit != "h":
-		switch unit {
-		case "cm":
-			x, unit, digit = x*10, "mm", digit*10
-		case "µm":
-			x, unit, digit = x/1000, "mm", digit/1000
-		case "mg":
-			x, unit, digit = x/1000, "g", digit/1000
-		}
-		f.Measures = append(f.Measures, Measure{Value: x, Unit: unit, Digit: digit})
-	case unit == "" || unit == "x":
-		if x != float64(int(x)) || x > 200 {
-			return false
-		}
-		f.Count = int(x)
-	case unit == "s":
-		f.Seconds += x
-	case unit == "min":
-		f.Seconds += 60 * x
-	case unit == "h":
-		f.Seconds += 3600 * x
-	case unit == "C" && f.SetC == 0:
-		f.SetC = x
-	case unit == "C":
-		f.MeasuredC = x
-	case unit == "mm" && f.LengthMM == 0:
-		f.LengthMM = x
-	default:
-		return false
-	}
-	return true
+func leadWord(w string) bool {
+	id, ok := trade.Thing(w)
+	return ok && (id == "cable" || id == "coax")
 }

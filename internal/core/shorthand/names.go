@@ -1,0 +1,598 @@
+package shorthand
+
+import (
+	"slices"
+	"strings"
+	"unicode"
+
+	"waryowl/internal/core/trade"
+)
+
+// many are the kinds of which a phone has several: without a word that tells them apart the line asks.
+var many = words("bracket microphone antenna button sensor magnet mesh lens-cover lens loudspeaker")
+
+// breaks end a name; before says what a place follows.
+var (
+	breaks = words("at of under beneath below behind near from on in into over above by next beside and to for along around toward " +
+		"through between after before with than")
+	places = words("at under beneath below behind near on in over above beside along around")
+)
+
+// remarks are words of a sentence, not of a name: a run with one of them is a remark.
+var remarks = words("was is were very too hard stuck tight easy slow fast still again not no never always took seems looks like because but " +
+	"would could should must had has have been came went needs needed almost nearly without only until more less than so they it i we")
+
+// run is a stretch of words that no figure, phrase or preposition interrupts.
+type run struct {
+	list   []token
+	at     int    // index of its first token
+	before string // the preposition before it
+	place  bool   // it follows @
+}
+
+func (r *reader) runs() []run {
+	var out []run
+	var cur run
+	prep := ""
+	end := func() {
+		if len(cur.list) > 0 {
+			out = append(out, cur)
+		}
+		cur = run{}
+	}
+	for i, t := range r.list {
+		if i == r.at {
+			end()
+			prep = "@"
+		}
+		if r.at >= 0 && i == r.at+r.glued {
+			end()
+			prep = ""
+		}
+		inPlace := r.at >= 0 && i >= r.at && i < r.at+r.glued
+		switch {
+		case t.used:
+			end()
+			prep = ""
+			continue
+		case breaks[t.plain] && !inPlace:
+			end()
+			prep = t.plain
+			r.list[i].used = true
+			continue
+		case stops[t.plain] && !inPlace:
+			if t.plain == "the" || t.plain == "its" {
+				end()
+			}
+			r.list[i].used = true
+			continue
+		}
+		if len(cur.list) == 0 {
+			cur.at, cur.before, cur.place = i, prep, prep == "@"
+		}
+		cur.list = append(cur.list, t)
+	}
+	end()
+	return out
+}
+
+// exact finds the part that has this phrase as a name or alias.
+func (r *reader) exact(p string) *Named {
+	if p == "" {
+		return nil
+	}
+	for _, form := range []string{p, singular(p)} {
+		for i, part := range r.v.Parts {
+			for _, name := range append([]string{part.Name}, part.Aliases...) {
+				if q := trade.Plain(name); q == form || singular(q) == form {
+					return &r.v.Parts[i]
+				}
+			}
+		}
+	}
+	return nil
+}
+
+func singular(p string) string {
+	i := strings.LastIndexByte(p, ' ') + 1
+	return p[:i] + trade.Singular(p[i:])
+}
+
+func kindOf(p Named) string {
+	if p.Kind != "" {
+		return p.Kind
+	}
+	for _, name := range append([]string{p.Name}, p.Aliases...) {
+		if k, ok := trade.KindOf(name); ok {
+			return k
+		}
+	}
+	return ""
+}
+
+// found is what a run of words names.
+type found struct {
+	part  *Named
+	fresh *NewPart
+	many  []Named
+	joint string
+	what  string
+	edge  bool    // a place on the rim
+	rest  []token // words of the run that say nothing of it
+}
+
+// names resolves the runs: the part that the line is about, its place, joints, what else is acted on, the side.
+func (r *reader) names() {
+	f := &r.Fact
+	var unknown []run
+	for _, u := range r.runs() {
+		if r.sideOrWhich(u) {
+			continue
+		}
+		x, ok := r.resolve(u.list)
+		if !ok {
+			unknown = append(unknown, u)
+			continue
+		}
+		r.use(u.at, len(u.list))
+		for _, t := range x.rest {
+			r.left(t)
+		}
+		if x.joint != "" {
+			f.Joint = or(f.Joint, x.joint)
+		}
+		if x.edge {
+			f.Place = or(f.Place, x.what)
+			continue
+		}
+		if x.what != "" {
+			f.What = strings.TrimSpace(f.What + " " + x.what)
+		}
+		taken := f.Part != "" || r.NewPart != nil || len(r.Candidates) > 0
+		switch {
+		case x.part == nil && x.fresh == nil && x.many == nil:
+			if u.place || places[u.before] {
+				f.Place = or(f.Place, phrase(u.list))
+				f.What = strings.TrimSpace(strings.TrimSuffix(f.What, x.what))
+			}
+		case taken || u.before == "under" || u.before == "beneath" || u.before == "behind" || u.before == "near" ||
+			u.before == "over" ||
+			u.before == "above" || u.before == "beside":
+			if u.place || places[u.before] {
+				f.Place = or(f.Place, phrase(u.list))
+			} else {
+				f.What = strings.TrimSpace(f.What + " " + phrase(u.list))
+			}
+		default:
+			if u.place {
+				f.Place = phrase(u.list)
+			}
+			switch {
+			case x.part != nil:
+				f.Part, f.Name = x.part.ID, x.part.Name
+			case x.fresh != nil:
+				r.NewPart = x.fresh
+			default:
+				r.Candidates = x.many
+			}
+		}
+	}
+	for _, u := range unknown {
+		r.unknown(u)
+	}
+}
+
+// sideOrWhich takes a run that is only a side, or says which tab.
+func (r *reader) sideOrWhich(u run) bool {
+	f := &r.Fact
+	p := phrase(u.list)
+	if side := map[string]string{"front": "front", "back": "back", "rear": "back", "front side": "front",
+		"back side": "back", "rear side": "back",
+		"front face": "front", "front rim": "front", "back rim": "back", "rear rim": "back", "front edge": "front"}[p]; side != "" &&
+		(r.exact(p) == nil || trade.VerbWaits(f.Verb) && f.Verb != "cut") {
+		f.Side = or(f.Side, side)
+		r.use(u.at, len(u.list))
+		return true
+	}
+	if f.Of > 0 || f.Incident == "tab-broke" {
+		var which []string
+		for _, t := range u.list {
+			switch {
+			case slices.Contains([]string{"hidden", "left", "right", "upper", "lower", "middle", "outer", "inner",
+				"first", "second", "third", "last", "top",
+				"bottom", "centre", "long", "short"}, t.plain):
+				which = append(which, t.plain)
+			case t.plain != "one" && t.plain != "tab":
+				return false
+			}
+		}
+		if len(which) > 0 {
+			f.Which = strings.Join(which, " ")
+			if u.list[len(u.list)-1].plain == "tab" {
+				f.Joint = or(f.Joint, "pull tab")
+			}
+			r.use(u.at, len(u.list))
+			return true
+		}
+	}
+	return false
+}
+
+// resolve names a run: a part on record, by its whole name or by kind, or a new one of a known kind; with joints and
+// things beside it.
+func (r *reader) resolve(list []token) (found, bool) {
+	if p := r.exact(phrase(list)); p != nil {
+		return found{part: p}, true
+	}
+	head, tail := r.tail(list)
+	if rim, ok := trade.Thing(phrase(tail)); ok && rim == "rim" && telling(phrase(head)) { // "bottom edge": a place
+		return found{what: phrase(list), edge: true}, true
+	}
+	if len(head) == 0 {
+		x := found{}
+		x.joint, x.what = things(list)
+		return x, x.joint != "" || x.what != ""
+	}
+	x, ok := r.part(head)
+	if !ok { // words after the name: "battery pull slowly"
+		for n := len(head) - 1; n > 0 && !ok; n-- {
+			if y, good := r.part(head[:n]); good && !r.kindIn(head[n:]) {
+				x, ok = y, true
+				x.rest = append(slices.Clone(x.rest), head[n:]...)
+			}
+		}
+	}
+	if !ok {
+		return x, false
+	}
+	joint, what := things(tail)
+	x.joint, x.what = or(joint, x.joint), strings.TrimSpace(x.what+" "+what)
+	return x, true
+}
+
+// tail parts the words for joints and things at the end of a run from the name before them, unless the whole is a kind
+// of its own.
+func (r *reader) tail(list []token) (head, tail []token) {
+	n := len(list)
+	for n > 0 {
+		if k, ok := trade.Synonyms()[singular(phrase(list[:n]))]; ok && k != "" {
+			break
+		}
+		if r.exact(phrase(list[:n])) != nil {
+			break
+		}
+		k := 0
+		for size := min(3, n); size > 0 && k == 0; size-- {
+			if _, ok := trade.Thing(phrase(list[n-size : n])); ok {
+				k = size
+			}
+		}
+		if k == 0 {
+			break
+		}
+		n -= k
+	}
+	return list[:n], list[n:]
+}
+
+// things says what joint words name, and what else they speak of.
+func things(list []token) (joint, what string) {
+	var rest []string
+	for i := 0; i < len(list); {
+		n := 0
+		for size := min(3, len(list)-i); size > 0 && n == 0; size-- {
+			p := phrase(list[i : i+size])
+			id, ok := trade.Thing(p)
+			if !ok {
+				continue
+			}
+			n = size
+			switch id {
+			case "screw", "post", "coax", "clip", "adhesive", "pull tab", "tape":
+				joint = or(joint, id)
+				if id == "coax" || id == "pull tab" {
+					rest = append(rest, p)
+				}
+			case "cable":
+				joint = or(joint, "connector")
+			case "hook":
+				joint = or(joint, "clip")
+			default:
+				rest = append(rest, p)
+			}
+		}
+		if n == 0 {
+			rest = append(rest, list[i].plain)
+			n = 1
+		}
+		i += n
+	}
+	return joint, strings.Join(rest, " ")
+}
+
+func (r *reader) kindIn(list []token) bool { return len(trade.Mentions(phrase(list))) > 0 }
+
+// part finds the part that a name means. Words that tell like parts apart never match each other; of kinds that come in
+// numbers all words of the name must agree.
+func (r *reader) part(head []token) (found, bool) {
+	whole := phrase(head)
+	if p := r.exact(whole); p != nil {
+		return found{part: p}, true
+	}
+	if fixed := r.spell(head); fixed != nil && r.exact(phrase(fixed)) != nil {
+		return found{part: r.exact(phrase(fixed))}, true
+	}
+	// A name on record inside the run: what stands before it must not tell another part, nothing of a kind may follow.
+	for size := len(head) - 1; size > 0; size-- {
+		for from := len(head) - size; from >= 0; from-- {
+			p := r.exact(phrase(head[from : from+size]))
+			if p == nil || r.kindIn(head[from+size:]) || from+size < len(head) {
+				continue
+			}
+			q := phrase(head[:from])
+			if telling(q) && !strings.Contains(trade.Plain(p.Name), q) {
+				continue
+			}
+			if k, ok := trade.KindOf(whole); ok && k != kindOf(*p) {
+				continue
+			}
+			x := found{part: p}
+			for _, t := range head[:from] {
+				switch {
+				case telling(t.plain) || strings.Contains(" "+trade.Plain(p.Name)+" ", " "+t.plain+" "):
+				case x.joint+x.what == "" && isThing(head[:from]):
+					if x.joint, x.what = things(head[:from]); x.joint == "" {
+						x.what = or(x.what, q)
+					}
+				case x.joint+x.what == "":
+					x.rest = append(x.rest, t)
+				}
+			}
+			return x, true
+		}
+	}
+	kind, ok := trade.KindOf(whole)
+	if !ok {
+		if fixed := r.spell(head); fixed != nil && phrase(fixed) != whole {
+			return r.part(fixed)
+		}
+		return found{}, false
+	}
+	fits := r.ofKind(kind, whole)
+	switch {
+	case len(fits) == 1:
+		return found{part: &fits[0]}, true
+	case len(fits) > 1:
+		return found{many: fits}, true
+	}
+	k, _ := trade.KindByID(kind)
+	return found{fresh: &NewPart{Name: strings.ToLower(typed(head)), Kind: kind, Family: k.Family}}, true
+}
+
+func isThing(list []token) bool {
+	_, ok := trade.Thing(phrase(list))
+	return ok
+}
+
+// telling says whether words tell like parts apart.
+func telling(q string) bool {
+	for _, w := range strings.Fields(q) {
+		for _, set := range trade.Apart {
+			if slices.Contains(set, w) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// ofKind lists the parts of a kind that a phrase may mean.
+func (r *reader) ofKind(kind, whole string) []Named {
+	var fits []Named
+	own := qualifiers(whole, kind)
+	for _, p := range r.v.Parts {
+		if kindOf(p) != kind {
+			continue
+		}
+		names := append([]string{p.Name}, p.Aliases...)
+		if slices.ContainsFunc(names[:1], func(n string) bool { return trade.Clash(n, whole) }) {
+			continue
+		}
+		if many[kind] && len(own) > 0 && !slices.ContainsFunc(names,
+			func(n string) bool { return covers(qualifiers(n, kind), own) }) {
+			continue
+		}
+		if !many[kind] && ordinal(own) && !slices.ContainsFunc(names,
+			func(n string) bool { return covers(qualifiers(n, kind), own) }) {
+			continue
+		}
+		fits = append(fits, p)
+	}
+	if len(fits) > 1 { // the one whose words agree best
+		best := -1
+		var top []Named
+		for _, p := range fits {
+			n := 0
+			for _, q := range qualifiers(p.Name, kind) {
+				if slices.Contains(own, q) {
+					n++
+				}
+			}
+			if n > best {
+				best, top = n, nil
+			}
+			if n == best {
+				top = append(top, p)
+			}
+		}
+		fits = top
+	}
+	return fits
+}
+
+// qualifiers are the words of a name beside those of its kind.
+func qualifiers(name, kind string) []string {
+	ws := strings.Fields(singular(trade.Plain(name)))
+	for n := len(ws); n > 0; n-- { // the synonym at its end
+		if k := trade.Synonyms()[strings.Join(ws[len(ws)-n:], " ")]; k == kind {
+			if n == len(ws) { // the whole is a synonym: its own qualifiers count
+				for m := 1; m < n; m++ {
+					if trade.Synonyms()[strings.Join(ws[n-m:], " ")] == kind {
+						return same(ws[:n-m])
+					}
+				}
+				return nil
+			}
+			return same(ws[:len(ws)-n])
+		}
+	}
+	return same(ws)
+}
+
+func same(ws []string) []string {
+	var out []string
+	for _, w := range ws {
+		out = append(out, trade.Same(w))
+	}
+	return out
+}
+
+func covers(have, want []string) bool {
+	return !slices.ContainsFunc(want, func(w string) bool { return !slices.Contains(have, w) })
+}
+
+func ordinal(ws []string) bool {
+	return slices.ContainsFunc(ws, func(w string) bool { return w == "second" || w == "third" })
+}
+
+// spell corrects single words that are one slip away from a word that names something here.
+func (r *reader) spell(head []token) []token {
+	var known []string
+	for _, p := range r.v.Parts {
+		for _, n := range append([]string{p.Name}, p.Aliases...) {
+			known = append(known, strings.Fields(trade.Plain(n))...)
+		}
+	}
+	for w := range trade.Synonyms() {
+		known = append(known, strings.Fields(w)...)
+	}
+	slices.Sort(known)
+	known = slices.Compact(known)
+	var out []token
+	changed := false
+	for _, t := range head {
+		if len(t.plain) >= 4 && !slices.Contains(known, t.plain) && !slices.Contains(known, trade.Singular(t.plain)) {
+			best, far := "", 3
+			for _, k := range known {
+				if len(k) < 4 || k[0] != t.plain[0] && len(t.plain) < 7 {
+					continue
+				}
+				if d := distance(t.plain, k); d < far && (d == 1 || d == 2 && len(t.plain) >= 8) {
+					best, far = k, d
+				}
+			}
+			if best != "" {
+				t.text, t.plain, changed = best, best, true
+			}
+		}
+		out = append(out, t)
+	}
+	if !changed {
+		return nil
+	}
+	return out
+}
+
+// unknown takes a run that names nothing known: a new part where the line has none and the words can be a name, else a
+// remark.
+func (r *reader) unknown(u run) {
+	f := &r.Fact
+	list := u.list
+	for len(list) > 0 && (quiet[list[len(list)-1].plain] || remarks[list[len(list)-1].plain]) {
+		r.left(list[len(list)-1])
+		list = list[:len(list)-1]
+	}
+	head, tail := r.tail(list)
+	taken := f.Part != "" || r.NewPart != nil || len(r.Candidates) > 0
+	acts := f.Verb != "incident" && f.Verb != "heat"
+	named := len(head) > 0 && len(head) <= 3 && !slices.ContainsFunc(head, func(t token) bool {
+		return remarks[t.plain] || quiet[t.plain] || strings.ContainsFunc(t.plain,
+			func(c rune) bool { return !unicode.IsLetter(c) }) ||
+			len([]rune(t.plain)) < 3
+	})
+	r.use(u.at, len(u.list))
+	switch {
+	case u.place && taken:
+		f.Place = phrase(u.list)
+	case named && !taken && acts && !u.place:
+		if near := closest(head[0].plain, append(trade.DriveIDs(), trade.IncidentIDs()...)); len(head) == 1 &&
+			len(near) > 0 && f.Verb == "unfasten" {
+			r.unread(head[0], "not known; kept as a note", near)
+			r.notes = append(r.notes, head[0].text)
+			return
+		}
+		r.NewPart = &NewPart{Name: strings.ToLower(typed(head)), Family: "FR"}
+		joint, what := things(tail)
+		f.Joint, f.What = or(f.Joint, joint), strings.TrimSpace(f.What+" "+what)
+	case u.place:
+		f.Place = phrase(u.list)
+		if named && !taken {
+			r.NewPart = &NewPart{Name: phrase(head), Family: "FR"}
+		}
+	default:
+		for _, t := range list {
+			r.left(t)
+		}
+	}
+}
+
+// left keeps a word that nothing took: of a measured value it may be which lens or side it is of, else it is a note.
+func (r *reader) left(t token) {
+	if quiet[t.plain] || stops[t.plain] {
+		r.notes = append(r.notes, t.text)
+		return
+	}
+	r.notes = append(r.notes, t.text)
+	r.unread(t, "not read; kept as a note", nil)
+}
+
+// rest keeps what is left.
+func (r *reader) rest() {
+	for i, t := range r.list {
+		if !t.used {
+			r.list[i].used = true
+			r.left(t)
+		}
+	}
+}
+
+// Find resolves a text that names one thing, such as what a step of an older plan acts on: the id of its part ("" for
+// none on record), the kind it is of, and its joint.
+func Find(text string, v Vocabulary) (part, kind, joint string) {
+	r := &reader{v: v, at: -1}
+	r.cut(text)
+	for i := range r.list {
+		if d := driveAt(r.list, i); d.n > 0 {
+			r.use(i, d.n)
+		} else if _, ok := r.valueAt(i); ok || wordNumbers[r.list[i].plain] > 0 {
+			r.use(i, 1)
+		}
+	}
+	for _, u := range r.runs() {
+		x, ok := r.resolve(u.list)
+		if !ok {
+			continue
+		}
+		joint = or(joint, x.joint)
+		switch {
+		case x.part != nil && part == "" && kind == "":
+			part, kind = x.part.ID, kindOf(*x.part)
+		case x.fresh != nil && part == "" && kind == "":
+			kind = x.fresh.Kind
+		}
+	}
+	return part, kind, joint
+}
+
+// KindID is the kind of a part on record: the one confirmed, else the one that its names suggest.
+func (p Named) KindID() string { return kindOf(p) }
