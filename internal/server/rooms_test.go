@@ -193,7 +193,7 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 		}
 		return map[string]any{}
 	}
-	if v := verdict(b.cell, "stranger", "battery-health"); v["mark"] != "loses functions" || v["eye"] != "open" ||
+	if v := verdict(b.cell, "stranger", "battery-health"); v["mark"] != "loses" || v["eye"] != "open" ||
 		fmt.Sprint(v["for"]) != "[t1 t3]" {
 		t.Errorf("battery verdict: %v", v)
 	}
@@ -225,11 +225,11 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 		m{"id": store.NewID(), "board_unit_id": b.pine, "build": "4.2", "pieces": []m{piece(b.cell, b.amber)},
 			"results": m{"battery-health": "pass"}})
 	if a = swap(); a.str("build") != "4.2" || fmt.Sprint(a.get("builds")) != "[4.1 4.2]" ||
-		verdict(b.cell, "stranger", "battery-health")["mark"] == "loses functions" {
+		verdict(b.cell, "stranger", "battery-health")["mark"] == "loses" {
 		t.Errorf("the old build's verdict was mixed in: %v", verdict(b.cell, "stranger", "battery-health"))
 	}
 	if a := p.must(200, "GET", "/api/studies/"+b.study+"/swap?build=4.1", nil); !strings.Contains(a.text,
-		`"mark":"loses functions"`) {
+		`"mark":"loses"`) {
 		t.Error("the older build can no longer be read")
 	}
 	p.must(200, "PUT", "/api/trials/"+ids["t3"], m{"version": 1, "board_unit_id": b.pine,

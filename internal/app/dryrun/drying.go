@@ -246,7 +246,7 @@ func (d *drying) report() (Report, error) {
 			return k.Marginal[said] >= 0.9
 		}
 		for a, p := range k.Marginal {
-			if !ledger.Nuisance(a) && p > 0.1 {
+			if !d.game.History().Atom(a).Accident() && p > 0.1 {
 				return false
 			}
 		}

@@ -1,7 +1,6 @@
 package study
 
 import (
-	"fmt"
 	"strings"
 
 	"gorm.io/gorm"
@@ -68,14 +67,16 @@ func (b *Record) Learn(db *gorm.DB) ([]Learned, error) {
 		if p := b.Know.PartNamed(l.Part); p == nil || !p.Slot {
 			continue
 		}
-		house := s.Guess(fmt.Sprintf("%s:stranger", b.Know.PartNamed(l.Part).Name), l.Check)
+		house := s.Guess(ledger.Atom{Kind: ledger.Foreignness, Slots: []string{b.Know.PartNamed(l.Part).Name}, State: "stranger"}, l.Check)
 		l.Prior = (float64(l.K) + learnedWeight*house) / (float64(l.N) + learnedWeight)
 		list = append(list, *l)
 	}
-	b.Priors = func(atom, check string) (float64, bool) {
-		slot, state, _ := strings.Cut(atom, ":")
-		l := counts[cell{strings.ToLower(slot), check}]
-		if state != "stranger" || l == nil || l.Prior == 0 {
+	b.Priors = func(a ledger.Atom, check string) (float64, bool) {
+		if a.Kind != ledger.Foreignness || a.State != "stranger" {
+			return 0, false
+		}
+		l := counts[cell{strings.ToLower(a.Slots[0]), check}]
+		if l == nil || l.Prior == 0 {
 			return 0, false
 		}
 		return l.Prior, true

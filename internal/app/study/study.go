@@ -7,6 +7,7 @@ import (
 	"gorm.io/gorm"
 
 	"waryowl/internal/app/model"
+	"waryowl/internal/core/ledger"
 	"waryowl/internal/store"
 )
 
@@ -22,7 +23,7 @@ type Record struct {
 	Trials    []store.Trial
 	Acts      []store.SwapAct
 	Faults    []store.FaultCase
-	Priors    func(atom, check string) (float64, bool) // priors from earlier studies, where they are wanted
+	Priors    func(a ledger.Atom, check string) (float64, bool) // priors from earlier studies, where they are wanted
 	Closings  []store.Closing
 	Ahead     *model.Record // the predecessor, where guesses are wanted
 }

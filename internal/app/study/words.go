@@ -1,27 +1,29 @@
 package study
 
-import (
-	"strings"
-)
+import "waryowl/internal/core/ledger"
 
 // Words says an explanation in plain language.
-func (b *Record) Words(atom string) string {
-	for _, u := range b.Units {
-		atom = strings.ReplaceAll(atom, u.ID+"-", u.Name+"'s ")
-		atom = strings.ReplaceAll(atom, "stuck:"+u.ID+":", "a loss that stayed on "+u.Name+" since ")
+func (b *Record) Words(a ledger.Atom) string {
+	switch a.Kind {
+	case ledger.StuckLoss:
+		return "a loss that stayed on " + b.Sticker(a.Board) + " since " + a.Since
+	case ledger.LooseSeat:
+		return "loosely seated: " + b.Sticker(a.Board) + "'s " + a.Slots[0]
+	case ledger.BadPiece:
+		return "defective piece: " + b.pieceName(a.Piece)
+	case ledger.Split:
+		return min(a.Slots[0], a.Slots[1]) + " parted from its mate " + max(a.Slots[0], a.Slots[1])
+	case ledger.Both:
+		return min(a.Slots[0], a.Slots[1]) + " and " + max(a.Slots[0], a.Slots[1]) + ", only together"
+	case ledger.Foreignness:
+		return a.Slots[0] + ", " + a.State
 	}
-	switch {
-	case strings.HasPrefix(atom, "a loss that stayed"):
-		return atom[:strings.Index(atom, "since ")+6] + atom[strings.LastIndex(atom, "#")+1:]
-	case strings.HasPrefix(atom, "fit:"):
-		return "loosely seated: " + strings.TrimPrefix(atom[:strings.LastIndex(atom, "#")], "fit:")
-	case strings.HasSuffix(atom, ":bad"):
-		return "defective piece: " + strings.TrimSuffix(strings.TrimPrefix(atom, "piece:"), ":bad")
-	case strings.HasSuffix(atom, ":split"):
-		return strings.Replace(strings.TrimSuffix(atom, ":split"), "/", " parted from its mate ", 1)
-	case strings.HasSuffix(atom, ":both"):
-		return strings.Replace(strings.TrimSuffix(atom, ":both"), "&", " and ", 1) + ", only together"
+	return "an explanation without words"
+}
+
+func (b *Record) pieceName(p ledger.Piece) string {
+	if p.Origin == "" {
+		return b.Sticker(p.Unit) + "'s " + p.Slot
 	}
-	slot, state, _ := strings.Cut(atom, ":")
-	return slot + ", " + state
+	return p.ID()
 }

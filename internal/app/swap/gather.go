@@ -21,7 +21,7 @@ type gather struct {
 	b      *study.Record
 	r      *Advised
 	rounds *pricing
-	moved  []string
+	moved  []ledger.Piece
 	slots  []store.Part
 	list   []diagnose.Candidate
 }
@@ -61,7 +61,7 @@ func (g *gather) add(id, kind string, u, from store.Unit, parts []store.Part, wo
 	if n.Minutes, known = g.rounds.minutes(units, goal); !known {
 		n.Assumed = true
 	}
-	setup := g.r.Study.Setup(board, states, pieces, g.moved)
+	setup := g.r.Study.Setup(g.r.History, board, states, pieces, g.moved)
 	setup.Atoms = append(setup.Atoms, g.r.History.Ahead(board, g.r.Study.Slots, pieces, false)...)
 	g.list = append(g.list, diagnose.Candidate{ID: id, Minutes: n.Minutes, Unit: u.ID, Setup: setup})
 	g.r.Next[id] = n
@@ -113,7 +113,7 @@ func (g *gather) sets(in diagnose.Input, out diagnose.Output) {
 		}
 		from := g.b.Units[(i+1)%len(g.b.Units)]
 		c.Boards = [2]string{u.ID, from.ID}
-		for k, set := range policy.Sets(c, g.r.Study, out) {
+		for k, set := range policy.Sets(c, g.r.Study, g.r.History, out) {
 			key := u.ID + strings.Join(set, "+")
 			if len(set) < 2 || len(set) == len(g.slots) || seen[key] {
 				continue
@@ -145,8 +145,7 @@ func (g *gather) explain(out diagnose.Output) {
 		for _, c := range g.r.Study.Checks {
 			v := g.r.Study.Grade(g.r.History, g.r.question(), out, st[0], st[1], c)
 			if v.Eye == ledger.Half && v.Mark != ledger.Unsettled {
-				control := slices.ContainsFunc(v.Missing,
-					func(m string) bool { return strings.HasPrefix(m, "the original put back") })
+				control := v.Lacks(ledger.NeedControl)
 				for _, t := range v.For {
 					if k := slices.IndexFunc(g.r.History.Trials,
 						func(d ledger.Derived) bool { return d.ID == t }); control && k >= 0 {
@@ -166,7 +165,7 @@ func (g *gather) explain(out diagnose.Output) {
 			k := out.Checks[check]
 			p := 0.0
 			for _, a := range c.AtomNames() {
-				if !ledger.Nuisance(a) {
+				if !g.r.History.Atom(a).Accident() {
 					p = 1 - (1-p)*(1-k.Marginal[a])
 				}
 			}

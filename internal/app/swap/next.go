@@ -62,7 +62,7 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 	}
 	for _, u := range b.Units {
 		for _, p := range slots {
-			r.Study.Movable = append(r.Study.Movable, ledger.Piece{Slot: p.Name, Unit: u.ID}.ID())
+			r.Study.Movable = append(r.Study.Movable, ledger.Piece{Slot: p.Name, Unit: u.ID, Model: b.ModelID})
 		}
 	}
 	moved := r.Study.Moved(r.History)

@@ -38,7 +38,7 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		}
 		for a, p := range out.Marginal {
 			if rep.Lost > 0 && p >= 0.05 {
-				rep.Suspects = append(rep.Suspects, Suspicion{b.Words(a), p})
+				rep.Suspects = append(rep.Suspects, Suspicion{b.Words(r.History.Atom(a)), p})
 			}
 		}
 		slices.SortFunc(rep.Suspects, func(a, c Suspicion) int {
@@ -48,14 +48,14 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		for _, k := range out.Conflicts {
 			d := Dispute{Trial: k.Trial, Words: []string{}, Against: append([]string{}, k.Against...)}
 			for _, a := range k.Atoms {
-				d.Words = append(d.Words, b.Words(a))
+				d.Words = append(d.Words, b.Words(r.History.Atom(a)))
 			}
 			rep.Disputes = append(rep.Disputes, d)
 		}
 		for _, set := range out.Diagnoses[:min(6, len(out.Diagnoses))] {
 			var words []string
 			for _, a := range set {
-				words = append(words, b.Words(a))
+				words = append(words, b.Words(r.History.Atom(a)))
 			}
 			rep.Diagnoses = append(rep.Diagnoses, words)
 		}
@@ -69,7 +69,7 @@ func (v *Room) fill(b *study.Record, r Advised) {
 	}
 	v.rows(b, r.Reading)
 	for _, k := range r.Skips {
-		v.Skips = append(v.Skips, SkipView{k.Trial, name[k.Check], k.Why})
+		v.Skips = append(v.Skips, SkipView{k.Trial, name[k.Check], k.Why, k.Text()})
 	}
 	for _, d := range r.Out.SuspectTrials {
 		minutes, trial := float64(assumedRound), d.Trial

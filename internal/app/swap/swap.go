@@ -108,9 +108,10 @@ type BuildVerdicts struct {
 
 // SkipView is a reading that a guard keeps from counting.
 type SkipView struct {
-	Trial string `json:"trial"`
-	Check string `json:"check"`
-	Why   string `json:"why"`
+	Trial string     `json:"trial"`
+	Check string     `json:"check"`
+	Code  ledger.Why `json:"code"`
+	Why   string     `json:"why"`
 }
 
 // Doubt is a reading that was probably noise.

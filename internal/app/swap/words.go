@@ -26,8 +26,8 @@ func trialView(b *study.Record, t store.Trial, d ledger.Derived) TrialView {
 	}
 	v.Title = b.Named(t.BoardUnitID, t.HousingUnitID, d.States, len(b.Slots()))
 	for _, why := range d.Skips {
-		if strings.HasPrefix(why, "the ") && strings.Contains(why, "damaged") {
-			v.Spoilt = why
+		if why.Why == ledger.Spoiled {
+			v.Spoilt = why.Text()
 		}
 	}
 	return v

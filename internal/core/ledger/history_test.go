@@ -156,10 +156,11 @@ func TestAccidentsOfTheBench(t *testing.T) {
 		s := Study{Build: "1", Newest: "1", Checks: []string{"face"}, Slots: []string{"display", "battery"},
 			Families: map[string]string{"display": "SC", "battery": "PW"},
 			Concerns: map[string]string{"face": "SC"}, Trials: c.trials}
-		in, _ := s.Question(s.Walk(), nil)
+		h := s.Walk()
+		in, _ := s.Question(h, nil)
 		var got []string
 		for a, by := range in.Prior.Atoms {
-			if Nuisance(a) && by["face"] > 0 {
+			if h.Atom(a).Accident() && by["face"] > 0 {
 				got = append(got, a)
 			}
 		}
@@ -198,23 +199,46 @@ func TestABadSeatThatWasKeptIsNoCulprit(t *testing.T) {
 	}
 }
 
-// TestTheBoundarySlotNamesDoNotMix: units and slots may hold hyphens and look alike.
-func TestTheBoundarySlotNamesDoNotMix(t *testing.T) {
-	s := Study{Build: "1", Newest: "1", Checks: []string{"c"}, Slots: []string{"lead", "power-lead"},
-		Families: map[string]string{"lead": "BT", "power-lead": "PW"}, Concerns: map[string]string{"c": "BT"}}
-	for atom, want := range map[string]bool{"fit:u-1-lead#1": true, "fit:u-1-coil#1": false} {
-		if s.fitCosts(atom, "c") != want {
-			t.Errorf("%s: %v", atom, !want)
+// TestNamesAreFreeText: parts and checks may hold colons, hyphens and signs of the engines, and look alike; every explanation is still
+// told as what it is.
+func TestNamesAreFreeText(t *testing.T) {
+	s := Study{Build: "1", Newest: "1", Checks: []string{"face: unlock#2"}, Slots: []string{"cover: left", "lead", "power-lead", "a/b"},
+		Families: map[string]string{"cover: left": "FR", "lead": "BT", "power-lead": "PW", "a/b": "BT"},
+		Concerns: map[string]string{"face: unlock#2": "BT"}, Mates: [][2]string{{"a/b", "cover: left"}}, Both: [][2]string{{"lead", "power-lead"}}}
+	move := func(slots ...string) (list []Piece) {
+		for _, slot := range slots {
+			list = append(list, from(slot, "amber"))
+		}
+		return list
+	}
+	for i := range 3 {
+		s.Trials = append(s.Trials, Trial{ID: fmt.Sprintf("t%d", i), Board: pine, Build: "1", Pieces: move("cover: left", "lead", "power-lead"),
+			Results: map[string]string{"face: unlock#2": "lost"}})
+	}
+	s.After = []Act{{Kind: Damage, Board: "pine", What: "torn", Pieces: move("power-lead")}}
+	h := s.Walk()
+	in, _ := s.Question(h, nil)
+	kinds := map[Kind]int{}
+	for name := range in.Prior.Atoms {
+		a := h.Atom(name)
+		kinds[a.Kind]++
+		for _, slot := range a.Slots {
+			if !slices.Contains(s.Slots, slot) {
+				t.Errorf("%q speaks of %q", name, slot)
+			}
+		}
+		if a.Kind == StuckLoss && a.Check != "face: unlock#2" {
+			t.Errorf("%q is of %q", name, a.Check)
+		}
+		if p := in.Prior.Atoms[name]["face: unlock#2"]; a.Kind == LooseSeat && (p > 0) != (a.Slots[0] == "lead") {
+			t.Errorf("a loose seat of the %s: prior %g", a.Slots[0], p)
 		}
 	}
-	for atom, want := range map[string]string{"stuck:u-1:c#t3": "c", "stuck:u-1:face-unlock#t12": "face-unlock",
-		"fit:u-1-lead#1": ""} {
-		if got, _ := stuckCheck(atom); got != want {
-			t.Errorf("%s: %q", atom, got)
-		}
+	if kinds[Foreignness] != 3 || kinds[Split] != 1 || kinds[Both] != 1 || kinds[BadPiece] != 3 || kinds[LooseSeat] != 1 || kinds[StuckLoss] != 1 {
+		t.Errorf("kinds: %v", kinds)
 	}
-	if said("u-1-power-lead", strings.ToUpper, s) == "u-1-power-lead" {
-		t.Error("a damaged piece is not said in words")
+	if got := h.said("amber-power-lead", strings.ToUpper); got != "power-lead of AMBER" {
+		t.Errorf("a damaged piece is called %q", got)
 	}
 }
 

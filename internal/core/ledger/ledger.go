@@ -9,7 +9,6 @@
 package ledger
 
 import (
-	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -135,9 +134,9 @@ type Study struct {
 	Trials        []Trial
 	After         []Act
 	Baselines     []Baseline
-	Movable       []string // ids of pieces that candidates would move, besides those that were
-	Certain       bool     // no seat is ever loose and no loss stays: fittings and stuck losses are not asked about
-	Prior         func(atom, check string) (float64, bool)
+	Movable       []Piece // pieces that candidates would move, besides those that were
+	Certain       bool    // no seat is ever loose and no loss stays: fittings and stuck losses are not asked about
+	Prior         func(a Atom, check string) (float64, bool)
 }
 
 // Expand turns pieces of assemblies into pieces of their leaves: moving an assembly moves its leaves, unless a leaf was
@@ -170,7 +169,7 @@ func Expand(pieces []Piece, leaves map[string][]string) []Piece {
 type Derived struct {
 	Trial
 	States map[string]string
-	Skips  map[string]string
+	Skips  map[string]Reason
 	Fits   []string
 	Stuck  map[string]string
 }
@@ -198,15 +197,17 @@ type History struct {
 	Builds   map[string]string // per board, the newest
 	Marked   []string          // boards with an irreversible act
 
-	fits  map[string]map[string]fitting // per board and slot
-	stuck map[string]map[string]string  // per board and check: the explanation, while a loss has not passed again
+	fits   map[string]map[string]fitting // per board and slot
+	pieces map[string]Piece              // damaged pieces by id
+	atoms  atoms                         // every explanation that was named
+	stuck  map[string]map[string]string  // per board and check: the explanation, while a loss has not passed again
 }
 
 // Walk reads the history once: states from the ledger of each moment, and the guards.
 func (s Study) Walk() History {
 	h := History{Entries: map[string]Entries{}, Sticky: map[string]map[string]string{}, Damaged: map[string]string{},
 		Damages: map[string]int{}, Builds: map[string]string{},
-		fits: map[string]map[string]fitting{}, stuck: map[string]map[string]string{}}
+		pieces: map[string]Piece{}, atoms: atoms{}, fits: map[string]map[string]fitting{}, stuck: map[string]map[string]string{}}
 	before := map[string]map[string]string{}
 	for _, b := range s.Baselines {
 		before[b.Board.Unit] = b.Results
@@ -223,16 +224,16 @@ func (s Study) Walk() History {
 		if t.Build != "" {
 			h.Builds[t.Board.Unit] = t.Build
 		}
-		d := Derived{Trial: t, States: map[string]string{}, Skips: map[string]string{}, Stuck: map[string]string{}}
+		d := Derived{Trial: t, States: map[string]string{}, Skips: map[string]Reason{}, Stuck: map[string]string{}}
 		placed := map[string]bool{}
-		spoiled := ""
+		var spoiled Reason
 		for _, p := range t.Pieces {
 			placed[p.Slot] = true
 			if st := State(t.Board, h.Entries[t.Board.Unit], p); st != "own" {
 				d.States[p.Slot] = st
 			}
 			if what, bad := h.Damaged[p.ID()]; bad {
-				spoiled = "the " + p.Slot + " is damaged: " + what
+				spoiled = Reason{Why: Spoiled, Slot: p.Slot, What: what}
 			}
 		}
 		// A slot that is not named holds what the phone was built with: after a calibration that piece is a stranger.
@@ -243,7 +244,7 @@ func (s Study) Walk() History {
 		}
 		for _, slot := range s.Slots {
 			if what, bad := h.Damaged[Piece{Slot: slot, Unit: t.Board.Unit}.ID()]; bad && !placed[slot] {
-				spoiled = "the " + slot + " is damaged: " + what
+				spoiled = Reason{Why: Spoiled, Slot: slot, What: what}
 			}
 		}
 		s.guard(&h, &d, before[t.Board.Unit], spoiled, tried)
@@ -281,12 +282,14 @@ func (h *History) seat(slots []string, d *Derived) {
 		}
 		h.fits[unit][slot] = f
 		if f.n > 0 && piece != "" {
-			d.Fits = append(d.Fits, fitAtom(unit, slot, f.n))
+			d.Fits = append(d.Fits, h.fitAtom(unit, slot, f.n))
 		}
 	}
 }
 
-func fitAtom(unit, slot string, n int) string { return fmt.Sprintf("fit:%s-%s#%d", unit, slot, n) }
+func (h History) fitAtom(unit, slot string, n int) string {
+	return h.atoms.name(Atom{Kind: LooseSeat, Slots: []string{slot}, Board: unit, N: n})
+}
 
 // stick notes the losses that may have stayed from an earlier trial on the board: from the trial after a loss to the
 // next pass.
@@ -296,7 +299,7 @@ func (h *History) stick(d *Derived) {
 		h.stuck[unit] = map[string]string{}
 	}
 	for c, r := range d.Results {
-		if d.Skips[c] != "" || r != "lost" && r != "weak" && r != "pass" {
+		if d.Skips[c].Why != Counts || r != "lost" && r != "weak" && r != "pass" {
 			continue
 		}
 		if atom := h.stuck[unit][c]; atom != "" {
@@ -305,7 +308,7 @@ func (h *History) stick(d *Derived) {
 		if r == "pass" {
 			delete(h.stuck[unit], c)
 		} else if h.stuck[unit][c] == "" {
-			h.stuck[unit][c] = "stuck:" + unit + ":" + c + "#" + d.ID
+			h.stuck[unit][c] = h.atoms.name(Atom{Kind: StuckLoss, Board: unit, Check: c, Since: d.ID})
 		}
 	}
 }
@@ -324,7 +327,7 @@ func (h History) Ahead(b Board, slots []string, pieces []Piece, refit bool) []st
 			piece = b.Unit + "-" + slot
 		}
 		if f, known := h.fits[b.Unit][slot]; known && f.piece == piece && f.n > 0 && piece != "" && !(refit && moved) {
-			atoms = append(atoms, fitAtom(b.Unit, slot, f.n))
+			atoms = append(atoms, h.fitAtom(b.Unit, slot, f.n))
 		}
 	}
 	for _, c := range slices.Sorted(maps.Keys(h.stuck[b.Unit])) {
@@ -363,7 +366,7 @@ func (h *History) do(a Act) {
 	case Damage:
 		h.Damages[a.What]++
 		for _, p := range a.Pieces {
-			h.Damaged[p.ID()] = a.What
+			h.Damaged[p.ID()], h.pieces[p.ID()] = a.What, p
 		}
 	}
 	if Irreversible(a.Kind) && !slices.Contains(h.Marked, a.Board) {
@@ -374,7 +377,7 @@ func (h *History) do(a Act) {
 // guard finds the readings of a trial that prove nothing: of a damaged piece; a loss that the board had already shown
 // before it was opened; a board called dead before the gate was passed; a board that is not back at its baseline (every
 // slot its own and the check lost), until a control passes again.
-func (s Study) guard(h *History, d *Derived, before map[string]string, spoiled string, tried map[string][]string) {
+func (s Study) guard(h *History, d *Derived, before map[string]string, spoiled Reason, tried map[string][]string) {
 	unit := d.Board.Unit
 	for c, r := range d.Results {
 		lost := r == "lost" || r == "weak"
@@ -383,12 +386,12 @@ func (s Study) guard(h *History, d *Derived, before map[string]string, spoiled s
 		}
 		since := h.Sticky[unit][c]
 		switch {
-		case spoiled != "":
+		case spoiled.Why != Counts:
 			d.Skips[c] = spoiled
 		case lost && c == "boot" && len(MissingGate(d.DeadGate)) > 0:
-			d.Skips[c] = "not called dead yet; still to try: " + strings.Join(MissingGate(d.DeadGate), ", ")
+			d.Skips[c] = Reason{Why: DeadGated, Missing: MissingGate(d.DeadGate)}
 		case lost && (before[c] == "lost" || before[c] == "weak"):
-			d.Skips[c] = "the board had lost this before it was opened"
+			d.Skips[c] = Reason{Why: LostBefore}
 		case len(d.States) == 0 && lost:
 			if h.Sticky[unit] == nil {
 				h.Sticky[unit] = map[string]string{}
@@ -396,12 +399,12 @@ func (s Study) guard(h *History, d *Derived, before map[string]string, spoiled s
 			if since == "" {
 				h.Sticky[unit][c] = d.ID
 			}
-			d.Skips[c] = "lost with every piece its own: not back at baseline"
+			d.Skips[c] = Reason{Why: NotAtBaseline}
 		case len(d.States) == 0 && since != "":
 			delete(h.Sticky[unit], c)
 			h.Remedies = append(h.Remedies, Remedy{unit, c, since, d.ID, slices.Clone(tried[unit])})
 		case since != "":
-			d.Skips[c] = fmt.Sprintf("not back at baseline since %s", since)
+			d.Skips[c] = Reason{Why: NotAtBaseline, Since: since}
 		}
 	}
 	if len(h.Sticky[unit]) == 0 {

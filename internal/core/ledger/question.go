@@ -29,7 +29,8 @@ var Noise = diagnose.Noise{FalseLoss: 0.03, FalsePass: 0.02}
 
 // Skip is a reading that does not count, and why.
 type Skip struct {
-	Trial, Check, Why string
+	Trial, Check string
+	Reason
 }
 
 // Question turns what was seen on the study's build into the question for diagnose. Baselines enter as trials of own
@@ -43,7 +44,7 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 		if b.Build == s.Build {
 			in.Trials = append(in.Trials, diagnose.Trial{ID: "baseline-" + b.Board.Unit,
 				Results: counting(b.Results, s.Checks, nil),
-				Setup:   diagnose.Setup{Atoms: bad(b.Board, nil, moved, true)}})
+				Setup:   diagnose.Setup{Atoms: h.bad(b.Board, nil, moved, true)}})
 		}
 	}
 	for _, d := range h.Trials {
@@ -51,11 +52,11 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 			continue
 		}
 		for _, c := range s.Checks {
-			if why := d.Skips[c]; why != "" {
+			if why := d.Skips[c]; why.Why != Counts {
 				skips = append(skips, Skip{d.ID, c, why})
 			}
 		}
-		setup := s.Setup(d.Board, d.States, d.Pieces, moved)
+		setup := s.Setup(h, d.Board, d.States, d.Pieces, moved)
 		if !s.Certain {
 			setup.Atoms = append(setup.Atoms, d.Fits...)
 			for _, c := range s.Checks {
@@ -70,7 +71,7 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 	accidents := s.accidents(h, candidates)
 	for i := range in.Trials {
 		in.Trials[i].Atoms = slices.DeleteFunc(in.Trials[i].Atoms,
-			func(a string) bool { return Nuisance(a) && len(accidents[a]) == 0 })
+			func(a string) bool { return h.Atom(a).Accident() && len(accidents[a]) == 0 })
 	}
 	names := map[string]bool{}
 	for _, t := range in.Trials {
@@ -86,12 +87,12 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 	for a := range names {
 		in.Prior.Atoms[a] = map[string]float64{}
 		for _, c := range s.Checks {
-			switch {
-			case !Nuisance(a):
-				in.Prior.Atoms[a][c] = s.prior(a, c)
+			switch x := h.Atom(a); {
+			case !x.Accident():
+				in.Prior.Atoms[a][c] = s.Guess(x, c)
 			case !accidents[a][c]:
 				in.Prior.Atoms[a][c] = 0
-			case strings.HasPrefix(a, "stuck:"):
+			case x.Kind == StuckLoss:
 				in.Prior.Atoms[a][c] = PriorStuck
 			default:
 				in.Prior.Atoms[a][c] = PriorSeat
@@ -119,11 +120,11 @@ func (s Study) accidents(h History, candidates []diagnose.Candidate) map[string]
 	}
 	for _, d := range h.Trials {
 		for c, r := range d.Results {
-			if d.Build != s.Build || d.Skips[c] != "" || r != "lost" && r != "weak" && r != "pass" {
+			if d.Build != s.Build || d.Skips[c].Why != Counts || r != "lost" && r != "weak" && r != "pass" {
 				continue
 			}
 			for _, a := range d.Fits {
-				if s.fitCosts(a, c) {
+				if f := s.Families[h.Atom(a).Slots[0]]; f != "" && f == s.Concerns[c] { // a loose seat costs its own family
 					note(a, c, r)
 				}
 			}
@@ -136,15 +137,15 @@ func (s Study) accidents(h History, candidates []diagnose.Candidate) map[string]
 	for _, c := range candidates {
 		for _, a := range c.Atoms {
 			ahead[a] = true
-			if check, ok := stuckCheck(a); ok && lost[a] == nil {
-				note(a, check, "lost") // it has just begun, and the candidate would be its first trial
+			if x := h.Atom(a); x.Kind == StuckLoss && lost[a] == nil {
+				note(a, x.Check, "lost") // it has just begun, and the candidate would be its first trial
 			}
 		}
 	}
 	open := map[string]map[string]bool{}
 	for a, by := range lost {
 		for c, n := range by {
-			if _, stuck := stuckCheck(a); !passed[a][c] && (n >= 2 || stuck || ahead[a]) {
+			if !passed[a][c] && (n >= 2 || h.Atom(a).Kind == StuckLoss || ahead[a]) {
 				if open[a] == nil {
 					open[a] = map[string]bool{}
 				}
@@ -155,60 +156,25 @@ func (s Study) accidents(h History, candidates []diagnose.Candidate) map[string]
 	return open
 }
 
-// stuckCheck is the check of a loss that may have stayed.
-func stuckCheck(atom string) (string, bool) {
-	rest, ok := strings.CutPrefix(atom, "stuck:")
-	if !ok {
-		return "", false
-	}
-	_, rest, _ = strings.Cut(rest, ":")
-	return rest[:strings.LastIndex(rest, "#")], true
-}
-
-// fitCosts says whether a loose seat of this fitting would cost a check: one of the same family.
-func (s Study) fitCosts(atom, check string) bool {
-	where := atom[:strings.LastIndex(atom, "#")]
-	for slot, f := range s.Families {
-		if f == s.Concerns[check] && strings.HasSuffix(where, "-"+slot) {
-			return true
-		}
-	}
-	return false
-}
-
-// Nuisance says of an explanation that it is an accident of the bench, no property of the parts.
-func Nuisance(atom string) bool {
-	return strings.HasPrefix(atom, "fit:") || strings.HasPrefix(atom, "stuck:")
-}
-
 // Guess is the prior of an explanation: the chance that it is a culprit of a check before any trial.
-func (s Study) Guess(atom, check string) float64 { return s.prior(atom, check) }
-
-// prior is the chance that an explanation is a culprit of a check before any trial.
-func (s Study) prior(atom, check string) float64 {
+func (s Study) Guess(a Atom, check string) float64 {
 	if s.Prior != nil {
-		if p, ok := s.Prior(atom, check); ok {
+		if p, ok := s.Prior(a, check); ok {
 			return p
 		}
 	}
-	what, kind, _ := strings.Cut(atom, ":")
-	if kind == "both" {
-		return PriorBoth
-	}
 	family := s.Concerns[check]
-	if strings.HasPrefix(atom, "piece:") {
-		for slot, f := range s.Families {
-			if f != family && (strings.HasSuffix(atom, "-"+slot+":bad") || strings.HasPrefix(atom, "piece:"+slot+"@")) {
-				return PriorBadFar
-			}
-		}
-		return PriorBadPiece
-	}
-	near := slices.ContainsFunc(strings.Split(what, "/"), func(slot string) bool { return s.Families[slot] == family })
+	near := slices.ContainsFunc(a.Slots, func(slot string) bool { return s.Families[slot] == family })
 	switch {
-	case kind == "split" && near:
+	case a.Kind == Both:
+		return PriorBoth
+	case a.Kind == BadPiece && s.Families[a.Piece.Slot] != "" && s.Families[a.Piece.Slot] != family:
+		return PriorBadFar
+	case a.Kind == BadPiece:
+		return PriorBadPiece
+	case a.Kind == Split && near:
 		return PriorSplit
-	case kind == "split":
+	case a.Kind == Split:
 		return PriorSplitFar
 	case family == "":
 		return PriorDefault
@@ -220,10 +186,13 @@ func (s Study) prior(atom, check string) float64 {
 
 // Setup lists the explanations that a configuration brings into play: states, split mates, and as further atoms every
 // moved piece that may simply be bad and every pair of which neither is the board's own.
-func (s Study) Setup(b Board, states map[string]string, pieces []Piece, moved []string) diagnose.Setup {
+func (s Study) Setup(h History, b Board, states map[string]string, pieces []Piece, moved []Piece) diagnose.Setup {
 	setup := diagnose.Setup{State: maps.Clone(states)}
 	if setup.State == nil {
 		setup.State = map[string]string{}
+	}
+	for slot, st := range setup.State {
+		h.atoms.name(Atom{Kind: Foreignness, Slots: []string{slot}, State: st})
 	}
 	origin := map[string]string{}
 	for _, p := range pieces {
@@ -235,56 +204,55 @@ func (s Study) Setup(b Board, states map[string]string, pieces []Piece, moved []
 	for _, m := range s.Mates {
 		if origin[m[0]] != origin[m[1]] && states[m[0]] != "off" && states[m[1]] != "off" {
 			setup.Split = append(setup.Split, []string{m[0], m[1]})
+			h.atoms.name(Atom{Kind: Split, Slots: []string{m[0], m[1]}})
 		}
 	}
 	for _, m := range slices.Concat(s.Mates, s.Both) {
 		if states[m[0]] != "" && states[m[1]] != "" {
-			setup.Atoms = append(setup.Atoms, min(m[0], m[1])+"&"+max(m[0], m[1])+":both")
+			setup.Atoms = append(setup.Atoms, h.atoms.name(Atom{Kind: Both, Slots: []string{m[0], m[1]}}))
 		}
 	}
-	setup.Atoms = append(setup.Atoms, bad(b, pieces, moved, len(states) == 0)...)
+	setup.Atoms = append(setup.Atoms, h.bad(b, pieces, moved, len(states) == 0)...)
 	return setup
 }
 
-// Moved lists the ids of the pieces that ever sat in another phone, on the build that is asked about, and of those that
-// may.
-func (s Study) Moved(h History) []string {
-	ids := slices.Clone(s.Movable)
+// Moved lists the pieces that ever sat in another phone, on the build that is asked about, and those that may, by their ids.
+func (s Study) Moved(h History) []Piece {
+	list := slices.Clone(s.Movable)
 	for _, d := range h.Trials {
 		if d.Build != s.Build {
 			continue
 		}
 		for _, p := range d.Pieces {
-			if id := p.ID(); id != "" && !(p.Origin == "" && p.Unit == d.Board.Unit) {
-				ids = append(ids, id)
+			if p.ID() != "" && !(p.Origin == "" && p.Unit == d.Board.Unit) {
+				list = append(list, p)
 			}
 		}
 	}
-	slices.Sort(ids)
-	return slices.Compact(ids)
+	slices.SortStableFunc(list, func(a, b Piece) int { return strings.Compare(a.ID(), b.ID()) })
+	return slices.CompactFunc(list, func(a, b Piece) bool { return a.ID() == b.ID() })
 }
 
-// bad lists the atoms of the moved pieces that sit in this configuration. The pieces of the board itself are in play
-// while nothing else is (baselines and controls): what passes there makes them so unlikely that elsewhere they would
-// only cost time.
-func bad(b Board, pieces []Piece, moved []string, control bool) []string {
-	var atoms []string
-	for _, id := range moved {
-		own := strings.HasPrefix(id, b.Unit+"-")
-		here := slices.ContainsFunc(pieces, func(p Piece) bool { return p.ID() == id })
+// bad lists the explanations that a moved piece in this configuration is simply defective. The pieces of the board itself are in play while
+// nothing else is (baselines and controls): what passes there makes them so unlikely that elsewhere they would only cost time.
+func (h History) bad(b Board, pieces []Piece, moved []Piece, control bool) []string {
+	var names []string
+	for _, m := range moved {
+		own := m.Origin == "" && m.Unit == b.Unit
+		here := slices.ContainsFunc(pieces, func(p Piece) bool { return p.ID() == m.ID() })
 		if here && !own || control && own {
-			atoms = append(atoms, "piece:"+id+":bad")
+			names = append(names, h.atoms.name(Atom{Kind: BadPiece, Slots: []string{m.Slot}, Piece: m}))
 		}
 	}
-	return atoms
+	return names
 }
 
-func counting(results map[string]string, checks []string, skipped map[string]string) map[string]string {
+func counting(results map[string]string, checks []string, skipped map[string]Reason) map[string]string {
 	out := map[string]string{}
 	for _, c := range checks {
 		if r := results[c]; r != "" && r != "assumed" {
 			out[c] = r
-			if skipped[c] != "" {
+			if skipped[c].Why != Counts {
 				out[c] = "skipped"
 			}
 		}

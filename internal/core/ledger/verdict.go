@@ -12,9 +12,9 @@ import (
 // Marks of a verdict and eyes of its evidence.
 const (
 	Works      = "works"
-	WithNotice = "works, with notice"
+	WithNotice = "works with notice"
 	Calibrated = "works once calibrated"
-	Loses      = "loses functions"
+	Loses      = "loses"
 	Dead       = "dead"
 	Unsettled  = "not settled"
 	Untested   = "untested"
@@ -31,32 +31,51 @@ var settling = []string{"restart", "charge", "settling"}
 // nil when the trials contradict each other without noise. Missing are the conditions still open for a full eye; Aged
 // says that a newer build was seen.
 type Verdict struct {
-	Slot    string   `json:"slot"`
-	State   string   `json:"state"`
-	Check   string   `json:"check"`
-	Mark    string   `json:"mark" enum:"works,works once calibrated,loses functions,dead,not settled,untested"`
-	Eye     string   `json:"eye" enum:"shut,half,open"`
-	P       *float64 `json:"p,omitempty"`
-	For     []string `json:"for" nullable:"false" doc:"trials that showed a loss with it"`
-	Against []string `json:"against" nullable:"false" doc:"trials that passed with it"`
-	Missing []string `json:"missing" nullable:"false"`
-	Aged    bool     `json:"aged,omitempty" doc:"a newer build was seen"`
-	Note    string   `json:"note,omitempty"`
+	Slot    string    `json:"slot"`
+	State   string    `json:"state"`
+	Check   string    `json:"check"`
+	Mark    string    `json:"mark" enum:"works,works once calibrated,loses,dead,not settled,untested"`
+	Eye     string    `json:"eye" enum:"shut,half,open"`
+	P       *float64  `json:"p,omitempty"`
+	For     []string  `json:"for" nullable:"false" doc:"trials that showed a loss with it"`
+	Against []string  `json:"against" nullable:"false" doc:"trials that passed with it"`
+	Missing []Missing `json:"missing" nullable:"false"`
+	Aged    bool      `json:"aged,omitempty" doc:"a newer build was seen"`
+	Note    string    `json:"note,omitempty"`
+}
+
+// Missing is a condition that a verdict lacks, as a code and in words.
+type Missing struct {
+	Code Condition `json:"code"`
+	Text string    `json:"text"`
+}
+
+func lacks(codes ...Condition) []Missing {
+	list := []Missing{}
+	for _, c := range codes {
+		list = append(list, Missing{c, c.Text()})
+	}
+	return list
+}
+
+// Lacks says whether a verdict still lacks a condition.
+func (v Verdict) Lacks(c Condition) bool {
+	return slices.ContainsFunc(v.Missing, func(m Missing) bool { return m.Code == c })
 }
 
 // Grade judges one slot and state for one check from the question that was asked and its answer. A loss counts as known
 // from 0.9, as harmless up to 0.1. The eye opens fully only when every condition of its kind of verdict holds.
 func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, state, check string) Verdict {
 	v := Verdict{Slot: slot, State: state, Check: check, Mark: Untested, Eye: Shut, For: []string{},
-		Against: []string{}, Missing: []string{}}
-	atom := slot + ":" + state
+		Against: []string{}, Missing: []Missing{}}
+	atom := h.atoms.name(Atom{Kind: Foreignness, Slots: []string{slot}, State: state})
 	cleared := map[string]bool{} // atoms that a passing trial exonerates
 	var with []diagnose.Trial
 	for _, t := range in.Trials {
 		for _, a := range t.AtomNames() {
 			cleared[a] = cleared[a] || t.Results[check] == "pass"
 			// An accident of the bench is cleared once the readings make it unlikely.
-			if k := out.Checks[check]; Nuisance(a) && k != nil && k.Marginal[a] <= 0.1 {
+			if k := out.Checks[check]; h.Atom(a).Accident() && k != nil && k.Marginal[a] <= 0.1 {
 				cleared[a] = true
 			}
 		}
@@ -73,14 +92,14 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 		}
 	}
 	if len(with) == 0 {
-		v.Missing = append(v.Missing, "a trial with it")
+		v.Missing = lacks(NeedTrial)
 		return v
 	}
 	v.Mark, v.Eye = Unsettled, Half
 	c := out.Checks[check]
 	if c == nil || !c.Consistent {
 		v.Eye = Shut
-		v.Missing = append(v.Missing, "trials that do not contradict each other")
+		v.Missing = lacks(NeedSeparate)
 		return v
 	}
 	p := c.Marginal[atom]
@@ -99,11 +118,11 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 		}
 		v.Missing = s.missingForHarmless(h, v, with)
 	default:
-		v.Missing = append(v.Missing, "a trial that separates it from the other suspects")
+		v.Missing = lacks(NeedSeparate)
 	}
 	if s.Newest != "" && s.Build != s.Newest {
 		v.Aged = true
-		v.Missing = append(v.Missing, "a repeat on build "+s.Newest+", the newest seen")
+		v.Missing = append(v.Missing, Missing{NeedBuild, "a repeat on build " + s.Newest + ", the newest seen"})
 	}
 	if len(v.Missing) == 0 {
 		v.Eye = Open
@@ -120,14 +139,14 @@ func (h History) trial(id string) *Derived {
 }
 
 func (s Study) missingForLoss(h History, v Verdict, with []diagnose.Trial, cleared map[string]bool,
-	atom string) []string {
-	missing := []string{}
+	atom string) []Missing {
+	var missing []Condition
 	isolated := slices.ContainsFunc(with, func(t diagnose.Trial) bool {
 		return slices.Contains(v.For, t.ID) && !slices.ContainsFunc(t.AtomNames(),
 			func(a string) bool { return a != atom && !cleared[a] })
 	})
 	if !isolated {
-		missing = append(missing, "a lost trial in which every other suspect is cleared")
+		missing = append(missing, NeedIsolated)
 	}
 	control, home := false, false
 	for i, t := range h.Trials {
@@ -136,7 +155,7 @@ func (s Study) missingForLoss(h History, v Verdict, with []diagnose.Trial, clear
 		}
 		for _, later := range h.Trials[i+1:] {
 			control = control || later.Board == t.Board && later.Results[v.Check] == "pass" &&
-				later.Skips[v.Check] == "" && later.States[v.Slot] == ""
+				later.Skips[v.Check].Why == Counts && later.States[v.Slot] == ""
 		}
 		for _, p := range t.Pieces {
 			home = home || p.Slot == v.Slot && s.worksAtHome(h, p, v.Check)
@@ -144,15 +163,15 @@ func (s Study) missingForLoss(h History, v Verdict, with []diagnose.Trial, clear
 		home = home || v.State == "off" // nothing is there that could be defective
 	}
 	if !control {
-		missing = append(missing, "the original put back and the check returned")
+		missing = append(missing, NeedControl)
 	}
 	if !home {
-		missing = append(missing, "the same piece seen working on its own board")
+		missing = append(missing, NeedHome)
 	}
 	if len(v.For) < 2 {
-		missing = append(missing, "a repeat on the second board or in a second fitting")
+		missing = append(missing, NeedRepeat)
 	}
-	return missing
+	return lacks(missing...)
 }
 
 // worksAtHome is the home check: the piece's own board passes with it, before it was opened or later.
@@ -166,12 +185,12 @@ func (s Study) worksAtHome(h History, p Piece, check string) bool {
 		}
 	}
 	return slices.ContainsFunc(h.Trials, func(d Derived) bool {
-		return d.Board.Unit == p.Unit && d.Results[check] == "pass" && d.Skips[check] == "" && d.States[p.Slot] == ""
+		return d.Board.Unit == p.Unit && d.Results[check] == "pass" && d.Skips[check].Why == Counts && d.States[p.Slot] == ""
 	})
 }
 
-func (s Study) missingForHarmless(h History, v Verdict, with []diagnose.Trial) []string {
-	missing := []string{}
+func (s Study) missingForHarmless(h History, v Verdict, with []diagnose.Trial) []Missing {
+	var missing []Condition
 	alone, full, late, before := false, false, false, false
 	for _, t := range with {
 		d := h.trial(t.ID)
@@ -193,19 +212,19 @@ func (s Study) missingForHarmless(h History, v Verdict, with []diagnose.Trial) [
 	}
 	for _, c := range []struct {
 		holds bool
-		says  string
+		says  Condition
 	}{
-		{alone, "a passing trial of its own"},
-		{full, "the whole group of checks in one trial"},
-		{late, "a pass at once and again after restart, charge and settling"},
-		{before, "a pass of that board before it was opened"},
-		{len(v.Against) >= 2, "a second fitting"},
+		{alone, NeedAlone},
+		{full, NeedDepth},
+		{late, NeedLate},
+		{before, NeedBaseline},
+		{len(v.Against) >= 2, NeedRepeat},
 	} {
 		if !c.holds {
 			missing = append(missing, c.says)
 		}
 	}
-	return missing
+	return lacks(missing...)
 }
 
 // Summary is the mark of a slot and state over all checks, with the least eye behind it. Notices name the checks that
@@ -290,7 +309,7 @@ func (s Study) Factors(h History, slots []string, check string) []Cell {
 		}
 	}
 	for _, d := range h.Trials {
-		if d.Build != s.Build || d.Skips[check] != "" {
+		if d.Build != s.Build || d.Skips[check].Why != Counts {
 			continue
 		}
 		at, off := 0, false
@@ -333,8 +352,7 @@ func (s Study) Warnings(h History, name func(unit string) string) []Warning {
 		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(h.Damaged)) {
-		add("spoiled evidence", "The %s is damaged (%s): trials with it prove nothing.", said(id, name, s),
-			h.Damaged[id])
+		add("spoiled evidence", "The %s is damaged (%s): trials with it prove nothing.", h.said(id, name), h.Damaged[id])
 	}
 	for _, what := range slices.Sorted(maps.Keys(h.Damages)) {
 		if h.Damages[what] > 1 {
@@ -377,11 +395,10 @@ func (s Study) ownIn(d Derived) []string {
 	return own
 }
 
-func said(id string, name func(string) string, s Study) string {
-	for _, slot := range s.Slots {
-		if unit, ok := strings.CutSuffix(id, "-"+slot); ok {
-			return slot + " of " + name(unit)
-		}
+// said names a damaged piece.
+func (h History) said(id string, name func(string) string) string {
+	if p, known := h.pieces[id]; known && p.Origin == "" {
+		return p.Slot + " of " + name(p.Unit)
 	}
 	return id
 }
@@ -397,7 +414,7 @@ func (s Study) Unlearnable(h History, kind, unit string, name func(string) strin
 	for _, d := range h.Trials {
 		if d.Build == h.Builds[unit] {
 			for c, r := range d.Results {
-				if r != "skipped" && d.Skips[c] == "" {
+				if r != "skipped" && d.Skips[c].Why == Counts {
 					seen[c] = true
 				}
 			}

@@ -255,8 +255,8 @@ func coin(p float64) float64 {
 
 // Sets lists the arrangements that the search of [Game.Propose] finds for a study that was read: those of several slots
 // that tell most per minute.
-func Sets(c Case, s ledger.Study, out diagnose.Output) [][]string {
-	g := &Game{Case: c, Study: s, Out: out, Bits: map[string]float64{}}
+func Sets(c Case, s ledger.Study, h ledger.History, out diagnose.Output) [][]string {
+	g := &Game{Case: c, Study: s, history: h, Out: out, Bits: map[string]float64{}}
 	for _, u := range g.units() {
 		for _, check := range g.open() {
 			if p := out.Checks[check].Marginal[u[0]+":stranger"]; p > Cleared && p < Named {

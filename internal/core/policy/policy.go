@@ -78,7 +78,7 @@ type Game struct {
 	In      diagnose.Input
 	Bits    map[string]float64 // of each unit of exchange
 	history ledger.History
-	moved   []string
+	moved   []ledger.Piece
 
 	unsettled []string // what open answers, until the next reading
 }
@@ -126,7 +126,7 @@ func NewGame(c Case, baseline map[string]map[string]string) *Game {
 		g.Study.Slots = append(g.Study.Slots, s.Name)
 		g.Study.Families[s.Name] = s.Family
 		for _, b := range c.Boards {
-			g.Study.Movable = append(g.Study.Movable, g.piece(s.Name, b).ID())
+			g.Study.Movable = append(g.Study.Movable, g.piece(s.Name, b))
 		}
 	}
 	for _, b := range c.Boards {
@@ -154,7 +154,7 @@ func (g *Game) open() []string {
 	}
 	list := []string{}
 	for _, c := range g.Study.Checks {
-		if k := g.Out.Checks[c]; k == nil || unsettled(k.Marginal) {
+		if k := g.Out.Checks[c]; k == nil || g.undecided(k.Marginal) {
 			list = append(list, c)
 		}
 	}
@@ -169,9 +169,9 @@ const (
 	Cleared = 0.001
 )
 
-func unsettled(marginal map[string]float64) bool {
+func (g *Game) undecided(marginal map[string]float64) bool {
 	for a, p := range marginal {
-		if p > Cleared && p < Named && !ledger.Nuisance(a) {
+		if p > Cleared && p < Named && !g.history.Atom(a).Accident() {
 			return true
 		}
 	}
@@ -239,6 +239,9 @@ func (g *Game) units() [][]string {
 }
 
 // kept says that a board is known to keep a loss from an earlier arrangement.
+// History is the study as it was read last.
+func (g *Game) History() ledger.History { return g.history }
+
 func (g *Game) kept(board string) bool { return len(g.history.Sticky[board]) > 0 }
 
 // Done says that nothing is open, or that no exchange tells anything about it.
@@ -262,11 +265,11 @@ func (g *Game) setup(board string, slots []string, refit bool) diagnose.Setup {
 		pieces = append(pieces, g.piece(s, g.other(board)))
 	}
 	b := ledger.Board{Unit: board, Model: "m"}
-	setup := g.Study.Setup(b, states, pieces, g.moved)
+	setup := g.Study.Setup(g.history, b, states, pieces, g.moved)
 	if !g.Study.Certain {
 		for _, a := range g.history.Ahead(b, g.Study.Slots, pieces, refit) {
 			// A board that is known to keep a loss is reset before it is read again.
-			if !g.kept(board) || !strings.HasPrefix(a, "stuck:") {
+			if !g.kept(board) || g.history.Atom(a).Kind != ledger.StuckLoss {
 				setup.Atoms = append(setup.Atoms, a)
 			}
 		}
@@ -386,7 +389,7 @@ func (g *Game) Named() (named, cleared [][2]string) {
 	for _, c := range g.Study.Checks {
 		for _, a := range slices.Sorted(maps.Keys(g.Out.Checks[c].Marginal)) {
 			switch p := g.Out.Checks[c].Marginal[a]; {
-			case ledger.Nuisance(a):
+			case g.history.Atom(a).Accident():
 			case p >= Named:
 				named = append(named, [2]string{c, a})
 			case p <= Cleared:

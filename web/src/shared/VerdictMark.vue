@@ -1,18 +1,20 @@
 <script setup lang="ts">
+import { verdictWords } from './words'
+
 /** A verdict by word and shape: never by colour alone. */
 defineProps<{ mark: string; short?: boolean }>()
 </script>
 
 <template>
-  <span class="verdict" :class="mark.replace(',', '').replaceAll(' ', '-')">
+  <span class="verdict" :class="mark.replaceAll(' ', '-')">
     <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
       <circle v-if="mark === 'works'" cx="7" cy="7" r="5.5" fill="currentColor" />
-      <template v-else-if="mark === 'loses functions'">
+      <template v-else-if="mark === 'loses'">
         <circle cx="7" cy="7" r="5.5" fill="none" stroke="currentColor" stroke-width="1.6" />
         <path d="M7 1.5a5.5 5.5 0 0 1 0 11z" fill="currentColor" />
       </template>
       <circle
-        v-else-if="mark === 'works, with notice'"
+        v-else-if="mark === 'works with notice'"
         cx="7"
         cy="7"
         r="4.8"
@@ -31,7 +33,7 @@ defineProps<{ mark: string; short?: boolean }>()
       </template>
       <circle v-else cx="7" cy="7" r="2" fill="currentColor" />
     </svg>
-    <span :class="{ hidden: short }">{{ mark }}</span>
+    <span :class="{ hidden: short }">{{ verdictWords(mark) }}</span>
   </span>
 </template>
 
@@ -42,7 +44,7 @@ defineProps<{ mark: string; short?: boolean }>()
   align-items: center;
   position: relative;
 }
-.loses-functions {
+.loses {
   color: var(--amber);
 }
 .dead {

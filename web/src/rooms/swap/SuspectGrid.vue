@@ -2,6 +2,7 @@
 import type { Schemas } from '../../api/client'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import VerdictMark from '../../shared/VerdictMark.vue'
+import { verdictWords } from '../../shared/words'
 
 /** Slots and states down, checks across: a verdict and how sure it is in every cell. */
 defineProps<{ room: Schemas['SwapRoom']; chosen?: Schemas['LedgerVerdict'] }>()
@@ -35,9 +36,9 @@ defineEmits<{ choose: [verdict: Schemas['LedgerVerdict']] }>()
               class="bare cell"
               :class="{
                 here: chosen?.slot === v.slot && chosen.check === v.check && chosen.state === v.state,
-                loses: v.mark === 'loses functions',
+                loses: v.mark === 'loses',
               }"
-              :aria-label="`${r.part}, ${r.state}, ${v.check}: ${v.mark}`"
+              :aria-label="`${r.part}, ${r.state}, ${v.check}: ${verdictWords(v.mark)}`"
               @click="$emit('choose', v)"
             >
               <VerdictMark :mark="v.mark" short />
@@ -50,7 +51,7 @@ defineEmits<{ choose: [verdict: Schemas['LedgerVerdict']] }>()
   </div>
   <p class="legend quiet">
     <VerdictMark
-      v-for="m in ['works', 'works, with notice', 'works once calibrated', 'loses functions', 'dead', 'not settled', 'untested']"
+      v-for="m in ['works', 'works with notice', 'works once calibrated', 'loses', 'dead', 'not settled', 'untested']"
       :key="m"
       :mark="m"
     />

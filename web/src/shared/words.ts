@@ -1,0 +1,3 @@
+/** What the codes of verdicts are called on a page. */
+const verdicts: Record<string, string> = { works: 'works', 'works with notice': 'works, with notice', loses: 'loses functions' }
+export const verdictWords = (mark: string) => verdicts[mark] ?? mark
