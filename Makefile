@@ -40,12 +40,15 @@ e2e/node_modules/.package-lock.json: e2e/package.json e2e/package-lock.json
 
 # The schemas and the types of the front end come from the Go types; a test refuses stale ones.
 types: web/node_modules/.package-lock.json
-	go run ./cmd/waryowl openapi > schemas/openapi.json
-	for name in route diagnose; do go run ./cmd/waryowl schema $$name > schemas/$$name.json; done
+	go build -o bin/waryowl-types ./cmd/waryowl
+	./bin/waryowl-types openapi > schemas/openapi.json
+	for name in $$(./bin/waryowl-types engines); do ./bin/waryowl-types schema $$name > schemas/$$name.json; done
+	./scripts/generated.sh docs/engines.md ./bin/waryowl-types engines --markdown
+	./scripts/generated.sh docs/rights.md ./bin/waryowl-types rights
 	cd web && npx --no-install openapi-typescript ../schemas/openapi.json -o src/api/schema.d.ts
 
 check-types: types
-	git diff --exit-code --stat -- schemas web/src/api/schema.d.ts || { echo "schemas or types are stale: run make types and commit"; exit 1; }
+	git diff --exit-code --stat -- schemas docs/engines.md docs/rights.md web/src/api/schema.d.ts || { echo "schemas or types are stale: run make types and commit"; exit 1; }
 
 fmt: web/node_modules/.package-lock.json
 	gofmt -w cmd demo internal web/*.go

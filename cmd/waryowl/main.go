@@ -11,6 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"waryowl/internal/app/act"
 	"waryowl/internal/contract"
 	"waryowl/internal/server"
 )
@@ -19,7 +20,9 @@ func main() {
 	root := &cobra.Command{Use: "waryowl", Short: "Tears down, swaps and scores phones, and remembers how",
 		SilenceUsage: true, SilenceErrors: true}
 	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), userCommand(), calibrationCommand(),
-		computeCommand(), schemaCommand(), openapiCommand())
+		computeCommand(), schemaCommand(),
+		openapiCommand(), tableCommand("engines", "List the engines", contract.Names, contract.Table),
+		tableCommand("rights", "Print who may do what", nil, act.Table))
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "waryowl: "+strings.ReplaceAll(strings.TrimSpace(err.Error()), "\n", "; "))
 		os.Exit(2)
@@ -70,4 +73,21 @@ func openapiCommand() *cobra.Command {
 			_, err = fmt.Fprintln(cmd.OutOrStdout(), pretty.String())
 			return err
 		}}
+}
+
+// tableCommand prints names one by one, or a table in Markdown for the documents.
+func tableCommand(use, short string, names func() []string, table func() string) *cobra.Command {
+	markdown := names == nil
+	c := &cobra.Command{Use: use, Short: short, Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		text := strings.TrimSpace(table())
+		if !markdown {
+			text = strings.Join(names(), "\n")
+		}
+		_, err := fmt.Fprintln(cmd.OutOrStdout(), text)
+		return err
+	}}
+	if names != nil {
+		c.Flags().BoolVar(&markdown, "markdown", false, "as a table in Markdown")
+	}
+	return c
 }

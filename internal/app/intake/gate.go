@@ -1,9 +1,7 @@
 package intake
 
 import (
-	"fmt"
-
-	"waryowl/internal/app/model"
+	"waryowl/internal/core/entry"
 	"waryowl/internal/store"
 )
 
@@ -16,25 +14,17 @@ type GateTick struct {
 	Stop bool   `json:"stop,omitempty"`
 }
 
-// gate lists the conditions before a unit is opened (common practice, no source).
+// gate lists the conditions before a unit is opened.
 func gate(u store.Unit) []GateTick {
 	g := u.Gate
-	tick := func(met bool, text string) GateTick { return GateTick{Unit: u.Name, Text: text, Met: met} }
-	list := []GateTick{
-		tick(g.Off, "switched off"),
-		tick(g.Tray, "card tray out"),
-		tick(g.Charge != nil && *g.Charge <= model.ChargeLimit,
-			fmt.Sprintf("charge at most %.0f %%, written down", model.ChargeLimit)),
-		tick(g.Swelling == "flat", "cell not swollen"),
-		tick(g.Liquid == "white" || g.Liquid == "red", "liquid mark read"),
-		tick(g.Data != "", "data backed up or erased"),
-		tick(g.Lock != "" && g.Lock != "unknown", "lock status known"),
-		tick(g.Protection, "eye protection on, fire-safe box in reach"),
-		tick(g.Guide, "guide in reach, or known to be missing"),
+	phone := entry.Phone{Off: g.Off, Tray: g.Tray, Protection: g.Protection, Guide: g.Guide, Charge: -1, Swelling: g.Swelling, Liquid: g.Liquid,
+		Data: g.Data, Lock: g.Lock}
+	if g.Charge != nil {
+		phone.Charge = *g.Charge
 	}
-	if g.Swelling == "swollen" {
-		list[3] = GateTick{u.Name,
-			"the cell is swollen: stop. Fire-safe box, and the workshop's rule for swollen cells", false, true}
+	var list []GateTick
+	for _, c := range entry.Conditions(phone) {
+		list = append(list, GateTick{u.Name, c.Text, c.Met, c.Stop})
 	}
 	return list
 }

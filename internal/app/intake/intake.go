@@ -8,10 +8,10 @@ import (
 	"strings"
 
 	"waryowl/internal/app/act"
-	"waryowl/internal/app/model"
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/dose"
+	"waryowl/internal/core/entry"
 	"waryowl/internal/store"
 )
 
@@ -28,7 +28,7 @@ type Room struct {
 }
 
 func intake(b *study.Record) Room {
-	v := Room{Card: b.Card(), Checks: b.Checks, Intake: []UnitIntake{}, Gate: []GateTick{}, Limit: model.ChargeLimit,
+	v := Room{Card: b.Card(), Checks: b.Checks, Intake: []UnitIntake{}, Gate: []GateTick{}, Limit: entry.ChargeLimit,
 		Notes: []string{}}
 	builds := map[string]bool{}
 	var reasons answer.Sentence
@@ -53,7 +53,7 @@ func intake(b *study.Record) Room {
 		if ui.Untested > 0 {
 			reasons = append(reasons, answer.Text(u.Name+" has "), answer.Number(float64(ui.Untested), "", "#baseline"),
 				answer.Text(fmt.Sprintf(" of %d checks untested", len(b.Checks))))
-			if g := u.Gate.Charge; g != nil && *g > model.ChargeLimit {
+			if g := u.Gate.Charge; g != nil && *g > entry.ChargeLimit {
 				reasons = append(reasons, answer.Text(" and "), answer.Number(*g, "%", "#gate"), answer.Text(" charge"))
 			}
 			reasons = append(reasons, answer.Text("; "))

@@ -13,9 +13,6 @@ import (
 	"waryowl/internal/store"
 )
 
-// ChargeLimit is the workshop's limit before a phone is opened, in percent (house).
-const ChargeLimit = 25.0
-
 // Seconds of a tool change and of turning the phone over (house).
 const (
 	toolChangeSeconds = 6

@@ -11,9 +11,6 @@ import (
 	"waryowl/internal/core/trade"
 )
 
-// spread widens the minutes of a way by this factor each way where no step was timed (house).
-const spread = 1.4
-
 // known says whether a range is one figure to the tenth of a point that is shown.
 func known(low, high float64) bool { return math.Round(10*low) == math.Round(10*high) }
 
@@ -60,10 +57,7 @@ func (k *Record) jobFacts(kind string) score.Job {
 		return j
 	}
 	j.Known, j.Depth, j.Tools, j.Predicted = true, w.Depth, w.Tools, w.Measured == 0
-	j.Low, j.High = w.ElapsedMinutes, w.ElapsedMinutes
-	if share := 1 - float64(w.Measured)/float64(len(w.Steps)); share > 0 {
-		j.Low, j.High = w.ElapsedMinutes*(1-share+share/spread), w.ElapsedMinutes*(1-share+share*spread)
-	}
+	j.Low, j.High = score.Spread(w.ElapsedMinutes, w.Measured, len(w.Steps))
 	for _, s := range w.Steps {
 		switch s.Joint {
 		case "adhesive", "pull tab", "tape", "solder":

@@ -6,6 +6,7 @@ import (
 
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/dose"
+	"waryowl/internal/core/worktime"
 	"waryowl/internal/store"
 )
 
@@ -41,18 +42,12 @@ func heat(b *study.Record, u store.Unit) []FaceHeat {
 	return list
 }
 
-// far is how many times the usual time makes an entry doubtful (house); short ones are never asked about.
-const (
-	far      = 4.0
-	farLeast = 60.0
-)
-
 // long lists the entries of a unit whose time looks like a break: it is asked in review, never in mid-step.
 func long(b *study.Record, unit string) []string {
 	ids := []string{}
 	for _, e := range b.Log {
-		if s, ok := b.Know.StepByID[e.StepID]; ok && e.UnitID == unit && e.Kind == "step" && e.Seconds > farLeast &&
-			e.Seconds > far*b.Know.Planned(s) {
+		if s, ok := b.Know.StepByID[e.StepID]; ok && e.UnitID == unit && e.Kind == "step" &&
+			worktime.Break(e.Seconds, b.Know.Planned(s)) {
 			ids = append(ids, e.ID)
 		}
 	}

@@ -5,9 +5,9 @@ import (
 	"slices"
 	"strings"
 
-	"waryowl/internal/app/model"
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/benchline"
+	"waryowl/internal/core/entry"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/interlock"
 	"waryowl/internal/core/plan"
@@ -44,7 +44,7 @@ func lineContext(b *study.Record, u store.Unit) benchline.Context {
 			c.Tools = append(c.Tools, s.Tool)
 		}
 	}
-	c.State = interlock.State{Charge: -1, Limit: model.ChargeLimit, Swollen: u.Gate.Swelling == "swollen",
+	c.State = interlock.State{Charge: -1, Limit: entry.ChargeLimit, Swollen: u.Gate.Swelling == "swollen",
 		Polarity: b.Know.Polarity}
 	if u.Gate.Charge != nil {
 		c.State.Charge = *u.Gate.Charge

@@ -3,7 +3,6 @@ package study
 import (
 	"cmp"
 	"fmt"
-	"slices"
 	"strings"
 
 	"waryowl/internal/core/ledger"
@@ -47,22 +46,18 @@ func (b *Record) Slots() []store.Part {
 }
 
 // Arrangement says which piece sits where: per housing and id of the part.
-type Arrangement struct {
-	At  map[string]map[string]store.Piece
-	Mat []store.Piece
-}
+type Arrangement = *ledger.Bench[store.Piece]
 
 // Arrange replays all moves from the phones as they were built.
 func (b *Record) Arrange() Arrangement {
-	a := Arrangement{At: map[string]map[string]store.Piece{}, Mat: []store.Piece{}}
+	a := ledger.NewBench[store.Piece]()
 	parts := b.Slots()
 	if p := b.BoardPart(); p != nil && !p.Slot {
 		parts = append(parts, *p)
 	}
 	for _, u := range b.Units {
-		a.At[u.ID] = map[string]store.Piece{}
 		for _, p := range parts {
-			a.At[u.ID][p.ID] = store.Piece{PartID: p.ID, Origin: "unit", UnitID: u.ID}
+			a.Build(u.ID, p.ID, store.Piece{PartID: p.ID, Origin: "unit", UnitID: u.ID})
 		}
 	}
 	leaves := b.Leaves()
@@ -72,41 +67,14 @@ func (b *Record) Arrange() Arrangement {
 			if !ok {
 				continue
 			}
-			ids := []string{part.ID}
-			if inner := leaves[part.Name]; len(inner) > 0 {
-				ids = nil
-				for _, name := range inner {
-					ids = append(ids, b.Know.PartNamed(name).ID)
-				}
-			}
-			for _, id := range ids {
+			for _, name := range ledger.Expanded(part.Name, leaves) {
 				p := m.Piece
-				p.PartID = id
-				a.move(p, m.ToUnitID)
+				p.PartID = b.Know.PartNamed(name).ID
+				a.Move(p.PartID, p, m.ToUnitID)
 			}
 		}
 	}
 	return a
-}
-
-// move takes a piece from wherever it is; what sits in its new slot goes to the mat, so that nothing is in two places.
-func (a *Arrangement) move(p store.Piece, to string) {
-	for unit, slots := range a.At {
-		if slots[p.PartID] == p {
-			delete(a.At[unit], p.PartID)
-		}
-	}
-	a.Mat = slices.DeleteFunc(a.Mat, func(q store.Piece) bool { return q == p })
-	if to == "" {
-		a.Mat = append(a.Mat, p)
-		return
-	}
-	if old, taken := a.At[to][p.PartID]; taken {
-		a.Mat = append(a.Mat, old)
-	}
-	if a.At[to] != nil {
-		a.At[to][p.PartID] = p
-	}
 }
 
 // BoardIn is the unit whose board sits in a housing, empty when there is none.

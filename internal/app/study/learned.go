@@ -19,9 +19,6 @@ type Learned struct {
 	Prior float64 `json:"prior"`
 }
 
-// learnedWeight is how many verdicts the house prior weighs against those that were counted (house).
-const learnedWeight = 4
-
 // Learn counts the verdicts that other models' studies came to, part by part and check by check, and lets them pull the
 // house priors of strangers: (k + K·m)/(n + K) with K = 4.
 func (b *Record) Learn(db *gorm.DB) ([]Learned, error) {
@@ -68,7 +65,7 @@ func (b *Record) Learn(db *gorm.DB) ([]Learned, error) {
 			continue
 		}
 		house := s.Guess(ledger.Atom{Kind: ledger.Foreignness, Slots: []string{b.Know.PartNamed(l.Part).Name}, State: "stranger"}, l.Check)
-		l.Prior = (float64(l.K) + learnedWeight*house) / (float64(l.N) + learnedWeight)
+		l.Prior = ledger.Learned(l.K, l.N, house)
 		list = append(list, *l)
 	}
 	b.Priors = func(a ledger.Atom, check string) (float64, bool) {

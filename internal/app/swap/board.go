@@ -2,6 +2,7 @@ package swap
 
 import (
 	"cmp"
+	"slices"
 
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/ledger"
@@ -24,6 +25,8 @@ type Housing struct {
 	StorageGB   int      `json:"storage_gb,omitempty" doc:"goes with the board"`
 	Title       string   `json:"title"`
 	Slots       []Placed `json:"slots" nullable:"false"`
+
+	Fitted []store.Piece `json:"fitted" nullable:"false" doc:"what is not the board's own: what a trial of it starts from"`
 }
 
 // Board is the swap board: the phones, and the pieces in no slot.
@@ -42,9 +45,10 @@ func showBoard(b *study.Record, h ledger.History) Board {
 	}
 	for _, u := range b.Units {
 		unit := b.BoardIn(a, u.ID)
-		x := Housing{UnitID: u.ID, BoardUnitID: unit, Slots: []Placed{}}
+		x := Housing{UnitID: u.ID, BoardUnitID: unit, Slots: []Placed{}, Fitted: []store.Piece{}}
 		if unit != "" {
 			x.Build, x.StorageGB = cmp.Or(h.Builds[unit], b.UnitByID[unit].Build), b.UnitByID[unit].StorageGB
+			x.Fitted = b.Fitted(a, u.ID, unit)
 			x.Title = b.Named(unit, u.ID, b.StatesOf(h, unit, b.Fitted(a, u.ID, unit)), len(b.Slots()))
 		} else {
 			x.Title = u.Name + " housing without a board"
@@ -70,4 +74,32 @@ func showBoard(b *study.Record, h ledger.History) Board {
 		v.Housings = append(v.Housings, x)
 	}
 	return v
+}
+
+// movesFor are the moves that bring the bench to a proposed swap: its parts exchanged between the two phones, or the boards, all else home.
+func movesFor(b *study.Record, n NextSwap) []store.Move {
+	moves := []store.Move{}
+	a, main := b.Arrange(), b.BoardPart()
+	pair := []string{n.BoardUnitID, n.FromUnitID}
+	parts := b.Slots()
+	if main != nil && !main.Slot {
+		parts = append(parts, *main)
+	}
+	for _, u := range b.Units {
+		for _, p := range parts {
+			crossed := slices.Contains(n.PartIDs, p.ID)
+			if n.Kind == "board" {
+				crossed = main != nil && main.ID == p.ID
+			}
+			from := u.ID
+			if k := slices.Index(pair, u.ID); k >= 0 && crossed && pair[0] != pair[1] {
+				from = pair[1-k]
+			}
+			want := store.Piece{PartID: p.ID, Origin: "unit", UnitID: from}
+			if a.At[u.ID][p.ID] != want {
+				moves = append(moves, store.Move{Piece: want, ToUnitID: u.ID})
+			}
+		}
+	}
+	return moves
 }

@@ -60,7 +60,7 @@ func Faults(ctx context.Context, s *act.Service, studyID string) ([]FaultView, e
 func faultView(b *study.Record, f store.FaultCase) (FaultView, error) {
 	v := FaultView{FaultCase: f, Part: b.Know.PartByID[f.PartID].Name, Causes: []CauseOdds{}, Next: []FaultStep{},
 		Acts: symptom.Acts()}
-	open, _ := newPricing(b).minutes([]string{f.UnitID}, []string{f.PartID})
+	open, _ := newPricer(b).Minutes([]string{f.UnitID}, []string{f.PartID})
 	var tries []symptom.Try
 	for _, t := range f.Tries {
 		tries = append(tries, symptom.Try{Act: t.Act, Stayed: t.Stayed})

@@ -12,6 +12,7 @@ import (
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/ledger"
 	"waryowl/internal/core/policy"
+	"waryowl/internal/core/round"
 	"waryowl/internal/core/worktime"
 	"waryowl/internal/store"
 )
@@ -20,7 +21,7 @@ import (
 type gather struct {
 	b      *study.Record
 	r      *Advised
-	rounds *pricing
+	rounds *round.Pricer
 	moved  []ledger.Piece
 	slots  []store.Part
 	list   []diagnose.Candidate
@@ -58,7 +59,7 @@ func (g *gather) add(id, kind string, u, from store.Unit, parts []store.Part, wo
 		goal = []string{g.b.BoardPart().ID} // exchanging the boards makes every other part a stranger
 	}
 	known := true
-	if n.Minutes, known = g.rounds.minutes(units, goal); !known {
+	if n.Minutes, known = g.rounds.Minutes(units, goal); !known {
 		n.Assumed = true
 	}
 	setup := g.r.Study.Setup(g.r.History, board, states, pieces, g.moved)
@@ -92,17 +93,17 @@ func (g *gather) onBoard(i int, u store.Unit) {
 // sets adds the exchanges of several parts that a search finds to tell most per minute.
 func (g *gather) sets(in diagnose.Input, out diagnose.Output) {
 	slot := map[string]float64{}
-	base, _ := g.rounds.minutes([]string{g.b.Units[0].ID, g.b.Units[1].ID}, nil)
+	base, _ := g.rounds.Minutes([]string{g.b.Units[0].ID, g.b.Units[1].ID}, nil)
 	c := policy.Case{Noise: in.Noise, Mates: g.r.Study.Mates, Reseat: func([]string) float64 { return base }}
 	for _, p := range g.slots {
 		c.Slots = append(c.Slots, policy.Slot{Name: p.Name, Family: p.Family})
-		slot[p.Name], _ = g.rounds.minutes([]string{g.b.Units[0].ID, g.b.Units[1].ID}, []string{p.ID})
+		slot[p.Name], _ = g.rounds.Minutes([]string{g.b.Units[0].ID, g.b.Units[1].ID}, []string{p.ID})
 	}
 	c.Cost = func(_, want []string) float64 { // the longest way in, and what each further part takes itself
 		longest, sum := 0.0, 0.0
 		for _, s := range want {
 			longest = math.Max(longest, slot[s])
-			sum += 2 * (2 + 2*worktime.RefitShare) * g.rounds.own([]string{g.part(s).ID}) / 60
+			sum += 2 * (2 + 2*worktime.RefitShare) * g.rounds.Own([]string{g.part(s).ID}) / 60
 		}
 		return longest + sum
 	}

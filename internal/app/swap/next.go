@@ -11,18 +11,19 @@ import (
 
 // NextSwap is a candidate with what it would tell, and why.
 type NextSwap struct {
-	Kind            string   `json:"kind" enum:"single,pair,set,board,control"`
-	Words           string   `json:"words"`
-	Reason          string   `json:"reason"`
-	BoardUnitID     string   `json:"board_unit_id"`
-	FromUnitID      string   `json:"from_unit_id"`
-	PartIDs         []string `json:"part_ids" nullable:"false"`
-	Minutes         float64  `json:"minutes" doc:"the whole round: in from the present state, fitted, started, checked, and the way back to the original"`
-	Assumed         bool     `json:"assumed" doc:"the minutes are assumed: no way is on record"`
-	Bits            float64  `json:"bits"`
-	BitsPerMinute   float64  `json:"bits_per_minute"`
-	Grades          float64  `json:"grades" doc:"verdicts that it brings nearer to a full eye"`
-	GradesPerMinute float64  `json:"grades_per_minute"`
+	Kind            string       `json:"kind" enum:"single,pair,set,board,control"`
+	Words           string       `json:"words"`
+	Reason          string       `json:"reason"`
+	BoardUnitID     string       `json:"board_unit_id"`
+	FromUnitID      string       `json:"from_unit_id"`
+	PartIDs         []string     `json:"part_ids" nullable:"false"`
+	Moves           []store.Move `json:"moves" nullable:"false" doc:"what to move on the bench for it"`
+	Minutes         float64      `json:"minutes" doc:"the whole round: in from the present state, fitted, started, checked, and the way back to the original"`
+	Assumed         bool         `json:"assumed" doc:"the minutes are assumed: no way is on record"`
+	Bits            float64      `json:"bits"`
+	BitsPerMinute   float64      `json:"bits_per_minute"`
+	Grades          float64      `json:"grades" doc:"verdicts that it brings nearer to a full eye"`
+	GradesPerMinute float64      `json:"grades_per_minute"`
 }
 
 // Asked is how a study is to be read for the room: with candidates, perhaps other noise, perhaps minutes that are left.
@@ -66,7 +67,7 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 		}
 	}
 	moved := r.Study.Moved(r.History)
-	g := &gather{b: b, r: r, rounds: newPricing(b), moved: moved, slots: slots}
+	g := &gather{b: b, r: r, rounds: newPricer(b), moved: moved, slots: slots}
 	for i, u := range b.Units {
 		if cmp.Or(r.History.Builds[u.ID], u.Build) != a.Build {
 			continue

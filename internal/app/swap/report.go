@@ -11,6 +11,7 @@ import (
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/round"
 )
 
 func (v *Room) fill(b *study.Record, r Advised) {
@@ -72,7 +73,7 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		v.Skips = append(v.Skips, SkipView{k.Trial, name[k.Check], k.Why, k.Text()})
 	}
 	for _, d := range r.Out.SuspectTrials {
-		minutes, trial := float64(assumedRound), d.Trial
+		minutes, trial := float64(round.Assumed), d.Trial
 		for _, u := range b.Units {
 			if trial == "baseline-"+u.ID {
 				trial, minutes = "baseline of "+u.Name, model.CheckTime(b.Checks)/60
@@ -90,6 +91,7 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		if c := r.Next[n.ID]; len(v.Next) < 5 && kinds[c.Kind] < most[c.Kind] &&
 			(n.Bits >= 0.01 || settled == len(v.Checks) && c.Grades > 0) {
 			c.Bits, c.BitsPerMinute, c.GradesPerMinute = n.Bits, n.BitsPerMinute, n.GradesPerMinute
+			c.Moves = movesFor(b, c)
 			v.Next = append(v.Next, c)
 			kinds[c.Kind]++ // five of one kind would hide that there are others
 		}
@@ -102,6 +104,7 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		c := r.Next[r.Out.Next[k].ID]
 		if !slices.ContainsFunc(v.Next, func(n NextSwap) bool { return n.Words == c.Words }) {
 			c.Bits, c.BitsPerMinute, c.GradesPerMinute = r.Out.Next[k].Bits, r.Out.Next[k].BitsPerMinute, r.Out.Next[k].GradesPerMinute
+			c.Moves = movesFor(b, c)
 			v.Next = append(v.Next[:min(4, len(v.Next))], c)
 		}
 	}
@@ -109,6 +112,7 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		c := r.Next[id]
 		n := r.Out.Next[slices.IndexFunc(r.Out.Next, func(n diagnose.Next) bool { return n.ID == id })]
 		c.Bits, c.BitsPerMinute = n.Bits, n.BitsPerMinute
+		c.Moves = movesFor(b, c)
 		v.Plan = append(v.Plan, c)
 	}
 	for _, c := range v.Reports {

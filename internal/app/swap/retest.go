@@ -7,6 +7,7 @@ import (
 
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/round"
 )
 
 // Retest is a configuration whose verdicts were seen on an older build only.
@@ -62,7 +63,7 @@ func retests(b *study.Record, build string) []Retest {
 				seen[key] = true
 				x.Title = b.Named(t.BoardUnitID, t.HousingUnitID, d.States, len(b.Slots()))
 				if x.Minutes == 0 {
-					x.Minutes = assumedRound
+					x.Minutes = round.Assumed
 				}
 				list = append(list, x)
 			}

@@ -137,6 +137,9 @@ func Compare(ctx context.Context, s *act.Service, modelID, part, other string) (
 	for i := 0; twin == nil && i < len(p.Aliases); i++ {
 		twin = o.PartNamed(p.Aliases[i])
 	}
+	if twin == nil && k.Kind(p.ID) != "" {
+		twin = o.OfKind(k.Kind(p.ID))
+	}
 	if twin != nil {
 		d.Theirs = o.WayTo(twin.ID, checks)
 	}
@@ -145,24 +148,14 @@ func Compare(ctx context.Context, s *act.Service, modelID, part, other string) (
 			answer.Text(" has no way to a part of this name.")}
 		return d, nil
 	}
-	has := func(w *model.Way, s model.WayStep) bool {
-		return slices.ContainsFunc(w.Steps, func(o model.WayStep) bool { return o.Verb == s.Verb && o.What == s.What })
-	}
-	for _, st := range d.Mine.Steps {
-		if !has(d.Theirs, st) {
-			d.Added = append(d.Added, st.Verb+" "+st.What)
+	acts := func(w *model.Way) (list []string) {
+		for _, s := range w.Steps {
+			list = append(list, s.Verb+" "+s.What)
 		}
+		return list
 	}
-	for _, st := range d.Theirs.Steps {
-		if !has(d.Mine, st) {
-			d.Gone = append(d.Gone, st.Verb+" "+st.What)
-		}
-	}
-	for _, t := range d.Mine.Tools {
-		if !slices.Contains(d.Theirs.Tools, t) {
-			d.Tools = append(d.Tools, t)
-		}
-	}
+	x := route.Against(acts(d.Mine), acts(d.Theirs), d.Mine.Tools, d.Theirs.Tools)
+	d.Added, d.Gone, d.Tools = x.Added, x.Gone, x.Tools
 	steps, minutes := len(d.Mine.Steps)-len(d.Theirs.Steps), d.Mine.ClosedMinutes-d.Theirs.ClosedMinutes
 	say := func(v float64, thing string) answer.Fragment {
 		if v < 0 {

@@ -57,7 +57,7 @@ func Show(ctx context.Context, s *act.Service, who act.Actor, modelID, minimise,
 		return Room{}, err
 	}
 	q := k.Question(minimise)
-	q.Steps = fromSide(q.Steps, entry)
+	q.Steps = route.FromSide(q.Steps, entry)
 	found, err := route.All(q)
 	if err != nil {
 		return Room{}, err
@@ -82,42 +82,6 @@ func Show(ctx context.Context, s *act.Service, who act.Actor, modelID, minimise,
 		w.Answer = w.Ways[0].Answer
 	}
 	return w, nil
-}
-
-// fromSide leaves out the steps that open the phone from the other side: heat, cuts and levers there.
-func fromSide(steps []route.Step, entry string) []route.Step {
-	if entry == "" {
-		return steps
-	}
-	gone := map[string]bool{}
-	var kept []route.Step
-	for _, s := range steps {
-		if s.Side != "any" && s.Side != "" && s.Side != entry &&
-			slices.Contains([]string{"heat", "cut", "pry", "solvent"}, s.Do) {
-			gone[s.ID] = true
-			continue
-		}
-		kept = append(kept, s)
-	}
-	for again := true; again; { // what can no longer start goes with them
-		again = false
-		for i := 0; i < len(kept); i++ {
-			var after [][]string
-			for _, alt := range kept[i].After {
-				if !slices.ContainsFunc(alt, func(id string) bool { return gone[id] }) {
-					after = append(after, alt)
-				}
-			}
-			if len(kept[i].After) > 0 && len(after) == 0 {
-				gone[kept[i].ID], again = true, true
-				kept = slices.Delete(kept, i, i+1)
-				i--
-				continue
-			}
-			kept[i].After = after
-		}
-	}
-	return kept
 }
 
 // pace compares a person's told minutes with what was promised, over the latest thirty jobs.

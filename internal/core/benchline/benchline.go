@@ -390,7 +390,7 @@ func doubt(p quantity.Pack, others []quantity.Pack) *Doubt {
 		return out
 	}
 	for _, o := range others {
-		if p.MAh > 0 && p.Wh > 0 && o.MAh > 0 && o.Wh > 0 && p.Cells == o.Cells && (p.MAh-o.MAh)*(p.Wh-o.Wh) < 0 {
+		if p.Cells == o.Cells && quantity.Turned(p, o) {
 			return &Doubt{Kind: "rank", Fixes: []string{},
 				Text: fmt.Sprintf("more mAh but fewer Wh than a pack on record (%g mAh, %g Wh against %g mAh, %g Wh):"+
 					" one was misread.", p.MAh, p.Wh, o.MAh, o.Wh)}

@@ -18,11 +18,14 @@ const (
 
 // Round is one round of heat. Temperatures are °C (0: not read), Seconds the time under heat; Kind names a mark.
 type Round struct {
-	Source, Face    string
-	SetC, MeasuredC float64
-	Seconds         float64
-	Result, Kind    string
-	Unit            string
+	Source    string  `json:"source"`
+	Face      string  `json:"face,omitempty"`
+	SetC      float64 `json:"set_c,omitempty"`
+	MeasuredC float64 `json:"measured_c,omitempty"`
+	Seconds   float64 `json:"seconds"`
+	Result    string  `json:"result,omitempty" enum:"no gap,gap,mark"`
+	Kind      string  `json:"kind,omitempty" doc:"of a mark"`
+	Unit      string  `json:"unit,omitempty"`
 }
 
 // Ceiling is the highest rim temperature, with how long, that what must survive allows.

@@ -16,9 +16,9 @@ const (
 
 // Lesson is what a run teaches about one step: Kind is empty when the plan already allowed it.
 type Lesson struct {
-	Kind  string
-	After [][]string
-	Gone  []string // prerequisites that the run did without
+	Kind  string     `json:"kind" enum:",removed,alternative"`
+	After [][]string `json:"after" nullable:"false"`
+	Gone  []string   `json:"gone" nullable:"false" doc:"prerequisites that the run did without"`
 }
 
 // From compares a step with what was done on the phone when it was carried out (in order). When no alternative was met,

@@ -109,6 +109,7 @@ type Trial struct {
 	First    map[string]string
 	Settled  map[string][]string
 	DeadGate []string
+	Dark     bool // nothing showed on the screen: what was lost waits for the gate
 }
 
 // Baseline holds a unit's results before it was opened.
@@ -388,7 +389,7 @@ func (s Study) guard(h *History, d *Derived, before map[string]string, spoiled R
 		switch {
 		case spoiled.Why != Counts:
 			d.Skips[c] = spoiled
-		case lost && c == "boot" && len(MissingGate(d.DeadGate)) > 0:
+		case lost && (c == "boot" || d.Dark) && len(MissingGate(d.DeadGate)) > 0:
 			d.Skips[c] = Reason{Why: DeadGated, Missing: MissingGate(d.DeadGate)}
 		case lost && (before[c] == "lost" || before[c] == "weak"):
 			d.Skips[c] = Reason{Why: LostBefore}

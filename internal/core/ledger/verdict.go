@@ -315,7 +315,7 @@ func (s Study) Factors(h History, slots []string, check string) []Cell {
 		at, off := 0, false
 		for i, slot := range slots {
 			off = off || d.States[slot] == "off"
-			if d.States[slot] != "" {
+			if st := d.States[slot]; st != "" && st != "adopted" { // what the ledger names is matched, adopted or not
 				at |= 1 << i
 			}
 		}

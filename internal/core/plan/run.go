@@ -12,7 +12,7 @@ import (
 // prerequisites, of those that were done).
 type Done struct {
 	Step
-	Before []string
+	Before []string `json:"before,omitempty" nullable:"false"`
 }
 
 // Run is the steps done on one phone and not put back, in their order.

@@ -179,3 +179,15 @@ func scale(v, easy, hard float64) float64 {
 func logScale(v, easy, hard float64) float64 {
 	return scale(math.Log(math.Max(v, 0.01)), math.Log(easy), math.Log(hard))
 }
+
+// spread widens the minutes of a way by this factor each way where no step was timed (house).
+const spread = 1.4
+
+// Spread is the range of the minutes of a way of which so many of all steps were timed.
+func Spread(minutes float64, measured, steps int) (low, high float64) {
+	share := 0.0
+	if steps > 0 {
+		share = 1 - float64(measured)/float64(steps)
+	}
+	return minutes * (1 - share + share/spread), minutes * (1 - share + share*spread)
+}

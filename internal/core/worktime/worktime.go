@@ -83,3 +83,12 @@ func Predict(verb string, count int) (seconds float64, certainty string) {
 // Closed is the time from a closed phone to a closed and tested one with a part replaced: the way in, the way back
 // (RefitShare of it), boot and settling, and the checks.
 func Closed(in, boot, checks float64) float64 { return in + RefitShare*in + boot + checks }
+
+// far is how many times the usual time makes a time doubtful, farLeast the seconds below which nobody is asked (house).
+const (
+	far      = 4.0
+	farLeast = 60.0
+)
+
+// Break says whether a measured time looks like a break against the planned one: it is asked in review, never in mid-step.
+func Break(seconds, planned float64) bool { return seconds > farLeast && seconds > far*planned }

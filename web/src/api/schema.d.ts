@@ -884,28 +884,14 @@ export interface components {
         BenchlineContext: {
             done: string[];
             /** @description batteries on record, for comparison */
-            packs: components["schemas"]["QuantityPack"][];
+            packs?: components["schemas"]["QuantityPack"][];
             parts: components["schemas"]["ShorthandNamed"][];
             /** Format: double */
             second: number;
             state: components["schemas"]["InterlockState"];
-            steps: components["schemas"]["BenchlineKnown"][];
+            steps: components["schemas"]["EngineStep"][];
             tools: string[];
             unit: string;
-        };
-        BenchlineKnown: {
-            after: string[][];
-            /** Format: int64 */
-            count: number;
-            drive: string;
-            frees: string[];
-            id: string;
-            joint: string;
-            mark: string;
-            side: string;
-            tool: string;
-            verb: string;
-            what: string;
         };
         Check: {
             /** @description how deep it looks: preview, photo, saved video … */
@@ -1325,6 +1311,38 @@ export interface components {
             /** Format: int64 */
             wrong: number;
         };
+        EngineStep: {
+            after?: string[][];
+            /** @description what closing needs anew */
+            consumable?: string;
+            /** Format: int64 */
+            count?: number;
+            /** Format: double */
+            diameter_mm?: number;
+            drive?: string;
+            drive_size?: string;
+            frees?: string[];
+            id?: string;
+            joint?: string;
+            /** Format: double */
+            length_mm?: number;
+            /** @description short name within the model */
+            mark?: string;
+            method?: string;
+            /** @description part that it is about */
+            part?: string;
+            risk?: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            seconds?: number;
+            side?: string;
+            tool?: string;
+            verb: string;
+            /** Format: double */
+            wait_seconds?: number;
+            what: string;
+        };
         Entry: {
             /** Format: double */
             freed_percent?: number;
@@ -1547,6 +1565,11 @@ export interface components {
             battery_off: boolean;
             /** Format: double */
             charge: number;
+            /**
+             * Format: int64
+             * @description leads other than the battery's that are off
+             */
+            leads?: number;
             /** Format: double */
             limit: number;
             /** @description declared for this model; empty: not declared */
@@ -1654,6 +1677,10 @@ export interface components {
             passed: number;
             trials: string[];
         };
+        LedgerMissing: {
+            code: string;
+            text: string;
+        };
         LedgerVerdict: {
             /** @description trials that passed with it */
             against: string[];
@@ -1665,8 +1692,8 @@ export interface components {
             /** @description trials that showed a loss with it */
             for: string[];
             /** @enum {string} */
-            mark: "works" | "works once calibrated" | "loses functions" | "dead" | "not settled" | "untested";
-            missing: string[];
+            mark: "works" | "works once calibrated" | "loses" | "dead" | "not settled" | "untested";
+            missing: components["schemas"]["LedgerMissing"][];
             note?: string;
             /** Format: double */
             p?: number;
@@ -2117,6 +2144,8 @@ export interface components {
             id: string;
             /** @description part that holds it: a lens in a camera block */
             inside?: string;
+            /** @description kind of the catalogue, confirmed; empty: guessed from the name */
+            kind?: string;
             label?: string;
             /**
              * Format: int64
@@ -2345,6 +2374,10 @@ export interface components {
             id: string;
             /** @description part that holds it: a lens in a camera block */
             inside?: string;
+            /** @description kind of the catalogue, confirmed; empty: guessed from the name */
+            kind?: string;
+            /** @description kind that the names suggest, while none is confirmed */
+            kind_guess?: string;
             label?: string;
             /**
              * Format: int64
@@ -2418,6 +2451,8 @@ export interface components {
             h_mm?: number;
             /** @description part that holds it: a lens in a camera block */
             inside?: string;
+            /** @description kind of the catalogue, confirmed; empty: guessed from the name */
+            kind?: string;
             label?: string;
             /**
              * Format: int64
@@ -2522,6 +2557,8 @@ export interface components {
             diameter_mm?: number;
             /** @enum {string} */
             drive?: "five-lobe" | "tri-wing" | "cross" | "hexalobular" | "slot" | "post";
+            /** @description of the driver, as printed */
+            drive_size?: string;
             fastener?: components["schemas"]["Fastener"];
             frees?: string[];
             /** Format: uuid */
@@ -2534,6 +2571,8 @@ export interface components {
             /** @description solvent, plate, air, press …: odds are never pooled across methods */
             method?: string;
             model_id: string;
+            /** @description id of the part that it is about */
+            part?: string;
             risk?: {
                 [key: string]: number;
             };
@@ -2547,7 +2586,7 @@ export interface components {
             /** @description empty: by hand */
             tool?: string;
             /** @enum {string} */
-            verb: "unfasten" | "bracket" | "disconnect" | "peel" | "cut" | "heat" | "solvent" | "slide" | "pry" | "lift";
+            verb: "unfasten" | "bracket" | "disconnect" | "peel" | "cut" | "heat" | "solvent" | "slide" | "pry" | "lift" | "release";
             /** Format: int64 */
             version: number;
             /** Format: double */
@@ -2620,8 +2659,9 @@ export interface components {
             model: components["schemas"]["Model"];
         };
         ShorthandNamed: {
-            aliases: string[];
+            aliases?: string[];
             id: string;
+            kind?: string;
             name: string;
         };
         SignIn: {
@@ -2640,6 +2680,8 @@ export interface components {
             diameter_mm?: number;
             /** @enum {string} */
             drive?: "five-lobe" | "tri-wing" | "cross" | "hexalobular" | "slot" | "post";
+            /** @description of the driver, as printed */
+            drive_size?: string;
             fastener?: components["schemas"]["Fastener"];
             frees?: string[];
             /** @enum {string} */
@@ -2648,6 +2690,8 @@ export interface components {
             length_mm?: number;
             /** @description solvent, plate, air, press …: odds are never pooled across methods */
             method?: string;
+            /** @description id of the part that it is about */
+            part?: string;
             risk?: {
                 [key: string]: number;
             };
@@ -2661,7 +2705,7 @@ export interface components {
             /** @description empty: by hand */
             tool?: string;
             /** @enum {string} */
-            verb: "unfasten" | "bracket" | "disconnect" | "peel" | "cut" | "heat" | "solvent" | "slide" | "pry" | "lift";
+            verb: "unfasten" | "bracket" | "disconnect" | "peel" | "cut" | "heat" | "solvent" | "slide" | "pry" | "lift" | "release";
             /** Format: int64 */
             version: number;
             /** Format: double */
@@ -2679,6 +2723,8 @@ export interface components {
             diameter_mm?: number;
             /** @enum {string} */
             drive?: "five-lobe" | "tri-wing" | "cross" | "hexalobular" | "slot" | "post";
+            /** @description of the driver, as printed */
+            drive_size?: string;
             fastener?: components["schemas"]["Fastener"];
             frees?: string[];
             /** @enum {string} */
@@ -2687,6 +2733,8 @@ export interface components {
             length_mm?: number;
             /** @description solvent, plate, air, press …: odds are never pooled across methods */
             method?: string;
+            /** @description id of the part that it is about */
+            part?: string;
             risk?: {
                 [key: string]: number;
             };
@@ -2700,7 +2748,7 @@ export interface components {
             /** @description empty: by hand */
             tool?: string;
             /** @enum {string} */
-            verb: "unfasten" | "bracket" | "disconnect" | "peel" | "cut" | "heat" | "solvent" | "slide" | "pry" | "lift";
+            verb: "unfasten" | "bracket" | "disconnect" | "peel" | "cut" | "heat" | "solvent" | "slide" | "pry" | "lift" | "release";
             /** Format: double */
             wait_seconds?: number;
             /** @description what is acted on */
@@ -3004,6 +3052,8 @@ export interface components {
             board_unit_id?: string;
             /** @description on that board now */
             build: string;
+            /** @description what is not the board's own: what a trial of it starts from */
+            fitted: components["schemas"]["Piece"][];
             slots: components["schemas"]["SwapPlaced"][];
             /**
              * Format: int64
@@ -3060,6 +3110,8 @@ export interface components {
              * @description the whole round: in from the present state, fitted, started, checked, and the way back to the original
              */
             minutes: number;
+            /** @description what to move on the bench for it */
+            moves: components["schemas"]["Move"][];
             part_ids: string[];
             reason: string;
             words: string;
@@ -3132,6 +3184,7 @@ export interface components {
         };
         SwapSkipView: {
             check: string;
+            code: string;
             trial: string;
             why: string;
         };

@@ -16,7 +16,7 @@ import { useSave } from '../../shared/save'
 import { useSession } from '../../shared/session'
 import AccountFace from './AccountFace.vue'
 import ActPanel from './ActPanel.vue'
-import { movesFor, startOf, type Start } from './arrange'
+import { startOf, type Start } from './arrange'
 import CellEvidence from './CellEvidence.vue'
 import KnownFace from './KnownFace.vue'
 import NextCards from './NextCards.vue'
@@ -66,8 +66,8 @@ function record(housing?: string) {
   const r = room.value
   if (!r?.units.length) return
   const list = r.board.housings
-  const h = list.find((x) => x.unit_id === housing) ?? list.find((x) => startOf(r, x).pieces.length > 0) ?? list[0]
-  start.value = h && startOf(r, h)
+  const h = list.find((x) => x.unit_id === housing) ?? list.find((x) => startOf(x).pieces.length > 0) ?? list[0]
+  start.value = h && startOf(h)
   trial.value = 'new'
 }
 /** The exchange made two trials: the other board's is next. */
@@ -75,13 +75,13 @@ async function recordOther() {
   const done = start.value?.board
   trial.value = undefined
   await nextTick()
-  const next = room.value?.board.housings.find((h) => h.board_unit_id !== done && startOf(room.value!, h).pieces.length > 0)
+  const next = room.value?.board.housings.find((h) => h.board_unit_id !== done && startOf(h).pieces.length > 0)
   if (next) record(next.unit_id)
 }
 async function begin(n?: Schemas['SwapNextSwap']) {
   const r = room.value
   if (!n || !r) return
-  const moves = movesFor(r, n)
+  const moves = n.moves
   if (moves.length) {
     const made = await save((_, header) =>
       take(
