@@ -1,10 +1,23 @@
 import AxeBuilder from '@axe-core/playwright'
 import { test as plain, expect, type Locator, type Page } from '@playwright/test'
 
+import { World } from './world'
+
 export { expect }
 
-/** Every test fails on an error in the console, other than the answers that it expects to be refused. */
-export const test = plain.extend<{ refusals: RegExp[] }>({
+/** Every test has a demo world of its own, and fails on an error in the console other than the answers that it expects to be refused. */
+export const test = plain.extend<{ refusals: RegExp[]; world: World }>({
+  // eslint-disable-next-line no-empty-pattern
+  world: async ({}, use) => {
+    const world = new World()
+    try {
+      await world.open(process.env.WARYOWL_E2E_TEMPLATE!)
+      await use(world)
+    } finally {
+      await world.close()
+    }
+  },
+  baseURL: ({ world }, use) => use(world.base),
   // eslint-disable-next-line no-empty-pattern
   refusals: async ({}, use) => use([]),
   page: async ({ page, refusals }, use) => {

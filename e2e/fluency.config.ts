@@ -1,6 +1,6 @@
 import { defineConfig } from '@playwright/test'
 
-import { chromium, server } from './setting'
+import { chromium } from './setting'
 
 /** Part of make bench: measures the page, asserts nothing about time. */
-export default defineConfig({ testDir: '.', testMatch: 'fluency.ts', workers: 1, timeout: 120_000, reporter: [['list']], use: chromium, webServer: server })
+export default defineConfig({ testDir: '.', testMatch: 'fluency.ts', workers: 1, timeout: 120_000, reporter: [['list']], globalSetup: './template', use: chromium })

@@ -1,11 +1,6 @@
-import { spawn, type ChildProcess } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { Page } from '@playwright/test'
 
 import { answer, expect, signIn, study, test } from './bench'
-import { port } from './setting'
 
 test.use({ refusals: [/ERR_INTERNET_DISCONNECTED|ERR_FAILED|ERR_CONNECTION|503|409|404|Failed to fetch/], serviceWorkers: 'allow' })
 
@@ -87,45 +82,25 @@ test('two analysts: what one overtook waits in the other one’s tray with both 
   await expect(rows(page).filter({ hasText: 'later entries go on' })).toHaveCount(0)
 })
 
-/** A server of its own, which is killed in the middle of a batch. */
-test('the server is killed in mid-batch: rows equal entries', async ({ browser }) => {
-  test.setTimeout(120_000)
-  const folder = mkdtempSync(join(tmpdir(), 'waryowl-kill-'))
-  const base = `http://127.0.0.1:${port + 7}`
-  let server: ChildProcess | undefined
-  const up = async () => {
-    server = spawn('../bin/waryowl', ['demo'], { env: { ...process.env, PORT: String(port + 7), WARYOWL_VAR: folder }, stdio: 'ignore' })
-    await expect(async () => expect((await fetch(`${base}/healthz`)).ok).toBe(true)).toPass({ timeout: 40_000 })
-  }
-  const down = (signal: NodeJS.Signals) =>
-    new Promise<void>((done) => {
-      server!.once('exit', () => done())
-      server!.kill(signal)
-    })
-  try {
-    await up()
-    const context = await browser.newContext({ baseURL: base, serviceWorkers: 'allow' })
-    const page = await context.newPage()
-    await signIn(page)
-    const s = await study(page, demo)
-    await ready(page, `/studies/${s.id}/strip`)
-    await context.setOffline(true)
-    const lines = Array.from({ length: 40 }, (_, i) => `? entry number ${i}.`)
-    for (const l of lines) await line(page, l)
-    await expect(page.getByText('40 waiting')).toBeVisible()
-    await context.setOffline(false)
-    await expect(page.getByText(/^(3\d|2\d|1\d) waiting$/)).toBeVisible({ timeout: 20_000 })
-    await down('SIGKILL')
-    await page.waitForTimeout(500)
-    await up()
-    await page.reload()
-    await expect(page.getByText('all saved')).toBeVisible({ timeout: 40_000 })
-    const log = (await (await page.request.get(`${base}/api/studies/${s.id}/strip`)).json()).log as { note: string }[]
-    const notes = log.map((e) => e.note).filter((n) => n.startsWith('entry number'))
-    expect(notes).toEqual(lines.map((l) => l.slice(2)))
-    await context.close()
-  } finally {
-    if (server && server.exitCode === null) await down('SIGTERM')
-    rmSync(folder, { recursive: true, force: true })
-  }
+test('the server is killed in mid-batch: rows equal entries', async ({ browser, world }) => {
+  const context = await browser.newContext({ baseURL: world.base, serviceWorkers: 'allow' })
+  const page = await context.newPage()
+  await signIn(page)
+  const s = await study(page, demo)
+  await ready(page, `/studies/${s.id}/strip`)
+  await context.setOffline(true)
+  const lines = Array.from({ length: 40 }, (_, i) => `? entry number ${i}.`)
+  for (const l of lines) await line(page, l)
+  await expect(page.getByText('40 waiting')).toBeVisible()
+  await context.setOffline(false)
+  await expect(page.getByText(/^(3\d|2\d|1\d) waiting$/)).toBeVisible({ timeout: 20_000 })
+  await world.down('SIGKILL')
+  await page.waitForTimeout(500)
+  await world.up()
+  await page.reload()
+  await expect(page.getByText('all saved')).toBeVisible({ timeout: 40_000 })
+  const log = (await (await page.request.get(`/api/studies/${s.id}/strip`)).json()).log as { note: string }[]
+  const notes = log.map((e) => e.note).filter((n) => n.startsWith('entry number'))
+  expect(notes).toEqual(lines.map((l) => l.slice(2)))
+  await context.close()
 })

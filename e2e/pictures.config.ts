@@ -1,6 +1,6 @@
 import { defineConfig } from '@playwright/test'
 
-import { chromium, server } from './setting'
+import { chromium } from './setting'
 
 /** make screenshots: one picture of every main view, from a fresh demo world. */
-export default defineConfig({ testDir: '.', testMatch: 'pictures.ts', workers: 1, timeout: 120_000, reporter: [['list']], use: chromium, webServer: server })
+export default defineConfig({ testDir: '.', testMatch: 'pictures.ts', workers: 1, timeout: 120_000, reporter: [['list']], globalSetup: './template', use: chromium })

@@ -1,7 +1,6 @@
 import type { Locator, Page } from '@playwright/test'
 
 import { answer, clean, expect, fits, signIn, study, tabTo, test } from './bench'
-import { calibrationBase } from './setting'
 
 const demo = 'Drift 4, first pair'
 // The refusals that are expected: an irreversible act that asks first, and a service that does not answer.
@@ -96,12 +95,12 @@ async function act(page: Page, fill: (form: Locator) => Promise<void>) {
   return form
 }
 
-test('a piece is moved by drag and by key, adopted by the service, and its reversal shows in the ledger', async ({ page }) => {
+test('a piece is moved by drag and by key, adopted by the service, and its reversal shows in the ledger', async ({ page, world }) => {
   test.setTimeout(150_000)
   await signIn(page)
   await page.goto(`/studies/${await smallStudy(page, 'Skerry 2')}/swap`)
   await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
-  const mode = async (m: string) => expect((await page.request.post(`${calibrationBase}/mode`, { data: { mode: m } })).status()).toBe(204)
+  const mode = async (m: string) => expect((await page.request.post(`${world.calibration}/mode`, { data: { mode: m } })).status()).toBe(204)
   // By drag: PINE's battery onto AMBER.
   const from = page.getByRole('group', { name: 'PINE, slots' }).getByRole('button', { name: /^battery/ })
   const to = page.getByRole('group', { name: 'AMBER, slots' }).getByRole('button', { name: /^battery/ })

@@ -183,14 +183,18 @@ func calibrationCommand() *cobra.Command {
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
 		defer stop()
-		h := &http.Server{Addr: address, Handler: &sim.Service{Delay: 30 * time.Second},
+		listener, err := net.Listen("tcp", address)
+		if err != nil {
+			return fmt.Errorf("cannot listen on %s: %w", address, err)
+		}
+		h := &http.Server{Handler: &sim.Service{Delay: 30 * time.Second},
 			ReadHeaderTimeout: 5 * time.Second}
 		go func() {
 			<-ctx.Done()
 			h.Close()
 		}()
-		fmt.Println("A simulated calibration service at http://" + address)
-		if err := h.ListenAndServe(); !errors.Is(err, http.ErrServerClosed) {
+		fmt.Printf("A simulated calibration service at http://%s\n", listener.Addr())
+		if err := h.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
 			return err
 		}
 		return nil

@@ -1,27 +1,27 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { ElDialog } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, take } from './api/client'
+import { api } from './api/client'
 import SignIn from './rooms/signin/SignIn.vue'
 import BrowBar from './shared/BrowBar.vue'
 import TrailBar from './shared/TrailBar.vue'
 import { benchKeys, endJump, jumping, keepKey, keyOf, remap, startJump, startSeek, typing, type BenchKey } from './shared/keys'
 import { useSession } from './shared/session'
+import { useRoom } from './shared/useRoom'
 
 const route = useRoute()
 const router = useRouter()
 const { me, isPending, error } = useSession()
 
 const study = computed(() => (route.meta.study ? String(route.params.id) : ((route.query.study as string | undefined) ?? '')))
-const { data: card } = useQuery({
-  queryKey: computed(() => ['study', study.value]),
-  queryFn: () => take(api.GET('/api/studies/{id}', { params: { path: { id: study.value } } })),
-  enabled: computed(() => Boolean(me.value?.who && study.value)),
-})
+const { room: card } = useRoom(
+  () => ['study', study.value],
+  () => api.GET('/api/studies/{id}', { params: { path: { id: study.value } } }),
+  { enabled: () => Boolean(me.value?.who && study.value) },
+)
 
 const help = ref(false)
 const refused = ref('')

@@ -1,17 +1,14 @@
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed, watch } from 'vue'
 
 import { api, take, type Schemas } from '../api/client'
 import { useOutbox } from './bench/outbox'
+import { useRoom } from './useRoom'
 
 /** Who is signed in and what they may write. */
 export function useSession() {
   const client = useQueryClient()
-  const { data, isPending, error } = useQuery({
-    queryKey: ['session'],
-    queryFn: () => take(api.GET('/api/session')),
-    staleTime: 60_000,
-  })
+  const { room: data, pending: isPending, error } = useRoom(['session'], () => api.GET('/api/session'), { staleTime: 60_000 })
   const outbox = useOutbox()
   watch(
     () => data.value?.who?.id,

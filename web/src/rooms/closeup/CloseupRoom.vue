@@ -1,39 +1,37 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
-import { computed, ref } from 'vue'
+import { computed, onScopeDispose, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, once, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { useOutbox } from '../../shared/bench/outbox'
 import CautionList from '../../shared/CautionList.vue'
 import { typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import ResultCell from '../../shared/ResultCell.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import StickerTag from '../../shared/StickerTag.vue'
 import LookAlikes from './LookAlikes.vue'
+import { useRoom } from '../../shared/useRoom'
 
 const id = String(useRoute().params.id)
 const plan = ref(false)
-const { data: room, error } = useQuery({
-  queryKey: computed(() => ['closeup', id, plan.value]),
-  queryFn: () => take(api.GET('/api/studies/{id}/closeup', { params: { path: { id }, query: { plan: plan.value } } })),
-  placeholderData: keepPreviousData,
-})
+const { room, error } = useRoom(
+  () => ['closeup', id, plan.value],
+  () => api.GET('/api/studies/{id}/closeup', { params: { path: { id }, query: { plan: plan.value } } }),
+)
 const { may } = useSession()
 const writes = may('studies')
 const picked = ref('')
 const unit = computed(() => room.value?.units.find((u) => u.id === picked.value) ?? room.value?.units[0])
 const closing = computed(() => room.value?.closings.find((c) => c.unit_id === unit.value?.id))
-const { problem, mine, theirs, save } = useSave()
+const { problem, mine, theirs, queue } = useChange()
 type Facts = Omit<Schemas['ClosingChange'], 'version' | 'from_plan'>
 
 // One change after the other: each names the version that the one before it made.
-let queue: Promise<unknown> = Promise.resolve()
 interface Made {
   unit: string
   version: number
@@ -42,24 +40,22 @@ interface Made {
 const made: { last?: Made } = {}
 function put(change: (f: Facts) => Facts) {
   const u = unit.value!.id
-  queue = queue.then(async () => {
+  return queue(async (v, header) => {
     const c = room.value!.closings.find((x) => x.unit_id === u)!.closing
     // eslint-disable-next-line @typescript-eslint/no-unused-vars
     const { id: _id, version, unit_id: _unit, ...seen } = c
     const known: Pick<Made, 'version' | 'facts'> =
       made.last?.unit === u && made.last.version > version ? made.last : { version, facts: seen as Facts }
     const facts = change(known.facts)
-    const row = await save((v) =>
-      take(
-        api.PUT('/api/units/{id}/closing', {
-          params: { path: { id: u }, header: once() },
-          body: { version: v ?? known.version, from_plan: plan.value, ...facts },
-        }),
-      ),
+    const row = await take(
+      api.PUT('/api/units/{id}/closing', {
+        params: { path: { id: u }, header },
+        body: { version: v ?? known.version, from_plan: plan.value, ...facts },
+      }),
     )
-    made.last = row && { unit: u, version: row.version, facts }
+    made.last = { unit: u, version: row.version, facts }
+    return row
   })
-  return queue
 }
 const tick = (key: string) =>
   put((f) => ({ ...f, ticks: f.ticks?.includes(key) ? f.ticks.filter((t) => t !== key) : [...(f.ticks ?? []), key] }))
@@ -93,7 +89,7 @@ async function done(l: Schemas['CloseupCloseLine']) {
     back: { ...f.back, ...Object.fromEntries(items.map((i) => [i.key, Math.max(0, i.out - i.lost - i.replaced - i.left_off)])) },
   }))
 }
-outbox.onSent(() => void theirs())
+onScopeDispose(outbox.onSent(() => void theirs()))
 const isBack = (l: Schemas['CloseupCloseLine']) =>
   l.done || (plan.value && closing.value!.items.some((i) => i.key.endsWith(l.step_id) && i.in > 0))
 const current = computed(() => closing.value?.lines.find((l) => !isBack(l)))

@@ -1,18 +1,17 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { ElButton, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, take } from '../../api/client'
+import { api } from '../../api/client'
 import DriveMark from '../../shared/DriveMark.vue'
+import { useRoom } from '../../shared/useRoom'
 
 /** The screw mat at true scale: a cell per group of screws in removal order, drawn at their real length, and a bar to check. */
 const id = String(useRoute().params.id)
-const { data: room, error } = useQuery({
-  queryKey: ['closeup', id, false],
-  queryFn: () => take(api.GET('/api/studies/{id}/closeup', { params: { path: { id }, query: { plan: false } } })),
-})
+const { room, error } = useRoom(['closeup', id, false], () =>
+  api.GET('/api/studies/{id}/closeup', { params: { path: { id }, query: { plan: false } } }),
+)
 const paper = ref<'a4' | 'letter'>('a4')
 const rows = computed(() => (paper.value === 'a4' ? 7 : 6))
 const pages = computed(() => {

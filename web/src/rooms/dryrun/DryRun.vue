@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { ElButton } from 'element-plus'
 import { computed, ref, watch } from 'vue'
@@ -10,16 +9,14 @@ import AnswerLine from '../../shared/AnswerLine.vue'
 import { minutes } from '../../shared/format'
 import { jumping, typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 import DryReport from './DryReport.vue'
+import { useRoom } from '../../shared/useRoom'
 
 /** Two simulated phones: arrange their pieces, read their boards, commit to verdicts. */
 const id = String(useRoute().params.id)
-const { data: room, error } = useQuery({
-  queryKey: ['dry-run', id],
-  queryFn: () => take(api.GET('/api/dry-runs/{id}', { params: { path: { id } } })),
-})
-const { problem, mine, theirs, busy, save } = useSave()
+const { room, error } = useRoom(['dry-run', id], () => api.GET('/api/dry-runs/{id}', { params: { path: { id } } }))
+const { problem, mine, theirs, busy, save } = useChange()
 type Act = Schemas['DryAct']
 const step = (a: Act) =>
   save((v, header) =>

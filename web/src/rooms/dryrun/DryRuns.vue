@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { ElButton } from 'element-plus'
 import { reactive } from 'vue'
 import { useRouter } from 'vue-router'
@@ -8,13 +7,14 @@ import { api, newId, take } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { minutes } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
+import { useRoom } from '../../shared/useRoom'
 
 /** One's own practices, and the start of a new one: level and seed make the phones, so that a case can be shared. */
 const router = useRouter()
-const { data: room, error } = useQuery({ queryKey: ['dry-runs'], queryFn: () => take(api.GET('/api/dry-runs')) })
+const { room, error } = useRoom(['dry-runs'], () => api.GET('/api/dry-runs'))
 const facts = reactive({ level: 0, seed: '' as string | number })
-const { problem, mine, theirs, busy, save } = useSave()
+const { problem, mine, theirs, busy, save } = useChange()
 async function begin() {
   const id = newId()
   const seed = facts.seed === '' ? Math.floor(Math.random() * 1e6) : Number(facts.seed)

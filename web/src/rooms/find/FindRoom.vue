@@ -1,31 +1,31 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced, useEventListener } from '@vueuse/core'
 import { ElButton, ElInput } from 'element-plus'
-import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, once, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { endSeek, typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import NewStudy from './NewStudy.vue'
+import { useRoom } from '../../shared/useRoom'
+import { useUndo } from '../../shared/useUndo'
 
 const { may } = useSession()
 const writes = may('studies')
 const query = ref('')
 const asked = refDebounced(query, 150)
-const { data: found } = useQuery({
-  queryKey: computed(() => ['find', asked.value]),
-  queryFn: () => take(api.GET('/api/find', { params: { query: { q: asked.value.slice(0, 200) } } })),
-  placeholderData: keepPreviousData,
-})
-const { data: models } = useQuery({ queryKey: ['models'], queryFn: () => take(api.GET('/api/models')) })
+const { room: found } = useRoom(
+  () => ['find', asked.value],
+  () => api.GET('/api/find', { params: { query: { q: asked.value.slice(0, 200) } } }),
+)
+const { room: models } = useRoom(['models'], () => api.GET('/api/models'))
 const entries = { front: 'opens from the front', back: 'opens from the back', dual: 'opens from either side' }
-const { data: studies } = useQuery({ queryKey: ['studies'], queryFn: () => take(api.GET('/api/studies')) })
+const { room: studies } = useRoom(['studies'], () => api.GET('/api/studies'))
 
 const route = useRoute()
 const focus = () =>
@@ -44,28 +44,24 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   }
 })
 
-const { problem, mine, theirs, save } = useSave()
-const gone = ref<Schemas['Study']>()
-let forget = 0
-async function remove(study: Schemas['Study']) {
-  gone.value = await save((v) =>
-    take(
-      api.DELETE('/api/studies/{id}', {
-        params: { path: { id: study.id }, query: { version: v ?? study.version }, header: once() },
-      }),
-    ),
-  )
-  clearTimeout(forget)
-  forget = window.setTimeout(() => (gone.value = undefined), 10_000)
-}
-async function restore() {
-  const study = gone.value!
-  gone.value = undefined
-  await save(() =>
+const { problem, mine, theirs, save } = useChange()
+const { gone, offer, undo } = useUndo((study: Schemas['Study']) =>
+  save((_, header) =>
     take(
       api.POST('/api/studies/{id}/restore', {
-        params: { path: { id: study.id }, query: { version: study.version }, header: once() },
+        params: { path: { id: study.id }, query: { version: study.version }, header },
       }),
+    ),
+  ),
+)
+async function remove(study: Schemas['Study']) {
+  offer(
+    await save((v, header) =>
+      take(
+        api.DELETE('/api/studies/{id}', {
+          params: { path: { id: study.id }, query: { version: v ?? study.version }, header },
+        }),
+      ),
     ),
   )
 }
@@ -132,7 +128,7 @@ function first(e: Event) {
         <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
         <p v-if="gone" class="undo" role="status">
           “{{ gone.title }}” is deleted.
-          <ElButton @click="restore">Undo</ElButton>
+          <ElButton @click="undo">Undo</ElButton>
         </p>
         <ul class="plain studies">
           <li v-for="s in studies" :key="s.study.id">

@@ -1,17 +1,17 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, newId, once, take } from '../../api/client'
-import ProblemNote from '../../shared/ProblemNote.vue'
-import { fieldError, useSave } from '../../shared/save'
+import FormDialog from '../../shared/FormDialog.vue'
+import { fieldError, useChange } from '../../shared/useChange'
+import { useRoom } from '../../shared/useRoom'
 
 const open = defineModel<boolean>({ required: true })
 const router = useRouter()
-const { data: models } = useQuery({ queryKey: ['models'], queryFn: () => take(api.GET('/api/models')) })
-const { problem, busy, save } = useSave()
+const { room: models } = useRoom(['models'], () => api.GET('/api/models'))
+const { problem, busy, save } = useChange()
 const model = ref('')
 const study = reactive({ title: '', variant: '' })
 const fresh = reactive({ maker: '', name: '', entry: 'front' as 'front' | 'back' | 'dual', width_mm: 72, height_mm: 150 })
@@ -43,52 +43,51 @@ async function create() {
 </script>
 
 <template>
-  <ElDialog v-model="open" title="New study" width="520" append-to-body>
-    <ElForm novalidate label-position="top" @submit.prevent="create">
-      <ElFormItem label="Model">
-        <ElSelect
-          v-model="model"
-          :teleported="false"
-          aria-label="Model"
-          placeholder="Which phone?"
-          filterable
-          default-first-option
-        >
-          <ElOption label="A model that is not on record yet" value="new" />
-          <ElOption v-for="m in models" :key="m.id" :label="`${m.maker} ${m.name}`" :value="m.id" />
+  <FormDialog
+    v-if="open"
+    title="New study"
+    :width="520"
+    save="Open the study"
+    :ready="!(!model || !study.title)"
+    :busy="busy"
+    :problem="problem"
+    @close="open = false"
+    @submit="create"
+  >
+    <ElFormItem label="Model">
+      <ElSelect v-model="model" :teleported="false" aria-label="Model" placeholder="Which phone?" filterable default-first-option>
+        <ElOption label="A model that is not on record yet" value="new" />
+        <ElOption v-for="m in models" :key="m.id" :label="`${m.maker} ${m.name}`" :value="m.id" />
+      </ElSelect>
+    </ElFormItem>
+    <template v-if="model === 'new'">
+      <ElFormItem label="Maker" :error="fieldError(problem, 'maker')">
+        <ElInput v-model="fresh.maker" maxlength="80" />
+      </ElFormItem>
+      <ElFormItem label="Name of the model" :error="fieldError(problem, 'name')">
+        <ElInput v-model="fresh.name" maxlength="80" />
+      </ElFormItem>
+      <ElFormItem label="Opens from the">
+        <ElSelect v-model="fresh.entry" :teleported="false" aria-label="Opens from the">
+          <ElOption value="front" label="front" />
+          <ElOption value="back" label="back" />
+          <ElOption value="dual" label="front or back" />
         </ElSelect>
       </ElFormItem>
-      <template v-if="model === 'new'">
-        <ElFormItem label="Maker" :error="fieldError(problem, 'maker')">
-          <ElInput v-model="fresh.maker" maxlength="80" />
+      <div class="row">
+        <ElFormItem label="Width, mm">
+          <ElInputNumber v-model="fresh.width_mm" :min="10" :max="400" aria-label="Width, mm" />
         </ElFormItem>
-        <ElFormItem label="Name of the model" :error="fieldError(problem, 'name')">
-          <ElInput v-model="fresh.name" maxlength="80" />
+        <ElFormItem label="Height, mm">
+          <ElInputNumber v-model="fresh.height_mm" :min="10" :max="400" aria-label="Height, mm" />
         </ElFormItem>
-        <ElFormItem label="Opens from the">
-          <ElSelect v-model="fresh.entry" :teleported="false" aria-label="Opens from the">
-            <ElOption value="front" label="front" />
-            <ElOption value="back" label="back" />
-            <ElOption value="dual" label="front or back" />
-          </ElSelect>
-        </ElFormItem>
-        <div class="row">
-          <ElFormItem label="Width, mm">
-            <ElInputNumber v-model="fresh.width_mm" :min="10" :max="400" aria-label="Width, mm" />
-          </ElFormItem>
-          <ElFormItem label="Height, mm">
-            <ElInputNumber v-model="fresh.height_mm" :min="10" :max="400" aria-label="Height, mm" />
-          </ElFormItem>
-        </div>
-      </template>
-      <ElFormItem label="Title of the study" :error="fieldError(problem, 'title')">
-        <ElInput v-model="study.title" name="title" maxlength="160" />
-      </ElFormItem>
-      <ElFormItem label="Region variant" :error="fieldError(problem, 'variant')">
-        <ElInput v-model="study.variant" maxlength="80" />
-      </ElFormItem>
-      <ProblemNote :problem="problem" />
-      <ElButton type="primary" native-type="submit" :loading="busy" :disabled="!model || !study.title">Open the study</ElButton>
-    </ElForm>
-  </ElDialog>
+      </div>
+    </template>
+    <ElFormItem label="Title of the study" :error="fieldError(problem, 'title')">
+      <ElInput v-model="study.title" name="title" maxlength="160" />
+    </ElFormItem>
+    <ElFormItem label="Region variant" :error="fieldError(problem, 'variant')">
+      <ElInput v-model="study.variant" maxlength="80" />
+    </ElFormItem>
+  </FormDialog>
 </template>

@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { ElButton } from 'element-plus'
 import { useRoute } from 'vue-router'
 
-import { api, take } from '../../api/client'
+import { api } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import CautionList from '../../shared/CautionList.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
@@ -12,13 +11,13 @@ import PhoneMap from '../../shared/PhoneMap.vue'
 import StickerTag from '../../shared/StickerTag.vue'
 import VerdictMark from '../../shared/VerdictMark.vue'
 import WaySteps from '../ways/WaySteps.vue'
+import { useRoom } from '../../shared/useRoom'
 
 const route = useRoute()
 const id = String(route.params.id)
-const { data: sheet, error } = useQuery({
-  queryKey: ['handover', id],
-  queryFn: () => take(api.GET('/api/studies/{id}/handover', { params: { path: { id } } })),
-})
+const { room: sheet, error } = useRoom(['handover', id], () =>
+  api.GET('/api/studies/{id}/handover', { params: { path: { id } } }),
+)
 const print = () => window.print()
 </script>
 

@@ -3,35 +3,33 @@ import { ElInputNumber, ElOption, ElSelect } from 'element-plus'
 
 import { api, take, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { fieldError, useSave } from '../../shared/save'
+import { fieldError, useChange } from '../../shared/useChange'
 import StickerTag from '../../shared/StickerTag.vue'
 
 /** The gate of one phone, and what is seen at its rim once it is being opened. Every tick is stored at once. */
 const props = defineProps<{ intake: Schemas['IntakeUnitIntake']; limit: number; writes: boolean }>()
-const { problem, mine, theirs, save } = useSave()
+const { problem, mine, theirs, queue } = useChange()
 type Gate = NonNullable<Schemas['Unit']['gate']>
 type Entry = NonNullable<Schemas['Unit']['entry']>
 // What is ticked while a change is on its way waits for it, and goes on top of the version that it made.
-let queue: Promise<unknown> = Promise.resolve()
 const made: { last?: Schemas['Unit'] } = {}
 function put(change: { gate?: Partial<Gate>; entry?: Partial<Entry> }) {
-  queue = queue.then(async () => {
+  void queue(async (v, header) => {
     const seen = made.last && made.last.version > props.intake.unit.version ? made.last : props.intake.unit
     // eslint-disable-next-line @typescript-eslint/no-unused-vars
     const { id, version, study_id: _study, ...facts } = seen
-    made.last = await save((v, header) =>
-      take(
-        api.PUT('/api/units/{id}', {
-          params: { path: { id }, header },
-          body: {
-            version: v ?? version,
-            ...facts,
-            gate: { ...facts.gate, ...change.gate },
-            entry: { ...facts.entry, ...change.entry },
-          },
-        }),
-      ),
+    made.last = await take(
+      api.PUT('/api/units/{id}', {
+        params: { path: { id }, header },
+        body: {
+          version: v ?? version,
+          ...facts,
+          gate: { ...facts.gate, ...change.gate },
+          entry: { ...facts.entry, ...change.entry },
+        },
+      }),
     )
+    return made.last
   })
 }
 const ticks = [

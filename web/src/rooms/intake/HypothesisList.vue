@@ -4,13 +4,13 @@ import { reactive } from 'vue'
 
 import { api, take, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 
 /** Statements that the study is to settle, each with where it comes from, closed as confirmed, refuted or left open. */
 const props = defineProps<{ study: Schemas['Study']; writes: boolean }>()
 type Hypothesis = Schemas['Hypothesis']
 const sources = ['measured', 'observed once', 'inferred by look', 'rumour', 'third party', 'interested party'] as const
-const { problem, mine, theirs, busy, save } = useSave()
+const { problem, mine, theirs, busy, save } = useChange()
 const fresh = reactive({ text: '', source: 'rumour' as Hypothesis['source'] })
 async function put(hypotheses: Hypothesis[]) {
   // eslint-disable-next-line @typescript-eslint/no-unused-vars

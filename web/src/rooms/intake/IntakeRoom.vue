@@ -1,17 +1,16 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, once, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import ResultCell from '../../shared/ResultCell.vue'
 import type { Result } from '../../shared/ResultCell.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import StickerTag from '../../shared/StickerTag.vue'
 import GateShelf from './GateShelf.vue'
@@ -19,12 +18,10 @@ import HypothesisList from './HypothesisList.vue'
 import ModelForm from './ModelForm.vue'
 import StudyForm from './StudyForm.vue'
 import UnitForm from './UnitForm.vue'
+import { useRoom } from '../../shared/useRoom'
 
 const id = String(useRoute().params.id)
-const { data: room, error } = useQuery({
-  queryKey: ['intake', id],
-  queryFn: () => take(api.GET('/api/studies/{id}/intake', { params: { path: { id } } })),
-})
+const { room, error } = useRoom(['intake', id], () => api.GET('/api/studies/{id}/intake', { params: { path: { id } } }))
 const { may } = useSession()
 const writes = may('studies')
 const editing = ref<Schemas['Unit'] | 'new'>()
@@ -37,7 +34,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   }
 })
 
-const { problem, mine, theirs, save } = useSave()
+const { problem, mine, theirs, save } = useChange()
 const cell = (u: Schemas['IntakeUnitIntake'], check: string) => u.baseline.find((b) => b.check === check)
 // What was pressed shows at once; the server's answer replaces it.
 const pressed = ref<Record<string, Result>>({})
@@ -54,10 +51,10 @@ function put(u: Schemas['IntakeUnitIntake'], check: string, result: Result, assu
   pressed.value[key] = result
   queue.push(async () => {
     const seen = room.value?.intake.find((x) => x.unit.id === u.unit.id)?.baseline.find((b) => b.check === check)
-    await save((v) =>
+    await save((v, header) =>
       take(
         api.PUT('/api/units/{id}/baseline/{check}', {
-          params: { path: { id: u.unit.id, check }, header: once() },
+          params: { path: { id: u.unit.id, check }, header },
           body: { version: v ?? seen?.version ?? 0, result, assumed },
         }),
       ),

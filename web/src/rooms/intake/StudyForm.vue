@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { ElButton, ElCheckbox, ElDialog, ElForm, ElFormItem, ElInput } from 'element-plus'
+import { ElCheckbox, ElFormItem, ElInput } from 'element-plus'
 import { reactive } from 'vue'
 
 import { api, take, type Schemas } from '../../api/client'
-import ProblemNote from '../../shared/ProblemNote.vue'
-import { fieldError, useForm } from '../../shared/save'
+import FormDialog from '../../shared/FormDialog.vue'
+import { fieldError, useChange } from '../../shared/useChange'
 
 const props = defineProps<{ study: Schemas['Study'] }>()
 const emit = defineEmits<{ close: [] }>()
@@ -17,7 +17,7 @@ const lacks = [
   ['adhesive', 'spare adhesive'],
   ['spares', 'common spares'],
 ] as const
-const { problem, busy, mine, theirs, send } = useForm(() => emit('close'))
+const { problem, busy, mine, theirs, send } = useChange(() => emit('close'))
 async function submit() {
   await send((v, header) =>
     take(
@@ -31,34 +31,34 @@ async function submit() {
 </script>
 
 <template>
-  <ElDialog :model-value="true" title="The study" width="520" append-to-body @close="emit('close')">
-    <ElForm novalidate label-position="top" @submit.prevent="submit">
-      <ElFormItem label="Title" :error="fieldError(problem, 'title')">
-        <ElInput v-model="facts.title" maxlength="160" />
-      </ElFormItem>
-      <ElFormItem label="Region variant" :error="fieldError(problem, 'variant')">
-        <ElInput v-model="facts.variant" maxlength="80" />
-      </ElFormItem>
-      <ElFormItem label="Orientation: which face is up, which edge is away from you" :error="fieldError(problem, 'orientation')">
-        <ElInput v-model="facts.orientation" maxlength="160" />
-      </ElFormItem>
-      <fieldset>
-        <legend>Missing for this study</legend>
-        <ElCheckbox v-for="[k, l] in lacks" :key="k" v-model="facts.missing[k]" :label="l" />
-        <ElInput
-          v-model="facts.missing.other"
-          maxlength="200"
-          placeholder="something else"
-          aria-label="Missing: something else"
-        />
-      </fieldset>
-      <ElFormItem label="Note" :error="fieldError(problem, 'note')">
-        <ElInput v-model="facts.note" name="note" type="textarea" :rows="4" />
-      </ElFormItem>
-      <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
-      <ElButton type="primary" native-type="submit" :loading="busy">Save</ElButton>
-    </ElForm>
-  </ElDialog>
+  <FormDialog
+    title="The study"
+    :width="520"
+    :busy="busy"
+    :problem="problem"
+    :mine="mine"
+    @close="emit('close')"
+    @theirs="theirs"
+    @submit="submit"
+  >
+    <ElFormItem label="Title" :error="fieldError(problem, 'title')">
+      <ElInput v-model="facts.title" maxlength="160" />
+    </ElFormItem>
+    <ElFormItem label="Region variant" :error="fieldError(problem, 'variant')">
+      <ElInput v-model="facts.variant" maxlength="80" />
+    </ElFormItem>
+    <ElFormItem label="Orientation: which face is up, which edge is away from you" :error="fieldError(problem, 'orientation')">
+      <ElInput v-model="facts.orientation" maxlength="160" />
+    </ElFormItem>
+    <fieldset>
+      <legend>Missing for this study</legend>
+      <ElCheckbox v-for="[k, l] in lacks" :key="k" v-model="facts.missing[k]" :label="l" />
+      <ElInput v-model="facts.missing.other" maxlength="200" placeholder="something else" aria-label="Missing: something else" />
+    </fieldset>
+    <ElFormItem label="Note" :error="fieldError(problem, 'note')">
+      <ElInput v-model="facts.note" name="note" type="textarea" :rows="4" />
+    </ElFormItem>
+  </FormDialog>
 </template>
 
 <style scoped>

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { computed, reactive } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -11,17 +10,17 @@ import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { minutes, percent } from '../../shared/format'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import VerdictMark from '../../shared/VerdictMark.vue'
+import { useRoom } from '../../shared/useRoom'
 
 const route = useRoute()
 const router = useRouter()
 const path = { id: String(route.params.id), part: String(route.params.part) }
-const { data: job, error } = useQuery({
-  queryKey: ['job', path.id, path.part],
-  queryFn: () => take(api.GET('/api/models/{id}/parts/{part}', { params: { path } })),
-})
+const { room: job, error } = useRoom(['job', path.id, path.part], () =>
+  api.GET('/api/models/{id}/parts/{part}', { params: { path } }),
+)
 const { may } = useSession()
 const tells = may('outcomes')
 const build = computed(() => job.value?.builds.at(-1))
@@ -42,7 +41,7 @@ const facts = computed(() => {
   ].filter(([, v]) => v)
 })
 const how = reactive({ minutes: 45, went: 'fine' as 'fine' | 'tab broke' | 'incident' | 'gave up', note: '' })
-const { problem, busy, save } = useSave()
+const { problem, busy, save } = useChange()
 let id = newId()
 async function tell() {
   const done = await save((_v, header) =>

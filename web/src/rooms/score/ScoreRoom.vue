@@ -1,17 +1,14 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { useRoute } from 'vue-router'
 
-import { api, take } from '../../api/client'
+import { api } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { figure, range } from '../../shared/format'
+import { useRoom } from '../../shared/useRoom'
 
 const route = useRoute()
 const id = String(route.params.id)
-const { data: room, error } = useQuery({
-  queryKey: ['score', id],
-  queryFn: () => take(api.GET('/api/models/{id}/score', { params: { path: { id } } })),
-})
+const { room, error } = useRoom(['score', id], () => api.GET('/api/models/{id}/score', { params: { path: { id } } }))
 </script>
 
 <template>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { computed, reactive } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import type { LogBody } from '../../shared/bench/useBench'
 
 /** The facts of the bench line by mouse: a note, an incident, something lost or found, a measure, a tool. */
+import FormDialog from '../../shared/FormDialog.vue'
 const props = defineProps<{ unit: Schemas['Unit']; parts: Schemas['Part'][] }>()
 const emit = defineEmits<{ log: [body: LogBody, text: string]; close: [] }>()
 const kinds = {
@@ -68,58 +69,62 @@ function submit() {
 </script>
 
 <template>
-  <ElDialog :model-value="true" :title="`${unit.name}: another fact`" width="520" append-to-body @close="emit('close')">
-    <ElForm novalidate label-position="top" @submit.prevent="submit">
-      <ElFormItem label="It is">
-        <ElSelect v-model="facts.kind" :teleported="false" aria-label="It is">
-          <ElOption v-for="(l, k) in kinds" :key="k" :value="k" :label="l" />
-        </ElSelect>
-      </ElFormItem>
-      <ElFormItem v-if="facts.kind === 'incident'" label="What happened">
-        <ElSelect v-model="facts.incident" :teleported="false" aria-label="What happened">
-          <ElOption v-for="i in incidents" :key="i" :value="i" :label="i.replace('-', ' ')" />
-        </ElSelect>
-      </ElFormItem>
-      <ElFormItem v-if="facts.kind !== 'tool'" label="Part">
-        <ElSelect v-model="facts.part" :teleported="false" clearable filterable aria-label="Part of the fact">
-          <ElOption v-for="p in parts" :key="p.id" :value="p.id" :label="p.name" />
-        </ElSelect>
-      </ElFormItem>
-      <div v-if="facts.kind.startsWith('screw')" class="row">
-        <ElInputNumber v-model="facts.count" :min="1" :max="50" aria-label="How many screws" />
-        <ElInputNumber
-          v-model="facts.diameter"
-          :controls="false"
-          :min="0"
-          :max="20"
-          aria-label="Diameter of the screw, mm"
-          style="width: 80px"
-        />
-        ×
-        <ElInputNumber
-          v-model="facts.length"
-          :controls="false"
-          :min="0"
-          :max="50"
-          aria-label="Length of the screw, mm"
-          style="width: 80px"
-        />
-        mm
-      </div>
-      <div v-if="facts.kind === 'measure'" class="row">
-        <ElInputNumber v-model="facts.value" :controls="false" :min="0" aria-label="Value" style="width: 120px" />
-        <ElSelect v-model="facts.unit" :teleported="false" aria-label="Unit" style="width: 90px">
-          <ElOption v-for="u in ['g', 'mm', 'mAh', 'Wh', 'V', 'MP']" :key="u" :value="u" :label="u" />
-        </ElSelect>
-      </div>
-      <template v-if="facts.kind === 'incident'">
-        <ElFormItem label="Likely cause"><ElInput v-model="facts.cause" maxlength="200" /></ElFormItem>
-        <ElFormItem label="Evidence"><ElInput v-model="facts.evidence" maxlength="200" /></ElFormItem>
-      </template>
-      <ElFormItem v-if="facts.kind !== 'measure'" :label="facts.kind === 'tool' ? 'Tool, tray, cycle, error code' : 'In words'">
-        <ElInput v-model="facts.note" maxlength="400" />
-      </ElFormItem>
-      <ElButton type="primary" native-type="submit" :disabled="!ready">Log it</ElButton>
-    </ElForm>
-  </ElDialog>
+  <FormDialog
+    :title="`${unit.name}: another fact`"
+    :width="520"
+    save="Log it"
+    :ready="Boolean(ready)"
+    @close="emit('close')"
+    @submit="submit"
+  >
+    <ElFormItem label="It is">
+      <ElSelect v-model="facts.kind" :teleported="false" aria-label="It is">
+        <ElOption v-for="(l, k) in kinds" :key="k" :value="k" :label="l" />
+      </ElSelect>
+    </ElFormItem>
+    <ElFormItem v-if="facts.kind === 'incident'" label="What happened">
+      <ElSelect v-model="facts.incident" :teleported="false" aria-label="What happened">
+        <ElOption v-for="i in incidents" :key="i" :value="i" :label="i.replace('-', ' ')" />
+      </ElSelect>
+    </ElFormItem>
+    <ElFormItem v-if="facts.kind !== 'tool'" label="Part">
+      <ElSelect v-model="facts.part" :teleported="false" clearable filterable aria-label="Part of the fact">
+        <ElOption v-for="p in parts" :key="p.id" :value="p.id" :label="p.name" />
+      </ElSelect>
+    </ElFormItem>
+    <div v-if="facts.kind.startsWith('screw')" class="row">
+      <ElInputNumber v-model="facts.count" :min="1" :max="50" aria-label="How many screws" />
+      <ElInputNumber
+        v-model="facts.diameter"
+        :controls="false"
+        :min="0"
+        :max="20"
+        aria-label="Diameter of the screw, mm"
+        style="width: 80px"
+      />
+      ×
+      <ElInputNumber
+        v-model="facts.length"
+        :controls="false"
+        :min="0"
+        :max="50"
+        aria-label="Length of the screw, mm"
+        style="width: 80px"
+      />
+      mm
+    </div>
+    <div v-if="facts.kind === 'measure'" class="row">
+      <ElInputNumber v-model="facts.value" :controls="false" :min="0" aria-label="Value" style="width: 120px" />
+      <ElSelect v-model="facts.unit" :teleported="false" aria-label="Unit" style="width: 90px">
+        <ElOption v-for="u in ['g', 'mm', 'mAh', 'Wh', 'V', 'MP']" :key="u" :value="u" :label="u" />
+      </ElSelect>
+    </div>
+    <template v-if="facts.kind === 'incident'">
+      <ElFormItem label="Likely cause"><ElInput v-model="facts.cause" maxlength="200" /></ElFormItem>
+      <ElFormItem label="Evidence"><ElInput v-model="facts.evidence" maxlength="200" /></ElFormItem>
+    </template>
+    <ElFormItem v-if="facts.kind !== 'measure'" :label="facts.kind === 'tool' ? 'Tool, tray, cycle, error code' : 'In words'">
+      <ElInput v-model="facts.note" maxlength="400" />
+    </ElFormItem>
+  </FormDialog>
 </template>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect, ElCheckbox } from 'element-plus'
+import { ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect, ElCheckbox } from 'element-plus'
 import { reactive } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
-import ProblemNote from '../../shared/ProblemNote.vue'
-import { fieldError, useForm } from '../../shared/save'
+import FormDialog from '../../shared/FormDialog.vue'
+import { fieldError, useChange } from '../../shared/useChange'
 
 const props = defineProps<{ model: string; part?: Schemas['Part']; names?: string[] }>()
 const emit = defineEmits<{ close: [id?: string] }>()
@@ -31,7 +31,7 @@ const facts = reactive<Schemas['NewPart']>({
   id: props.part?.id ?? newId(),
 })
 const aliases = reactive({ text: (props.part?.aliases ?? []).join(', ') })
-const { problem, busy, mine, theirs, send } = useForm(() => emit('close'))
+const { problem, busy, mine, theirs, send } = useChange(() => emit('close'))
 const lengths = [
   ['x_mm', 'from the left'],
   ['y_mm', 'from the top'],
@@ -80,94 +80,91 @@ async function submit() {
 </script>
 
 <template>
-  <ElDialog
-    :model-value="true"
+  <FormDialog
     :title="part ? `Change ${part.name}` : 'Add a part'"
-    width="560"
-    append-to-body
+    :width="560"
+    :save="part ? 'Save' : 'Add'"
+    :ready="Boolean(facts.name)"
+    :busy="busy"
+    :problem="problem"
+    :mine="mine"
     @close="emit('close')"
+    @theirs="theirs"
+    @submit="submit"
   >
-    <ElForm novalidate label-position="top" @submit.prevent="submit">
-      <div class="two">
-        <ElFormItem label="Name" :error="fieldError(problem, 'name')">
-          <ElInput v-model="facts.name" name="part" maxlength="80" />
-        </ElFormItem>
-        <ElFormItem label="Other names, with commas" :error="fieldError(problem, 'aliases')">
-          <ElInput v-model="aliases.text" />
-        </ElFormItem>
-        <ElFormItem label="Family" :error="fieldError(problem, 'family')">
-          <ElSelect v-model="facts.family" :teleported="false" aria-label="Family">
-            <ElOption v-for="(n, f) in families" :key="f" :value="f" :label="`${f} ${n}`" />
-          </ElSelect>
-        </ElFormItem>
-        <ElFormItem label="Lies in the" :error="fieldError(problem, 'pane')">
-          <ElSelect v-model="facts.pane" :teleported="false" aria-label="Lies in the">
-            <ElOption value="body" label="body" />
-            <ElOption value="lid" label="lid that opens first" />
-          </ElSelect>
-        </ElFormItem>
-      </div>
-      <p class="quiet">Place and size in mm, top edge away from you:</p>
+    <div class="two">
+      <ElFormItem label="Name" :error="fieldError(problem, 'name')">
+        <ElInput v-model="facts.name" name="part" maxlength="80" />
+      </ElFormItem>
+      <ElFormItem label="Other names, with commas" :error="fieldError(problem, 'aliases')">
+        <ElInput v-model="aliases.text" />
+      </ElFormItem>
+      <ElFormItem label="Family" :error="fieldError(problem, 'family')">
+        <ElSelect v-model="facts.family" :teleported="false" aria-label="Family">
+          <ElOption v-for="(n, f) in families" :key="f" :value="f" :label="`${f} ${n}`" />
+        </ElSelect>
+      </ElFormItem>
+      <ElFormItem label="Lies in the" :error="fieldError(problem, 'pane')">
+        <ElSelect v-model="facts.pane" :teleported="false" aria-label="Lies in the">
+          <ElOption value="body" label="body" />
+          <ElOption value="lid" label="lid that opens first" />
+        </ElSelect>
+      </ElFormItem>
+    </div>
+    <p class="quiet">Place and size in mm, top edge away from you:</p>
+    <div class="row">
+      <ElFormItem v-for="[k, l] in lengths" :key="k" :label="l" :error="fieldError(problem, k)">
+        <ElInputNumber v-model="facts[k]" :controls="false" :aria-label="`${l}, mm`" style="width: 84px" />
+      </ElFormItem>
+      <ElFormItem label="layer, 0 deepest" :error="fieldError(problem, 'layer')">
+        <ElInputNumber v-model="facts.layer" :controls="false" aria-label="layer" style="width: 84px" />
+      </ElFormItem>
+      <ElFormItem label="mass, g" :error="fieldError(problem, 'mass_g')">
+        <ElInputNumber v-model="facts.mass_g" :controls="false" aria-label="mass, g" style="width: 84px" />
+      </ElFormItem>
+    </div>
+    <div class="two">
+      <ElFormItem label="Text on the label" :error="fieldError(problem, 'label')">
+        <ElInput v-model="facts.label" maxlength="200" />
+      </ElFormItem>
+      <ElFormItem label="Code on the connector" :error="fieldError(problem, 'connector_code')">
+        <ElInput v-model="facts.connector_code" maxlength="200" />
+      </ElFormItem>
+    </div>
+    <details>
+      <summary>More: figures, neighbours, worth, where it is known from</summary>
       <div class="row">
-        <ElFormItem v-for="[k, l] in lengths" :key="k" :label="l" :error="fieldError(problem, k)">
-          <ElInputNumber v-model="facts[k]" :controls="false" :aria-label="`${l}, mm`" style="width: 84px" />
-        </ElFormItem>
-        <ElFormItem label="layer, 0 deepest" :error="fieldError(problem, 'layer')">
-          <ElInputNumber v-model="facts.layer" :controls="false" aria-label="layer" style="width: 84px" />
-        </ElFormItem>
-        <ElFormItem label="mass, g" :error="fieldError(problem, 'mass_g')">
-          <ElInputNumber v-model="facts.mass_g" :controls="false" aria-label="mass, g" style="width: 84px" />
+        <ElFormItem v-for="[k, l] in figures" :key="k" :label="l" :error="fieldError(problem, k)">
+          <ElInputNumber v-model="facts[k]" :controls="false" :aria-label="l" style="width: 92px" />
         </ElFormItem>
       </div>
       <div class="two">
-        <ElFormItem label="Text on the label" :error="fieldError(problem, 'label')">
-          <ElInput v-model="facts.label" maxlength="200" />
+        <ElFormItem v-for="[k, l] in words" :key="k" :label="l" :error="fieldError(problem, k)">
+          <ElInput v-model="facts[k]" maxlength="160" :list="k === 'rides_on' || k === 'inside' ? 'part-names' : undefined" />
         </ElFormItem>
-        <ElFormItem label="Code on the connector" :error="fieldError(problem, 'connector_code')">
-          <ElInput v-model="facts.connector_code" maxlength="200" />
+        <ElFormItem label="How it is held" :error="fieldError(problem, 'mount')">
+          <ElSelect v-model="facts.mount" :teleported="false" clearable aria-label="How it is held">
+            <ElOption v-for="m in ['plugged', 'soldered', 'glued', 'screwed', 'riveted']" :key="m" :value="m" :label="m" />
+          </ElSelect>
+        </ElFormItem>
+        <ElFormItem label="Known from" :error="fieldError(problem, 'source')">
+          <ElSelect v-model="facts.source" :teleported="false" clearable aria-label="Known from">
+            <ElOption v-for="m in sources" :key="m" :value="m" :label="m" />
+          </ElSelect>
         </ElFormItem>
       </div>
-      <details>
-        <summary>More: figures, neighbours, worth, where it is known from</summary>
-        <div class="row">
-          <ElFormItem v-for="[k, l] in figures" :key="k" :label="l" :error="fieldError(problem, k)">
-            <ElInputNumber v-model="facts[k]" :controls="false" :aria-label="l" style="width: 92px" />
-          </ElFormItem>
-        </div>
-        <div class="two">
-          <ElFormItem v-for="[k, l] in words" :key="k" :label="l" :error="fieldError(problem, k)">
-            <ElInput v-model="facts[k]" maxlength="160" :list="k === 'rides_on' || k === 'inside' ? 'part-names' : undefined" />
-          </ElFormItem>
-          <ElFormItem label="How it is held" :error="fieldError(problem, 'mount')">
-            <ElSelect v-model="facts.mount" :teleported="false" clearable aria-label="How it is held">
-              <ElOption v-for="m in ['plugged', 'soldered', 'glued', 'screwed', 'riveted']" :key="m" :value="m" :label="m" />
-            </ElSelect>
-          </ElFormItem>
-          <ElFormItem label="Known from" :error="fieldError(problem, 'source')">
-            <ElSelect v-model="facts.source" :teleported="false" clearable aria-label="Known from">
-              <ElOption v-for="m in sources" :key="m" :value="m" :label="m" />
-            </ElSelect>
-          </ElFormItem>
-        </div>
-        <datalist id="part-names">
-          <option v-for="n in names" :key="n" :value="n" />
-        </datalist>
-        <p v-for="(m, i) in facts.measures ?? []" :key="i" class="quiet">
-          {{ m.kind }}:
-          <span class="fig">{{ m.readings.join(', ') }} {{ m.unit }}</span>
-          , last digit {{ m.resolution }}{{ m.instrument ? `, ${m.instrument}` : '' }}
-        </p>
-        <p class="quiet">Measure at the bench line: m battery 47.5g, m rear-glass 0.61mm ±0.02; repeats add up.</p>
-      </details>
-      <ElCheckbox v-model="facts.slot" label="Takes part in swap tests" />
-      <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
-      <p>
-        <ElButton type="primary" native-type="submit" :loading="busy" :disabled="!facts.name">
-          {{ part ? 'Save' : 'Add' }}
-        </ElButton>
+      <datalist id="part-names">
+        <option v-for="n in names" :key="n" :value="n" />
+      </datalist>
+      <p v-for="(m, i) in facts.measures ?? []" :key="i" class="quiet">
+        {{ m.kind }}:
+        <span class="fig">{{ m.readings.join(', ') }} {{ m.unit }}</span>
+        , last digit {{ m.resolution }}{{ m.instrument ? `, ${m.instrument}` : '' }}
       </p>
-    </ElForm>
-  </ElDialog>
+      <p class="quiet">Measure at the bench line: m battery 47.5g, m rear-glass 0.61mm ±0.02; repeats add up.</p>
+    </details>
+    <ElCheckbox v-model="facts.slot" label="Takes part in swap tests" />
+  </FormDialog>
 </template>
 
 <style scoped>

@@ -4,11 +4,11 @@ import { ref } from 'vue'
 
 import { api, ApiError, newId, once, take, type Problem, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 
 /** Pictures of the study: added from a file or the bench camera, pinned to the last entry, with pins on them. */
 const props = defineProps<{ study: string; unit: Schemas['Unit']; photos: Schemas['Photo'][]; entry?: string; writes: boolean }>()
-const { problem, mine, theirs, save } = useSave()
+const { problem, mine, theirs, save } = useChange()
 const picker = ref<HTMLInputElement>()
 const shown = ref<Schemas['Photo']>()
 const pins = ref<Schemas['PhotoPin'][]>([])

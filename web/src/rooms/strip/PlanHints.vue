@@ -3,11 +3,11 @@ import { ElButton } from 'element-plus'
 
 import { api, take, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 
 /** What the plan might learn from positions and runs; cycles and dead ends where they are. */
 const props = defineProps<{ hints: Schemas['StripPlanHint'][]; steps: Map<string, Schemas['PlanStep']>; writes: boolean }>()
-const { problem, mine, theirs, busy, save } = useSave()
+const { problem, mine, theirs, busy, save } = useChange()
 async function accept(h: Schemas['StripPlanHint']) {
   // eslint-disable-next-line @typescript-eslint/no-unused-vars
   const { id, version, model_id: _model, mark: _mark, ...facts } = props.steps.get(h.step_id!)!

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { ElButton, ElCheckbox, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { ElCheckbox, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { computed, reactive, ref } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
-import ProblemNote from '../../shared/ProblemNote.vue'
-import { fieldError, useForm } from '../../shared/save'
+import FormDialog from '../../shared/FormDialog.vue'
+import { fieldError, useChange } from '../../shared/useChange'
 
 /** A new act on a unit, which the plan learns; or a step of the plan that is changed. */
 const props = defineProps<{
@@ -69,7 +69,7 @@ const screwed = computed(() => facts.joint === 'screw' || facts.joint === 'post'
 const tools = computed(() => [...new Set(props.room.steps.map((s) => s.tool).filter(Boolean))] as string[])
 const others = computed(() => props.room.steps.filter((s) => s.id !== old?.id))
 const id = newId()
-const { problem, busy, mine, theirs, send } = useForm(() => emit('close'))
+const { problem, busy, mine, theirs, send } = useChange(() => emit('close'))
 const at = (field: string) => fieldError(problem.value, old ? field : `step.${field}`)
 
 async function submit() {
@@ -95,130 +95,129 @@ async function submit() {
 </script>
 
 <template>
-  <ElDialog
-    :model-value="true"
+  <FormDialog
     :title="old ? `Change step ${old.mark} of the plan` : `${unit.name}: a new step`"
-    width="640"
-    append-to-body
+    :width="640"
+    :save="old ? 'Save' : 'Log it'"
+    :ready="Boolean(facts.what)"
+    :busy="busy"
+    :problem="problem"
+    :mine="mine"
     @close="emit('close')"
+    @theirs="theirs"
+    @submit="submit"
   >
-    <ElForm novalidate label-position="top" @submit.prevent="submit">
+    <div class="two">
+      <ElFormItem label="What you do" :error="at('verb')">
+        <ElSelect v-model="facts.verb" :teleported="false" aria-label="What you do">
+          <ElOption v-for="v in verbs" :key="v" :value="v" :label="v" />
+        </ElSelect>
+      </ElFormItem>
+      <ElFormItem label="To what" :error="at('what')"><ElInput v-model="facts.what" name="what" maxlength="160" /></ElFormItem>
+      <ElFormItem label="Tool; empty: by hand" :error="at('tool')">
+        <ElInput v-model="facts.tool" name="tool" list="tools" maxlength="80" />
+        <datalist id="tools">
+          <option v-for="t in tools" :key="t" :value="t" />
+        </datalist>
+      </ElFormItem>
+      <ElFormItem label="Side up" :error="at('side')">
+        <ElSelect v-model="facts.side" :teleported="false" aria-label="Side up">
+          <ElOption v-for="s in ['front', 'back', 'any']" :key="s" :value="s" :label="s" />
+        </ElSelect>
+      </ElFormItem>
+      <ElFormItem label="Joint that it opens" :error="at('joint')">
+        <ElSelect v-model="facts.joint" :teleported="false" aria-label="Joint" clearable>
+          <ElOption v-for="j in joints" :key="j" :value="j" :label="j" />
+        </ElSelect>
+      </ElFormItem>
+      <ElFormItem label="How many" :error="at('count')">
+        <ElInputNumber v-model="facts.count" aria-label="How many" />
+      </ElFormItem>
+      <template v-if="screwed">
+        <ElFormItem label="Drive" :error="at('drive')">
+          <ElSelect v-model="facts.drive" :teleported="false" aria-label="Drive" clearable>
+            <ElOption v-for="d in drives" :key="d" :value="d" :label="d" />
+          </ElSelect>
+        </ElFormItem>
+        <div class="row">
+          <ElFormItem label="Diameter, mm" :error="at('diameter_mm')">
+            <ElInputNumber v-model="facts.diameter_mm" :controls="false" aria-label="Diameter, mm" style="width: 100px" />
+          </ElFormItem>
+          <ElFormItem label="Length, mm" :error="at('length_mm')">
+            <ElInputNumber v-model="facts.length_mm" :controls="false" aria-label="Length, mm" style="width: 100px" />
+          </ElFormItem>
+        </div>
+      </template>
+    </div>
+    <details>
+      <summary>More about the joint: what hides, what lies beneath, method, consumable</summary>
       <div class="two">
-        <ElFormItem label="What you do" :error="at('verb')">
-          <ElSelect v-model="facts.verb" :teleported="false" aria-label="What you do">
-            <ElOption v-for="v in verbs" :key="v" :value="v" :label="v" />
-          </ElSelect>
+        <ElFormItem label="Method, for counting odds" :error="at('method')">
+          <ElInput v-model="facts.method" maxlength="40" />
         </ElFormItem>
-        <ElFormItem label="To what" :error="at('what')"><ElInput v-model="facts.what" name="what" maxlength="160" /></ElFormItem>
-        <ElFormItem label="Tool; empty: by hand" :error="at('tool')">
-          <ElInput v-model="facts.tool" name="tool" list="tools" maxlength="80" />
-          <datalist id="tools">
-            <option v-for="t in tools" :key="t" :value="t" />
-          </datalist>
-        </ElFormItem>
-        <ElFormItem label="Side up" :error="at('side')">
-          <ElSelect v-model="facts.side" :teleported="false" aria-label="Side up">
-            <ElOption v-for="s in ['front', 'back', 'any']" :key="s" :value="s" :label="s" />
-          </ElSelect>
-        </ElFormItem>
-        <ElFormItem label="Joint that it opens" :error="at('joint')">
-          <ElSelect v-model="facts.joint" :teleported="false" aria-label="Joint" clearable>
-            <ElOption v-for="j in joints" :key="j" :value="j" :label="j" />
-          </ElSelect>
-        </ElFormItem>
-        <ElFormItem label="How many" :error="at('count')">
-          <ElInputNumber v-model="facts.count" aria-label="How many" />
+        <ElFormItem label="Closing needs anew" :error="at('consumable')">
+          <ElInput v-model="facts.consumable" maxlength="80" />
         </ElFormItem>
         <template v-if="screwed">
-          <ElFormItem label="Drive" :error="at('drive')">
-            <ElSelect v-model="facts.drive" :teleported="false" aria-label="Drive" clearable>
-              <ElOption v-for="d in drives" :key="d" :value="d" :label="d" />
+          <ElFormItem v-for="[k, l] in depths" :key="k" :label="l" :error="at('fastener')">
+            <ElInputNumber v-model="fastener[k]" :controls="false" :min="0" :max="50" :aria-label="l" style="width: 100px" />
+          </ElFormItem>
+          <ElFormItem label="Magnetic">
+            <ElSelect v-model="fastener.magnetic" :teleported="false" clearable aria-label="Magnetic">
+              <ElOption value="yes" label="yes" />
+              <ElOption value="no" label="no, on purpose" />
             </ElSelect>
           </ElFormItem>
-          <div class="row">
-            <ElFormItem label="Diameter, mm" :error="at('diameter_mm')">
-              <ElInputNumber v-model="facts.diameter_mm" :controls="false" aria-label="Diameter, mm" style="width: 100px" />
-            </ElFormItem>
-            <ElFormItem label="Length, mm" :error="at('length_mm')">
-              <ElInputNumber v-model="facts.length_mm" :controls="false" aria-label="Length, mm" style="width: 100px" />
-            </ElFormItem>
-          </div>
+          <ElFormItem label="Captive"><ElCheckbox v-model="fastener.captive" label="stays in its bracket" /></ElFormItem>
         </template>
+        <ElFormItem v-for="[k, l] in sayings" :key="k" :label="l"><ElInput v-model="fastener[k]" maxlength="80" /></ElFormItem>
       </div>
-      <details>
-        <summary>More about the joint: what hides, what lies beneath, method, consumable</summary>
-        <div class="two">
-          <ElFormItem label="Method, for counting odds" :error="at('method')">
-            <ElInput v-model="facts.method" maxlength="40" />
-          </ElFormItem>
-          <ElFormItem label="Closing needs anew" :error="at('consumable')">
-            <ElInput v-model="facts.consumable" maxlength="80" />
-          </ElFormItem>
-          <template v-if="screwed">
-            <ElFormItem v-for="[k, l] in depths" :key="k" :label="l" :error="at('fastener')">
-              <ElInputNumber v-model="fastener[k]" :controls="false" :min="0" :max="50" :aria-label="l" style="width: 100px" />
-            </ElFormItem>
-            <ElFormItem label="Magnetic">
-              <ElSelect v-model="fastener.magnetic" :teleported="false" clearable aria-label="Magnetic">
-                <ElOption value="yes" label="yes" />
-                <ElOption value="no" label="no, on purpose" />
-              </ElSelect>
-            </ElFormItem>
-            <ElFormItem label="Captive"><ElCheckbox v-model="fastener.captive" label="stays in its bracket" /></ElFormItem>
-          </template>
-          <ElFormItem v-for="[k, l] in sayings" :key="k" :label="l"><ElInput v-model="fastener[k]" maxlength="80" /></ElFormItem>
-        </div>
-      </details>
-      <ElFormItem label="Parts that come out" :error="at('frees')">
-        <ElSelect
-          v-model="facts.frees"
-          :teleported="false"
-          aria-label="Parts that come out"
-          multiple
-          filterable
-          default-first-option
-        >
-          <ElOption v-for="p in room.parts" :key="p.id" :value="p.id" :label="p.name" />
-        </ElSelect>
-      </ElFormItem>
-      <ElFormItem
-        v-for="(_group, i) in after"
-        :key="i"
-        :label="i ? 'or all of' : 'What it needed first: all of'"
-        :error="i ? undefined : at('after')"
+    </details>
+    <ElFormItem label="Parts that come out" :error="at('frees')">
+      <ElSelect
+        v-model="facts.frees"
+        :teleported="false"
+        aria-label="Parts that come out"
+        multiple
+        filterable
+        default-first-option
       >
-        <ElSelect
-          v-model="after[i]"
-          :teleported="false"
-          :aria-label="`Needed first, alternative ${i + 1}`"
-          multiple
-          filterable
-          default-first-option
-        >
-          <ElOption v-for="s in others" :key="s.id" :value="s.id" :label="`${s.mark} ${s.verb} ${s.what}`" />
-        </ElSelect>
+        <ElOption v-for="p in room.parts" :key="p.id" :value="p.id" :label="p.name" />
+      </ElSelect>
+    </ElFormItem>
+    <ElFormItem
+      v-for="(_group, i) in after"
+      :key="i"
+      :label="i ? 'or all of' : 'What it needed first: all of'"
+      :error="i ? undefined : at('after')"
+    >
+      <ElSelect
+        v-model="after[i]"
+        :teleported="false"
+        :aria-label="`Needed first, alternative ${i + 1}`"
+        multiple
+        filterable
+        default-first-option
+      >
+        <ElOption v-for="s in others" :key="s.id" :value="s.id" :label="`${s.mark} ${s.verb} ${s.what}`" />
+      </ElSelect>
+    </ElFormItem>
+    <button type="button" class="bare link" @click="after.push([])">Another way to get here</button>
+    <div class="two times">
+      <ElFormItem v-if="!old" label="Measured seconds; 0: not timed" :error="fieldError(problem, 'seconds')">
+        <ElInputNumber v-model="measured" aria-label="Measured seconds" />
       </ElFormItem>
-      <button type="button" class="bare link" @click="after.push([])">Another way to get here</button>
-      <div class="two times">
-        <ElFormItem v-if="!old" label="Measured seconds; 0: not timed" :error="fieldError(problem, 'seconds')">
-          <ElInputNumber v-model="measured" aria-label="Measured seconds" />
-        </ElFormItem>
-        <ElFormItem v-else label="Planned seconds; 0: from the table" :error="at('seconds')">
-          <ElInputNumber v-model="facts.seconds" aria-label="Planned seconds" />
-        </ElFormItem>
-        <ElFormItem label="Then wait, seconds" :error="at('wait_seconds')">
-          <ElInputNumber v-model="facts.wait_seconds" aria-label="Wait, seconds" />
-        </ElFormItem>
-      </div>
-      <ElFormItem v-if="!old" label="Note" :error="fieldError(problem, 'note')">
-        <ElInput v-model="note" name="note" />
+      <ElFormItem v-else label="Planned seconds; 0: from the table" :error="at('seconds')">
+        <ElInputNumber v-model="facts.seconds" aria-label="Planned seconds" />
       </ElFormItem>
-      <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
-      <ElButton type="primary" native-type="submit" :loading="busy" :disabled="!facts.what">
-        {{ old ? 'Save' : 'Log it' }}
-      </ElButton>
-    </ElForm>
-  </ElDialog>
+      <ElFormItem label="Then wait, seconds" :error="at('wait_seconds')">
+        <ElInputNumber v-model="facts.wait_seconds" aria-label="Wait, seconds" />
+      </ElFormItem>
+    </div>
+    <ElFormItem v-if="!old" label="Note" :error="fieldError(problem, 'note')">
+      <ElInput v-model="note" name="note" />
+    </ElFormItem>
+  </FormDialog>
 </template>
 
 <style scoped>

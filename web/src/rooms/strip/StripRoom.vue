@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, once, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import AskPanel from '../../shared/bench/AskPanel.vue'
 import BenchLine from '../../shared/bench/BenchLine.vue'
@@ -17,7 +16,7 @@ import { clock } from '../../shared/format'
 import { keyOf, typing, type BenchKey } from '../../shared/keys'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import ClockShelf from './ClockShelf.vue'
 import EntryForm from './EntryForm.vue'
@@ -32,12 +31,11 @@ import StepForm from './StepForm.vue'
 import TilePad from './TilePad.vue'
 import TraceDialog from './TraceDialog.vue'
 import UnitBand from './UnitBand.vue'
+import { useRoom } from '../../shared/useRoom'
+import { useUndo } from '../../shared/useUndo'
 
 const id = String(useRoute().params.id)
-const { data: room, error } = useQuery({
-  queryKey: ['strip', id],
-  queryFn: () => take(api.GET('/api/studies/{id}/strip', { params: { path: { id } } })),
-})
+const { room, error } = useRoom(['strip', id], () => api.GET('/api/studies/{id}/strip', { params: { path: { id } } }))
 const { may } = useSession()
 const writes = may('studies')
 const picked = ref('')
@@ -62,8 +60,20 @@ const startStop = () => (started.value = started.value ? undefined : Date.now())
 const bench = useBench(id, state, unit)
 const { queued, tray, next } = bench
 const clocks = useClocks(id)
-const { problem, mine, theirs, busy, save } = useSave()
-const undone = ref<Schemas['LogEntry']>()
+const { problem, mine, theirs, busy, save } = useChange()
+const {
+  gone: undone,
+  offer,
+  undo: redo,
+} = useUndo((entry: Schemas['LogEntry']) =>
+  save((_, header) =>
+    take(
+      api.POST('/api/log/{id}/restore', {
+        params: { path: { id: entry.id }, query: { version: entry.version + 1 }, header },
+      }),
+    ),
+  ),
+)
 const line = ref<InstanceType<typeof BenchLine>>()
 const photos = ref<InstanceType<typeof PhotoShelf>>()
 
@@ -156,21 +166,7 @@ async function entered(text: string, a: LineAnswer | undefined) {
 }
 async function undo() {
   const entry = log.value.at(-1)
-  if ((await bench.undo(entry)) === 'sent') {
-    undone.value = entry
-    setTimeout(() => (undone.value = undefined), 10_000)
-  }
-}
-async function redo() {
-  const entry = undone.value!
-  undone.value = undefined
-  await save(() =>
-    take(
-      api.POST('/api/log/{id}/restore', {
-        params: { path: { id: entry.id }, query: { version: entry.version + 1 }, header: once() },
-      }),
-    ),
-  )
+  if ((await bench.undo(entry)) === 'sent') offer(entry)
 }
 function flip() {
   const units = room.value?.units ?? []

@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import { api, take, type Schemas } from '../../api/client'
 import { reader, type Place } from '../../shared/bench/reader'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 
 /** Places by tracing: the four corners of the phone are clicked on a picture, then each part is drawn as a rectangle. */
 const props = defineProps<{ model: Schemas['Model']; parts: Schemas['Part'][]; photos: Schemas['Photo'][] }>()
@@ -32,7 +32,7 @@ function down(e: PointerEvent) {
   if (corners.value.length < 4) corners.value.push(at(e))
   else if (part.value) from.value = to.value = at(e)
 }
-const { problem, mine, theirs, save } = useSave()
+const { problem, mine, theirs, save } = useChange()
 async function up(e: PointerEvent) {
   const [a, b] = [from.value, at(e)]
   from.value = undefined

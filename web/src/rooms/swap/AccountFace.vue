@@ -1,25 +1,22 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 
-import { api, take, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { minutes } from '../../shared/format'
 import VerdictMark from '../../shared/VerdictMark.vue'
+import { useRoom } from '../../shared/useRoom'
 
 /** The swaps in plain language, for the hand-over: done, shown, not shown; and each module, repair or replace. */
 const props = defineProps<{ room: Schemas['SwapRoom'] }>()
 const rate = ref(45)
-const { data: account } = useQuery({
-  queryKey: computed(() => ['account', props.room.study.id, rate.value]),
-  queryFn: () =>
-    take(
-      api.GET('/api/studies/{id}/swap/account', {
-        params: { path: { id: props.room.study.id }, query: { rate: Math.round(rate.value * 100) } },
-      }),
-    ),
-  placeholderData: keepPreviousData,
-})
+const { room: account } = useRoom(
+  () => ['account', props.room.study.id, rate.value],
+  () =>
+    api.GET('/api/studies/{id}/swap/account', {
+      params: { path: { id: props.room.study.id }, query: { rate: Math.round(rate.value * 100) } },
+    }),
+)
 </script>
 
 <template>

@@ -4,7 +4,7 @@ import { computed, reactive, ref } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 
 /** What was done between trials. What cannot be undone asks first: the server says what can no longer be learned. */
 const props = defineProps<{ room: Schemas['SwapRoom']; damaged?: { piece: Schemas['Piece']; board: string } }>()
@@ -42,7 +42,7 @@ const choices = computed(() =>
     : (housing.value?.slots.filter((s) => s.piece.origin !== 'off' && s.state !== 'board') ?? []),
 )
 const needs = computed(() => ['calibrate', 'damage', 'reseat', 'known-good part'].includes(facts.kind))
-const { problem, mine, theirs, busy, save } = useSave()
+const { problem, mine, theirs, busy, save } = useChange()
 const asks = computed(() =>
   problem.value?.errors
     ?.find((e) => e.location === 'body.understood')

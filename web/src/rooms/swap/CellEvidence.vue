@@ -39,7 +39,9 @@ const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.
         passed with it: {{ title(t) }}
       </li>
     </ul>
-    <p v-if="verdict.missing.length" class="quiet">Still missing for a full eye: {{ verdict.missing.map((m) => m.text).join('; ') }}.</p>
+    <p v-if="verdict.missing.length" class="quiet">
+      Still missing for a full eye: {{ verdict.missing.map((m) => m.text).join('; ') }}.
+    </p>
     <p v-if="verdict.note" class="quiet">{{ verdict.note }}.</p>
     <ul v-if="others.length" class="plain">
       <li v-for="o in others" :key="o.build" class="row">

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
-import { api, take, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
+import { useRoom } from '../../shared/useRoom'
 
 /** Two or three slots against one check: which combinations of own and other were seen, and which are still empty. */
 const props = defineProps<{ room: Schemas['SwapRoom'] }>()
@@ -19,24 +19,14 @@ const second = ref(mates.value[0]?.[1] ?? props.room.slots[1]?.id ?? '')
 const third = ref('')
 const check = ref(props.room.reports.find((r) => r.lost > 0)?.check.mark ?? props.room.checks[0]?.mark ?? '')
 const parts = computed(() => [first.value, second.value, third.value].filter(Boolean))
-const { data: table } = useQuery({
-  queryKey: computed(() => [
-    'factors',
-    props.room.study.id,
-    props.room.build,
-    check.value,
-    ...parts.value,
-    props.room.trials.length,
-  ]),
-  queryFn: () =>
-    take(
-      api.GET('/api/studies/{id}/swap/factors', {
-        params: { path: { id: props.room.study.id }, query: { build: props.room.build, check: check.value, parts: parts.value } },
-      }),
-    ),
-  enabled: computed(() => new Set(parts.value).size === parts.value.length && parts.value.length > 1),
-  placeholderData: keepPreviousData,
-})
+const { room: table } = useRoom(
+  () => ['factors', props.room.study.id, props.room.build, check.value, ...parts.value, props.room.trials.length],
+  () =>
+    api.GET('/api/studies/{id}/swap/factors', {
+      params: { path: { id: props.room.study.id }, query: { build: props.room.build, check: check.value, parts: parts.value } },
+    }),
+  { enabled: () => new Set(parts.value).size === parts.value.length && parts.value.length > 1 },
+)
 const trialName = (t: string) => {
   const u = props.room.units.find((x) => t === `baseline-${x.id}`)
   return u ? `${u.name} before opening` : t

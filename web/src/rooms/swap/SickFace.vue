@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { ElButton } from 'element-plus'
 import { reactive, ref } from 'vue'
 
@@ -8,15 +7,15 @@ import AnswerLine from '../../shared/AnswerLine.vue'
 import { figure, minutes, percent } from '../../shared/format'
 import OddsBar from '../../shared/OddsBar.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
+import { useRoom } from '../../shared/useRoom'
 
 /** A sick phone: from a symptom, one look after the other, to its cause, or to an open question. */
 const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean }>()
-const { data: faults } = useQuery({
-  queryKey: ['faults', props.room.study.id],
-  queryFn: () => take(api.GET('/api/studies/{id}/faults', { params: { path: { id: props.room.study.id } } })),
-})
-const { problem, mine, theirs, busy, save } = useSave()
+const { room: faults } = useRoom(['faults', props.room.study.id], () =>
+  api.GET('/api/studies/{id}/faults', { params: { path: { id: props.room.study.id } } }),
+)
+const { problem, mine, theirs, busy, save } = useChange()
 const fresh = reactive({
   unit_id: props.room.units[0]?.id ?? '',
   check: props.room.checks[0]?.mark ?? '',

@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import { api, newId, take, type Schemas } from '../../api/client'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 import StickerTag from '../../shared/StickerTag.vue'
 import { exchange, goHome, type Housing } from './arrange'
 
@@ -16,7 +16,7 @@ import { exchange, goHome, type Housing } from './arrange'
 const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean }>()
 const emit = defineEmits<{ damage: [piece: Schemas['Piece'], board: string] }>()
 type Move = Schemas['Move']
-const { problem, mine, theirs, busy, save } = useSave()
+const { problem, mine, theirs, busy, save } = useChange()
 const unit = (id?: string) => props.room.units.find((u) => u.id === id)
 const shown = ref([0, 1])
 const pair = computed(() => shown.value.map((i) => props.room.board.housings[i]).filter((h) => h !== undefined))

@@ -1,18 +1,17 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { ElButton } from 'element-plus'
 import { computed, nextTick, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, newId, once, take, type Schemas } from '../../api/client'
+import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { minutes, percent } from '../../shared/format'
 import { jumping, typing } from '../../shared/keys'
 import OddsBar from '../../shared/OddsBar.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import AccountFace from './AccountFace.vue'
 import ActPanel from './ActPanel.vue'
@@ -24,6 +23,8 @@ import SickFace from './SickFace.vue'
 import SwapBoard from './SwapBoard.vue'
 import TrialForm from './TrialForm.vue'
 import TrialList from './TrialList.vue'
+import { useRoom } from '../../shared/useRoom'
+import { useUndo } from '../../shared/useUndo'
 
 const route = useRoute()
 const router = useRouter()
@@ -40,16 +41,13 @@ const build = ref('')
 const learned = ref(false)
 const budget = ref(0)
 const noise = ref<{ false_loss: number; false_pass: number }>()
-const { data: room, error } = useQuery({
-  queryKey: computed(() => ['swap', id, build.value, learned.value, budget.value, noise.value]),
-  queryFn: () =>
-    take(
-      api.GET('/api/studies/{id}/swap', {
-        params: { path: { id }, query: { build: build.value, learned: learned.value, budget: budget.value, ...noise.value } },
-      }),
-    ),
-  placeholderData: keepPreviousData,
-})
+const { room, error } = useRoom(
+  () => ['swap', id, build.value, learned.value, budget.value, noise.value],
+  () =>
+    api.GET('/api/studies/{id}/swap', {
+      params: { path: { id }, query: { build: build.value, learned: learned.value, budget: budget.value, ...noise.value } },
+    }),
+)
 const { may } = useSession()
 const writes = may('studies')
 const trial = ref<Schemas['SwapTrialView'] | 'new'>()
@@ -59,7 +57,7 @@ const cell = ref<Schemas['LedgerVerdict']>()
 const lost = computed(() => room.value?.reports.filter((r) => r.lost > 0) ?? [])
 const quietChecks = computed(() => room.value?.reports.filter((r) => r.tested > 0 && !r.lost) ?? [])
 const untried = computed(() => room.value?.reports.filter((r) => !r.tested) ?? [])
-const { problem, mine, theirs, save } = useSave()
+const { problem, mine, theirs, save } = useChange()
 
 /** A trial of what a phone holds now; by default the first phone whose board has something foreign around it. */
 function record(housing?: string) {
@@ -102,25 +100,21 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   else return
   e.preventDefault()
 })
-const gone = ref<Schemas['Trial']>()
+const { gone, offer, undo } = useUndo((t: Schemas['Trial']) =>
+  save((_, header) =>
+    take(api.POST('/api/trials/{id}/restore', { params: { path: { id: t.id }, query: { version: t.version }, header } })),
+  ),
+)
 async function remove(t: Schemas['SwapTrialView']) {
-  gone.value = await save((v) =>
-    take(api.DELETE('/api/trials/{id}', { params: { path: { id: t.id }, query: { version: v ?? t.version }, header: once() } })),
-  )
-  setTimeout(() => (gone.value = undefined), 10_000)
-}
-async function restore() {
-  const t = gone.value!
-  gone.value = undefined
-  await save(() =>
-    take(api.POST('/api/trials/{id}/restore', { params: { path: { id: t.id }, query: { version: t.version }, header: once() } })),
+  offer(
+    await save((v, header) =>
+      take(api.DELETE('/api/trials/{id}', { params: { path: { id: t.id }, query: { version: v ?? t.version }, header } })),
+    ),
   )
 }
 async function undoAct(a: Schemas['SwapActView']) {
-  await save((v) =>
-    take(
-      api.DELETE('/api/swap-acts/{id}', { params: { path: { id: a.id }, query: { version: v ?? a.version }, header: once() } }),
-    ),
+  await save((v, header) =>
+    take(api.DELETE('/api/swap-acts/{id}', { params: { path: { id: a.id }, query: { version: v ?? a.version }, header } })),
   )
 }
 </script>
@@ -153,7 +147,7 @@ async function undoAct(a: Schemas['SwapActView']) {
             <h2>Trials, board first</h2>
             <p v-if="gone" class="undo" role="status">
               Trial t{{ gone.seq }} is deleted.
-              <ElButton @click="restore">Undo</ElButton>
+              <ElButton @click="undo">Undo</ElButton>
             </p>
             <TrialList :room="room" :writes="writes" @edit="(t) => (trial = t)" @remove="remove" @undo="undoAct" />
           </section>

@@ -1,16 +1,16 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber } from 'element-plus'
+import { ElButton, ElFormItem, ElInput, ElInputNumber } from 'element-plus'
 import { computed, reactive, ref, toRaw } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
 import PhoneMap from '../../shared/PhoneMap.vue'
-import ProblemNote from '../../shared/ProblemNote.vue'
+import FormDialog from '../../shared/FormDialog.vue'
 import ResultCell from '../../shared/ResultCell.vue'
-import { fieldError, useForm } from '../../shared/save'
+import { fieldError, useChange } from '../../shared/useChange'
 import StickerTag from '../../shared/StickerTag.vue'
 import type { Start } from './arrange'
 import TrialMore from './TrialMore.vue'
+import { useRoom } from '../../shared/useRoom'
 
 /** One trial: whose board it is, which piece sits in which slot, and what the checks showed. */
 const props = defineProps<{ room: Schemas['SwapRoom']; trial?: Schemas['SwapTrialView']; start?: Start }>()
@@ -83,10 +83,9 @@ function fill(from: Record<string, string | undefined>) {
     }
   }
 }
-const { data: intake } = useQuery({
-  queryKey: ['intake', props.room.study.id],
-  queryFn: () => take(api.GET('/api/studies/{id}/intake', { params: { path: { id: props.room.study.id } } })),
-})
+const { room: intake } = useRoom(['intake', props.room.study.id], () =>
+  api.GET('/api/studies/{id}/intake', { params: { path: { id: props.room.study.id } } }),
+)
 const baseline = () =>
   Object.fromEntries(
     (intake.value?.intake.find((u) => u.unit.id === board.value)?.baseline ?? [])
@@ -98,7 +97,7 @@ function move(i: number, by: number) {
 }
 const id = newId()
 let then: 'close' | 'other' = 'close'
-const { problem, busy, mine, theirs, send } = useForm(() => (then === 'other' ? emit('other') : emit('close')))
+const { problem, busy, mine, theirs, send } = useChange(() => (then === 'other' ? emit('other') : emit('close')))
 async function submit(next: 'close' | 'other' = 'close') {
   then = next
   const list: Piece[] = Object.entries(pieces).map(([part_id, origin]) => {
@@ -137,126 +136,127 @@ async function submit(next: 'close' | 'other' = 'close') {
 </script>
 
 <template>
-  <ElDialog
-    :model-value="true"
+  <FormDialog
     :title="old ? `Trial ${old.mark}` : 'A trial, board first'"
-    width="1080"
-    top="4vh"
-    append-to-body
+    :width="1080"
+    :save="old ? 'Save the trial' : 'Record the trial'"
+    :busy="busy"
+    :problem="problem"
+    :mine="mine"
     @close="emit('close')"
+    @theirs="theirs"
+    @submit="submit()"
   >
-    <ElForm novalidate label-position="top" @submit.prevent="submit()">
-      <div class="row heads">
-        <span>The board is</span>
-        <button
-          v-for="u in room.units"
-          :key="u.id"
-          type="button"
-          class="board"
-          :class="[u.colour, { here: u.id === board }]"
-          :aria-pressed="u.id === board"
-          @click="turn(u.id)"
+    <div class="row heads">
+      <span>The board is</span>
+      <button
+        v-for="u in room.units"
+        :key="u.id"
+        type="button"
+        class="board"
+        :class="[u.colour, { here: u.id === board }]"
+        :aria-pressed="u.id === board"
+        @click="turn(u.id)"
+      >
+        <StickerTag :unit="u" />
+      </button>
+      <span class="quiet">
+        build {{ facts.build || unit.build || 'not recorded' }}.
+        {{ Object.keys(pieces).length === 1 ? '1 piece is' : `${Object.keys(pieces).length} pieces are` }} not its own.
+      </span>
+    </div>
+    <div class="two">
+      <div>
+        <PhoneMap
+          :model="room.model"
+          :parts="room.slots"
+          :worn="worn"
+          :out="off"
+          label="Slots of this board"
+          compact
+          @select="toggle"
+        />
+        <p class="quiet">Choose a slot on the plan to put {{ other?.name ?? 'another' }}'s piece there, or set it here:</p>
+        <ElButton v-if="other" @click="exchangeAll">
+          {{ all ? 'Every piece its own' : `Board exchange: every piece ${other.name}'s` }}
+        </ElButton>
+        <div class="slots">
+          <label v-for="s in room.slots" :key="s.id">
+            <span>{{ s.name }}</span>
+            <select :value="pieces[s.id] ?? ''" @change="(e) => choose(s.id, (e.target as HTMLSelectElement).value)">
+              <option value="">own</option>
+              <option v-for="u in room.units.filter((x) => x.id !== board)" :key="u.id" :value="`unit ${u.id}`">
+                {{ u.name }}'s
+              </option>
+              <option value="off">left off</option>
+              <option :value="`copy ${lot}`">a copy</option>
+              <option value="unknown">origin unknown</option>
+            </select>
+          </label>
+        </div>
+        <ElFormItem
+          v-if="Object.values(pieces).some((p) => p.startsWith('copy'))"
+          label="Delivery of the copy"
+          :error="fieldError(problem, 'pieces')"
         >
-          <StickerTag :unit="u" />
-        </button>
-        <span class="quiet">
-          build {{ facts.build || unit.build || 'not recorded' }}.
-          {{ Object.keys(pieces).length === 1 ? '1 piece is' : `${Object.keys(pieces).length} pieces are` }} not its own.
-        </span>
+          <ElInput v-model="lot" maxlength="40" />
+        </ElFormItem>
       </div>
-      <div class="two">
-        <div>
-          <PhoneMap
-            :model="room.model"
-            :parts="room.slots"
-            :worn="worn"
-            :out="off"
-            label="Slots of this board"
-            compact
-            @select="toggle"
-          />
-          <p class="quiet">Choose a slot on the plan to put {{ other?.name ?? 'another' }}'s piece there, or set it here:</p>
-          <ElButton v-if="other" @click="exchangeAll">
-            {{ all ? 'Every piece its own' : `Board exchange: every piece ${other.name}'s` }}
+      <div>
+        <h3>
+          What the checks showed
+          <span class="quiet">{{ untested }} untested</span>
+        </h3>
+        <p class="row fills">
+          <ElButton size="small" :disabled="!boardTrials.length" @click="fill(boardTrials.at(-1)?.results ?? {})">
+            As last time
           </ElButton>
-          <div class="slots">
-            <label v-for="s in room.slots" :key="s.id">
-              <span>{{ s.name }}</span>
-              <select :value="pieces[s.id] ?? ''" @change="(e) => choose(s.id, (e.target as HTMLSelectElement).value)">
-                <option value="">own</option>
-                <option v-for="u in room.units.filter((x) => x.id !== board)" :key="u.id" :value="`unit ${u.id}`">
-                  {{ u.name }}'s
-                </option>
-                <option value="off">left off</option>
-                <option :value="`copy ${lot}`">a copy</option>
-                <option value="unknown">origin unknown</option>
-              </select>
-            </label>
-          </div>
-          <ElFormItem
-            v-if="Object.values(pieces).some((p) => p.startsWith('copy'))"
-            label="Delivery of the copy"
-            :error="fieldError(problem, 'pieces')"
-          >
-            <ElInput v-model="lot" maxlength="40" />
+          <ElButton size="small" @click="fill(baseline())">As baseline</ElButton>
+          <ElButton v-if="assumed.size" size="small" type="primary" @click="assumed.clear()">
+            I saw all {{ assumed.size }} of these: count them
+          </ElButton>
+        </p>
+        <p v-if="assumed.size" class="look">
+          {{ assumed.size }} cells are filled in and hollow: they count for nothing until you confirm that you saw them.
+        </p>
+        <table>
+          <tbody>
+            <tr v-for="(c, i) in own" :key="c.id">
+              <td>{{ c.name }}</td>
+              <td :data-check="i">
+                <ResultCell
+                  :result="results[c.mark]"
+                  :assumed="assumed.has(c.mark)"
+                  :label="c.name"
+                  type="button"
+                  @set="(r) => mark(c.mark, r)"
+                  @move="(by) => move(i, by)"
+                />
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <div class="row times">
+          <ElFormItem label="Bench minutes" :error="fieldError(problem, 'minutes')">
+            <ElInputNumber v-model="facts.minutes" aria-label="Bench minutes" />
+          </ElFormItem>
+          <ElFormItem label="Build, if not the unit's" :error="fieldError(problem, 'build')">
+            <ElInput v-model="facts.build" maxlength="40" />
           </ElFormItem>
         </div>
-        <div>
-          <h3>
-            What the checks showed
-            <span class="quiet">{{ untested }} untested</span>
-          </h3>
-          <p class="row fills">
-            <ElButton size="small" :disabled="!boardTrials.length" @click="fill(boardTrials.at(-1)?.results ?? {})">
-              As last time
-            </ElButton>
-            <ElButton size="small" @click="fill(baseline())">As baseline</ElButton>
-            <ElButton v-if="assumed.size" size="small" type="primary" @click="assumed.clear()">
-              I saw all {{ assumed.size }} of these: count them
-            </ElButton>
-          </p>
-          <p v-if="assumed.size" class="look">
-            {{ assumed.size }} cells are filled in and hollow: they count for nothing until you confirm that you saw them.
-          </p>
-          <table>
-            <tbody>
-              <tr v-for="(c, i) in own" :key="c.id">
-                <td>{{ c.name }}</td>
-                <td :data-check="i">
-                  <ResultCell
-                    :result="results[c.mark]"
-                    :assumed="assumed.has(c.mark)"
-                    :label="c.name"
-                    type="button"
-                    @set="(r) => mark(c.mark, r)"
-                    @move="(by) => move(i, by)"
-                  />
-                </td>
-              </tr>
-            </tbody>
-          </table>
-          <div class="row times">
-            <ElFormItem label="Bench minutes" :error="fieldError(problem, 'minutes')">
-              <ElInputNumber v-model="facts.minutes" aria-label="Bench minutes" />
-            </ElFormItem>
-            <ElFormItem label="Build, if not the unit's" :error="fieldError(problem, 'build')">
-              <ElInput v-model="facts.build" maxlength="40" />
-            </ElFormItem>
-          </div>
-          <TrialMore v-model="more" :checks="own" :results="results" />
-          <ElFormItem label="Note" :error="fieldError(problem, 'note')">
-            <ElInput v-model="facts.note" name="note" type="textarea" :rows="2" />
-          </ElFormItem>
-        </div>
+        <TrialMore v-model="more" :checks="own" :results="results" />
+        <ElFormItem label="Note" :error="fieldError(problem, 'note')">
+          <ElInput v-model="facts.note" name="note" type="textarea" :rows="2" />
+        </ElFormItem>
       </div>
-      <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
-      <ElButton type="primary" native-type="submit" :loading="busy">{{ old ? 'Save the trial' : 'Record the trial' }}</ElButton>
+    </div>
+    <template #buttons>
       <ElButton v-if="!old && start && start.pieces.length && other" :loading="busy" @click="submit('other')">
         Record it, then the {{ other.name }} board
       </ElButton>
       <span v-if="untested" class="quiet left">{{ untested }} cells stay untested and will be shown so.</span>
-    </ElForm>
-  </ElDialog>
+    </template>
+  </FormDialog>
 </template>
 
 <style scoped>

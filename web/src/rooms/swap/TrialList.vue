@@ -6,7 +6,11 @@ import type { Schemas } from '../../api/client'
 import StickerTag from '../../shared/StickerTag.vue'
 
 const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean }>()
-defineEmits<{ edit: [trial: Schemas['SwapTrialView']]; remove: [trial: Schemas['SwapTrialView']]; undo: [act: Schemas['SwapActView']] }>()
+defineEmits<{
+  edit: [trial: Schemas['SwapTrialView']]
+  remove: [trial: Schemas['SwapTrialView']]
+  undo: [act: Schemas['SwapActView']]
+}>()
 /** Trials with what was done after each, the newest first; the last act can be taken back. */
 const trials = computed(() => [...props.room.trials].reverse())
 const after = (seq: number, next?: number) =>

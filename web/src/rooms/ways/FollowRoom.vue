@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { ElButton, ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { computed, reactive, ref } from 'vue'
@@ -11,17 +10,17 @@ import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
 import { typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useSave } from '../../shared/save'
+import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
+import { useRoom } from '../../shared/useRoom'
 
 /** One step a screen, screws ticked off, the why beside it; any key of the list is the next step. */
 const route = useRoute()
 const id = String(route.params.id)
 const part = String(route.params.part)
-const { data: room, error } = useQuery({
-  queryKey: ['ways', id, 'attended_seconds', ''],
-  queryFn: () => take(api.GET('/api/models/{id}/ways', { params: { path: { id }, query: { minimise: 'attended_seconds' } } })),
-})
+const { room, error } = useRoom(['ways', id, 'attended_seconds', ''], () =>
+  api.GET('/api/models/{id}/ways', { params: { path: { id }, query: { minimise: 'attended_seconds' } } }),
+)
 const way = computed(() => room.value?.ways.find((w) => w.part_id === part))
 const at = ref(0)
 const step = computed(() => way.value?.steps[at.value])
@@ -61,7 +60,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 
 const { may } = useSession()
 const tells = may('outcomes')
-const { problem, mine, theirs, busy, save } = useSave()
+const { problem, mine, theirs, busy, save } = useChange()
 const told = ref(false)
 const outcome = reactive({ minutes: 0, tabs: undefined as number | undefined, step: '', hurt: '' })
 const spent = () => Math.max(0.5, Math.round((Date.now() - begun.value) / 6000) / 10)

@@ -1,25 +1,22 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { ElInputNumber } from 'element-plus'
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 
-import { api, take } from '../../api/client'
+import { api } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { percent } from '../../shared/format'
+import { useRoom } from '../../shared/useRoom'
 
 /** Which parts of a donor pay for their minutes. */
 const props = defineProps<{ model: string }>()
 const hourly = ref(45)
-const { data: harvest } = useQuery({
-  queryKey: computed(() => ['harvest', props.model, hourly.value]),
-  queryFn: () =>
-    take(
-      api.GET('/api/models/{id}/harvest', {
-        params: { path: { id: props.model }, query: { hourly: Math.round((hourly.value || 0) * 100) } },
-      }),
-    ),
-  placeholderData: keepPreviousData,
-})
+const { room: harvest } = useRoom(
+  () => ['harvest', props.model, hourly.value],
+  () =>
+    api.GET('/api/models/{id}/harvest', {
+      params: { path: { id: props.model }, query: { hourly: Math.round((hourly.value || 0) * 100) } },
+    }),
+)
 const money = (minor: number) => (minor / 100).toFixed(2)
 </script>
 

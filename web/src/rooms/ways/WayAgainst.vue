@@ -1,27 +1,25 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 
-import { api, take, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { minutes } from '../../shared/format'
+import { useRoom } from '../../shared/useRoom'
 
 /** The way to a part beside the way to the part of the same name in another model. */
 const props = defineProps<{ model: string; way: Schemas['ModelWay'] }>()
 const other = ref('')
-const { data: models } = useQuery({ queryKey: ['models'], queryFn: () => take(api.GET('/api/models')) })
+const { room: models } = useRoom(['models'], () => api.GET('/api/models'))
 const others = computed(() => models.value?.filter((m) => m.id !== props.model) ?? [])
-const { data: difference } = useQuery({
-  queryKey: computed(() => ['against', props.model, props.way.part_id, other.value]),
-  queryFn: () =>
-    take(
-      api.GET('/api/models/{id}/parts/{part}/against/{other}', {
-        params: { path: { id: props.model, part: props.way.part_id, other: other.value } },
-      }),
-    ),
-  enabled: computed(() => Boolean(other.value)),
-})
+const { room: difference } = useRoom(
+  () => ['against', props.model, props.way.part_id, other.value],
+  () =>
+    api.GET('/api/models/{id}/parts/{part}/against/{other}', {
+      params: { path: { id: props.model, part: props.way.part_id, other: other.value } },
+    }),
+  { enabled: () => Boolean(other.value) },
+)
 </script>
 
 <template>

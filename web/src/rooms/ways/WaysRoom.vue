@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, take, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import CautionList from '../../shared/CautionList.vue'
 import { clock, figure, minutes, percent } from '../../shared/format'
@@ -12,22 +11,20 @@ import PhoneMap from '../../shared/PhoneMap.vue'
 import HarvestShelf from './HarvestShelf.vue'
 import WayAgainst from './WayAgainst.vue'
 import WaySteps from './WaySteps.vue'
+import { useRoom } from '../../shared/useRoom'
 
 const route = useRoute()
 const id = String(route.params.id)
 type Minimise = 'attended_seconds' | 'elapsed_seconds' | 'depth' | 'risk'
 const minimise = ref<Minimise>('attended_seconds')
 const entry = ref<'either' | 'front' | 'back'>('either')
-const { data: room, error } = useQuery({
-  queryKey: computed(() => ['ways', id, minimise.value, entry.value]),
-  queryFn: () =>
-    take(
-      api.GET('/api/models/{id}/ways', {
-        params: { path: { id }, query: { minimise: minimise.value, entry: entry.value === 'either' ? undefined : entry.value } },
-      }),
-    ),
-  placeholderData: keepPreviousData,
-})
+const { room, error } = useRoom(
+  () => ['ways', id, minimise.value, entry.value],
+  () =>
+    api.GET('/api/models/{id}/ways', {
+      params: { path: { id }, query: { minimise: minimise.value, entry: entry.value === 'either' ? undefined : entry.value } },
+    }),
+)
 const chosen = ref(String(route.query.part ?? ''))
 const way = computed(() => room.value?.ways.find((w) => w.part_id === chosen.value) ?? room.value?.ways[0])
 /** The fasteners of the chosen way, where they sit. */

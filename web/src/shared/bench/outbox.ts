@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 
 import { once, type Problem } from '../../api/client'
+import { fate, sendable } from '../change'
 
 /** One change that waits in this browser until the server has taken it. */
 export interface Waiting {
@@ -74,8 +75,7 @@ export const useOutbox = defineStore('outbox', () => {
   /** Sends what can be sent; true when nothing more can be done now. */
   async function round(): Promise<boolean> {
     await reload()
-    const held = new Set(tray.value.map((e) => e.row))
-    const next = waiting.value.find((e) => !held.has(e.row))
+    const next = sendable(entries.value)
     if (!next) return true
     let answer: Response
     flight.value = next.seq
@@ -89,14 +89,15 @@ export const useOutbox = defineStore('outbox', () => {
       reached.value = false
       return false
     }
-    if (answer.status >= 500) {
+    const came = fate(answer.status)
+    if (came === 'wait') {
       reached.value = false
       return false
     }
     reached.value = true
-    if (answer.status === 401) return true // it keeps; who made it must sign in again
+    if (came === 'sign in') return true // it keeps; who made it must sign in again
     const d = await db()
-    if (answer.ok) {
+    if (came === 'taken') {
       // The room is read again before the entry goes: its tiles never fall back to what was before it.
       if (waiting.value.length < 4) await told()
       await d.delete('outbox', next.seq!)

@@ -8,7 +8,11 @@ import { reader, type Reader } from './reader'
 export type LogBody = Omit<Schemas['NewLog'], 'id' | 'unit_id'>
 
 /** The bench of one phone: what waits in the queue, the reader of the line, and the steps that come next. */
-export function useBench(study: string, state: Ref<Schemas['StripUnitState'] | undefined>, unit: Ref<Schemas['Unit'] | undefined>) {
+export function useBench(
+  study: string,
+  state: Ref<Schemas['StripUnitState'] | undefined>,
+  unit: Ref<Schemas['Unit'] | undefined>,
+) {
   const outbox = useOutbox()
   const client = useQueryClient()
   const read = shallowRef<Reader>()

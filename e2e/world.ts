@@ -1,0 +1,73 @@
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
+import { existsSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+const program = '../bin/waryowl'
+const folder = () => mkdtempSync(join(existsSync('/dev/shm') ? '/dev/shm' : tmpdir(), 'waryowl-e2e-'))
+
+/** Starts a program and waits for the address that it prints: the system chooses a free port. */
+async function start(args: string[], env: NodeJS.ProcessEnv): Promise<{ child: ChildProcess; base: string }> {
+  const child = spawn(program, args, { env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'] })
+  let said = ''
+  const base = await new Promise<string>((done, failed) => {
+    const late = setTimeout(() => failed(new Error(`${args.join(' ')} says no address: ${said}`)), 60_000)
+    const hear = (text: Buffer) => {
+      said += text
+      const found = /https?:\/\/[\d.]+:\d+/.exec(said)
+      if (!found) return
+      clearTimeout(late)
+      done(found[0])
+    }
+    child.stdout!.on('data', hear)
+    child.stderr!.on('data', hear)
+    child.once('exit', (code) => failed(new Error(`${args.join(' ')} ended with ${code}: ${said}`)))
+  })
+  return { child, base }
+}
+
+const end = (child: ChildProcess, signal: NodeJS.Signals) =>
+  new Promise<void>((done) => {
+    if (child.exitCode !== null || child.signalCode) return done()
+    child.once('exit', () => done())
+    child.kill(signal)
+  })
+
+/** Loads the demo world once into a folder that every test gets a copy of. */
+export async function template(): Promise<string> {
+  const at = folder()
+  const { child } = await start(['demo'], { WARYOWL_VAR: at, PORT: '0' })
+  await end(child, 'SIGTERM')
+  return at
+}
+
+/** A demo world of one test's own: its server, its database, its calibration service. */
+export class World {
+  base = ''
+  calibration = ''
+  private readonly at = folder()
+  private server?: ChildProcess
+  private service?: ChildProcess
+
+  async open(from: string) {
+    execFileSync('cp', ['-a', '--sparse=always', `${from}/.`, this.at])
+    const service = await start(['calibration', '--listen', '127.0.0.1:0'], {})
+    this.service = service.child
+    this.calibration = service.base
+    await this.up()
+  }
+  /** Starts the server, on the same port when it is started again. */
+  async up() {
+    const port = this.base ? new URL(this.base).port : '0'
+    const made = await start(['demo'], { WARYOWL_VAR: this.at, PORT: port, WARYOWL_CALIBRATION: this.calibration })
+    this.server = made.child
+    this.base = made.base
+  }
+  down = (signal: NodeJS.Signals) => end(this.server!, signal)
+  async close() {
+    if (this.service) await end(this.service, 'SIGKILL')
+    if (this.server && (this.server.exitCode !== null || this.server.signalCode)) await this.up() // its database ends with it
+    if (this.server) await end(this.server, 'SIGTERM')
+    rmSync(this.at, { recursive: true, force: true })
+  }
+}
