@@ -25,7 +25,6 @@ func TestJudge(t *testing.T) {
 		"a false culprit":      {0, map[string]float64{"display:stranger": 0.995, "battery:stranger": 0.5}, 1, 1, 1},
 		"the true one cleared": {0, map[string]float64{"battery:stranger": 0.0002}, 0, 0, 1},
 		"the defective piece":  {1, map[string]float64{"piece:pine-display:bad": 0.995}, 1, 0, 0},
-		"an accident":          {0, map[string]float64{"fit:pine-battery#2": 0.999, "stuck:pine:x#t3": 0.999}, 0, 0, 0},
 		"open":                 {0, map[string]float64{"battery:stranger": 0.4}, 0, 0, 0},
 	} {
 		g := policy.NewGame(caseOf(p, diagnose.Noise{}), map[string]map[string]string{})

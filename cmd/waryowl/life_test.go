@@ -13,6 +13,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"syscall"
 	"testing"
@@ -35,7 +36,7 @@ type process struct {
 	*exec.Cmd
 	t    *testing.T
 	base string
-	out  *bytes.Buffer
+	out  *output
 	done chan error
 }
 
@@ -49,6 +50,34 @@ func freePort(t *testing.T) string {
 }
 
 // launch starts `waryowl ARGS`; wait says that it must come up.
+// output is what a program has printed so far.
+type output struct {
+	mu   sync.Mutex
+	text bytes.Buffer
+}
+
+func (o *output) Write(b []byte) (int, error) {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	return o.text.Write(b)
+}
+
+func (o *output) String() string {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	return o.text.String()
+}
+
+// says waits until a text was printed: the pipe may lag behind the address.
+func (o *output) says(want string) bool {
+	for end := time.Now().Add(10 * time.Second); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+		if strings.Contains(o.String(), want) {
+			return true
+		}
+	}
+	return false
+}
+
 func launch(t *testing.T, dir, port string, wait bool, args ...string) *process {
 	t.Helper()
 	p := launchWith(t, dir, port, []string{"WARYOWL_LISTEN="}, args...)
@@ -60,7 +89,7 @@ func launch(t *testing.T, dir, port string, wait bool, args ...string) *process 
 
 func launchWith(t *testing.T, dir, port string, env []string, args ...string) *process {
 	t.Helper()
-	p := &process{exec.Command(os.Args[0], args...), t, "http://127.0.0.1:" + port, &bytes.Buffer{},
+	p := &process{exec.Command(os.Args[0], args...), t, "http://127.0.0.1:" + port, &output{},
 		make(chan error, 1)}
 	p.Env = append(append(os.Environ(), "WARYOWL_TEST_AS_PROGRAM=1", "WARYOWL_VAR="+dir, "PORT="+port, "WARYOWL_DSN="),
 		env...)
@@ -176,7 +205,7 @@ func TestLife(t *testing.T) {
 	dir, port := t.TempDir(), freePort(t)
 	p := launch(t, dir, port, true, "demo")
 	for _, want := range []string{"Wary Owl serves " + p.base, "demo sign-in: analyst", "demo-technician"} {
-		if !strings.Contains(p.out.String(), want) {
+		if !p.out.says(want) {
 			t.Errorf("%q is missing in: %s", want, p.out)
 		}
 	}
@@ -286,8 +315,8 @@ func TestWhatCannotStartSaysWhatToDo(t *testing.T) {
 		"half a certificate": {[]string{"WARYOWL_TLS_CERT=a.pem"}, "", []string{"serve"},
 			"set both WARYOWL_TLS_CERT and WARYOWL_TLS_KEY"},
 		"an engine that is none": {nil, "{}", []string{"compute", "poker"},
-			`engine: found "poker", allowed: diagnose, route`},
-		"a schema that is none":  {nil, "", []string{"schema", "poker"}, "allowed: diagnose, route"},
+			`engine: found "poker", allowed: benchline, closeup, diagnose`},
+		"a schema that is none":  {nil, "", []string{"schema", "poker"}, "allowed: benchline, closeup, diagnose"},
 		"a command that is none": {nil, "", []string{"dance"}, "unknown command"},
 	} {
 		out, err := run(c.env, c.in, c.args...)

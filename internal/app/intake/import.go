@@ -1,6 +1,7 @@
 package intake
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 
@@ -8,6 +9,7 @@ import (
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/planfile"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
@@ -32,11 +34,12 @@ func ImportPlan(ctx context.Context, s *act.Service, c act.Command, modelID stri
 		if len(k.Steps) > 0 {
 			return n, fault.New("plan", fmt.Sprintf("%d steps on record", len(k.Steps)), "a model without a plan")
 		}
-		part := func(name, family string, aliases []string) (string, error) {
+		part := func(name, family, kind string, aliases []string) (string, error) {
 			if p := k.PartNamed(name); p != nil {
 				return p.ID, nil
 			}
-			p := store.Part{ModelID: modelID, PartFacts: store.PartFacts{Name: name, Family: family, Aliases: aliases}}
+			p := store.Part{ModelID: modelID, PartFacts: store.PartFacts{Name: name, Family: family, Kind: kind,
+				Aliases: aliases}}
 			if err := store.Create(tx, &p); err != nil {
 				return "", err
 			}
@@ -46,12 +49,12 @@ func ImportPlan(ctx context.Context, s *act.Service, c act.Command, modelID stri
 			return p.ID, nil
 		}
 		for _, p := range plan.Parts {
-			if _, err := part(p.Name, p.Family, p.Aliases); err != nil {
+			if _, err := part(p.Name, p.Family, p.Kind, p.Aliases); err != nil {
 				return n, err
 			}
 		}
 		for _, name := range plan.Names() {
-			if _, err := part(name, "FR", nil); err != nil {
+			if _, err := part(name, familyOf(name), "", nil); err != nil {
 				return n, err
 			}
 		}
@@ -61,7 +64,7 @@ func ImportPlan(ctx context.Context, s *act.Service, c act.Command, modelID stri
 		}
 		for _, st := range plan.Steps {
 			f := store.StepFacts{Verb: st.Verb, What: st.What, Tool: st.Tool, Side: st.Side, Joint: st.Joint,
-				Drive: st.Drive, Count: st.Count, DiameterMM: st.DiameterMM,
+				Drive: st.Drive, Count: st.Count, DriveSize: st.DriveSize, DiameterMM: st.DiameterMM,
 				LengthMM: st.LengthMM, Seconds: st.Seconds, WaitSeconds: st.WaitSeconds, Method: st.Method, Consumable: st.Consumable, Risk: map[string]float64{}}
 			for _, alt := range st.After {
 				var after []string
@@ -88,4 +91,11 @@ func ImportPlan(ctx context.Context, s *act.Service, c act.Command, modelID stri
 		}
 		return n, k.CheckPlan()
 	})
+}
+
+// familyOf is the family that a name suggests, the frame's where it suggests none.
+func familyOf(name string) string {
+	kind, _ := trade.KindOf(name)
+	k, _ := trade.KindByID(kind)
+	return cmp.Or(k.Family, "FR")
 }

@@ -79,6 +79,9 @@ func fromLine(b *study.Record, tx *store.Tx, f LogFacts) (LogFacts, error) {
 	c := lineContext(b, b.UnitByID[f.UnitID])
 	c.Second = float64(tx.Happened.Unix())
 	a := benchline.Read(c, nil, f.Line)
+	if slices.ContainsFunc(a.Candidates, func(p shorthand.Named) bool { return p.ID == f.PartID }) {
+		a = benchline.Read(c.Choose(a.Candidates, f.PartID), nil, f.Line)
+	}
 	x := a.Fact
 	if len(a.Candidates) > 0 {
 		var names []string

@@ -10,6 +10,7 @@ import (
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/learn"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
@@ -101,6 +102,9 @@ func ChangePart(ctx context.Context, s *act.Service, c act.Command, id string, s
 }
 
 func freeName(k *model.Record, f store.PartFacts, self string) error {
+	if _, known := trade.KindByID(f.Kind); f.Kind != "" && !known {
+		return fault.New("kind", f.Kind, "a kind of the catalogue, or none")
+	}
 	if strings.TrimSpace(f.Name) == "" {
 		return fault.New("name", f.Name, "a name")
 	}

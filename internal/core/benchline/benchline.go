@@ -59,6 +59,14 @@ func Read(c Context, pending []string, line string) Answer {
 	return c.read(line)
 }
 
+// Choose is the context once somebody has said which of the parts that fit a line is meant: the others are out of its way.
+func (c Context) Choose(candidates []shorthand.Named, part string) Context {
+	c.Parts = slices.DeleteFunc(slices.Clone(c.Parts), func(p shorthand.Named) bool {
+		return p.ID != part && slices.ContainsFunc(candidates, func(o shorthand.Named) bool { return o.ID == p.ID })
+	})
+	return c
+}
+
 func (c Context) read(line string) Answer {
 	a := Answer{Reading: shorthand.Parse(line, c.Vocabulary), Lacks: []string{}, Stops: []interlock.Stop{},
 		Suggest: shorthand.Suggest(line, c.Vocabulary)}

@@ -91,3 +91,16 @@ func TestRetest(t *testing.T) {
 		}
 	}
 }
+
+// TestSolventStaysWet: ten minutes (house), seen from outside: heat nine minutes after it is stopped, eleven minutes after it is not.
+func TestSolventStaysWet(t *testing.T) {
+	s := After(State{BatteryOff: true}, Act{Verb: "solvent", Method: "alcohol", Second: 1000})
+	for minutes, stopped := range map[float64]bool{0: true, 2: true, 9: true, 11: false} {
+		if got := len(Check(s, Act{Verb: "heat", Second: 1000 + 60*minutes})) > 0; got != stopped {
+			t.Errorf("%g minutes after solvent: stopped is %v", minutes, got)
+		}
+	}
+	if s := After(State{}, Act{Verb: "release", Method: "voltage", Second: 1000}); s.WetUntil != 0 {
+		t.Error("a direct voltage wets nothing")
+	}
+}

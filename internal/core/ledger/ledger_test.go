@@ -343,3 +343,19 @@ func TestSummaryTakesTheWorst(t *testing.T) {
 		}
 	}
 }
+
+// TestWhereVerdictsBegin: a loss is known from 0.9, harmless goes up to 0.1, and in between nothing is settled (house).
+func TestWhereVerdictsBegin(t *testing.T) {
+	s := Study{Build: "1", Newest: "1", Checks: []string{"face"}, Slots: []string{"battery"}, Trials: []Trial{
+		{ID: "t1", Board: pine, Build: "1", Pieces: []Piece{from("battery", "amber")}, Results: map[string]string{"face": "pass"}},
+		{ID: "t2", Board: pine, Build: "1", Pieces: []Piece{from("battery", "amber")}, Results: map[string]string{"face": "lost"}}}}
+	h := s.Walk()
+	in, _ := s.Question(h, nil)
+	for p, want := range map[float64]string{0.02: Works, 0.1: Works, 0.15: Unsettled, 0.25: Unsettled, 0.5: Unsettled, 0.85: Unsettled, 0.9: Loses,
+		0.97: Loses} {
+		out := diagnose.Output{Checks: map[string]*diagnose.Check{"face": {Consistent: true, Marginal: map[string]float64{"battery:stranger": p}}}}
+		if v := s.Grade(h, in, out, "battery", "stranger", "face"); v.Mark != want {
+			t.Errorf("%g: %s, want %s", p, v.Mark, want)
+		}
+	}
+}

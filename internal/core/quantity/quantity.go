@@ -2,7 +2,7 @@
 // the suspicion that a figure was misread.
 //
 //	q, _ := quantity.Read([]float64{3.41, 3.43, 3.42}, 0.01, "mm")
-//	d := quantity.Compare(q, other) // d.Resolved: the difference is more than noise
+//	d, _ := quantity.Compare(q, other) // d.Resolved: the difference is more than noise
 //
 // Uncertainties follow JCGM 100:2008 (GUM): a reading of a digital instrument of resolution r has u = r/(2√3)
 // (F.2.2.1), n repeats contribute s/√n (4.2.3), and both combine in quadrature (5.1.2).

@@ -746,6 +746,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The vocabulary of the trade */
+        get: operations["get-trade"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}": {
         parameters: {
             query?: never;
@@ -3255,6 +3272,26 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        Trade: {
+            drives: string[];
+            families: components["schemas"]["Word"][];
+            incidents: string[];
+            joints: components["schemas"]["TradeJoint"][];
+            kinds: components["schemas"]["TradeKind"][];
+            methods: string[];
+            /** @description of steps */
+            verbs: string[];
+        };
+        TradeJoint: {
+            id: string;
+            lead: boolean;
+            threaded: boolean;
+        };
+        TradeKind: {
+            family: string;
+            id: string;
+            name: string;
+        };
         Trial: {
             /** @description checks whose result was filled in and not seen; they never count */
             assumed?: string[];
@@ -3453,6 +3490,10 @@ export interface components {
             theirs?: components["schemas"]["ModelWay"];
             /** @description tools that only this model needs */
             tools: string[];
+        };
+        Word: {
+            id: string;
+            name: string;
         };
     };
     responses: never;
@@ -5414,6 +5455,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SwapAct"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-trade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trade"];
                 };
             };
             /** @description Error */

@@ -4,9 +4,10 @@ import { computed, reactive } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import type { LogBody } from '../../shared/bench/useBench'
+import FormDialog from '../../shared/FormDialog.vue'
+import { useTrade } from '../../shared/useTrade'
 
 /** The facts of the bench line by mouse: a note, an incident, something lost or found, a measure, a tool. */
-import FormDialog from '../../shared/FormDialog.vue'
 const props = defineProps<{ unit: Schemas['Unit']; parts: Schemas['Part'][] }>()
 const emit = defineEmits<{ log: [body: LogBody, text: string]; close: [] }>()
 const kinds = {
@@ -17,18 +18,8 @@ const kinds = {
   measure: 'a measure',
   tool: 'a tool, tray or its error code',
 }
-const incidents = [
-  'tab-broke',
-  'cable-unclipped',
-  'flex-torn',
-  'glass-cracked',
-  'latch-forced',
-  'connector-loose',
-  'part-forgotten',
-  'panel-marked',
-  'short',
-  'other',
-]
+const { trade } = useTrade()
+const incidents = computed(() => [...trade.value.incidents.filter((i) => !i.startsWith('screw-')), 'other'])
 const facts = reactive({
   kind: 'incident' as keyof typeof kinds,
   incident: 'tab-broke',

@@ -1,26 +1,18 @@
 <script setup lang="ts">
-import { ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect, ElCheckbox } from 'element-plus'
+import { ElButton, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect, ElCheckbox } from 'element-plus'
 import { reactive } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
 import FormDialog from '../../shared/FormDialog.vue'
 import { fieldError, useChange } from '../../shared/useChange'
+import { useTrade } from '../../shared/useTrade'
 
 const props = defineProps<{ model: string; part?: Schemas['Part']; names?: string[] }>()
 const emit = defineEmits<{ close: [id?: string] }>()
-const families = {
-  PW: 'power',
-  OP: 'optics',
-  SC: 'screen',
-  SO: 'sound',
-  BD: 'board',
-  RF: 'radio',
-  BT: 'buttons',
-  FR: 'frame',
-  SE: 'sensors',
-} as const
+const { trade } = useTrade()
+const fresh = { id: '', version: 0, model_id: '', kind_guess: undefined }
 // eslint-disable-next-line @typescript-eslint/no-unused-vars
-const { id: _id, version: _version, model_id: _model, ...known } = props.part ?? { id: '', version: 0, model_id: '' }
+const { id: _id, version: _version, model_id: _model, kind_guess: guess, ...known } = props.part ?? fresh
 const facts = reactive<Schemas['NewPart']>({
   name: '',
   family: 'FR',
@@ -56,6 +48,11 @@ const words = [
   ['condition', 'Condition'],
 ] as const
 const sources = ['measured', 'observed once', 'inferred by look', 'rumour', 'third party', 'interested party'] as const
+/** A kind brings its family. */
+function kinded() {
+  const k = trade.value.kinds.find((x) => x.id === facts.kind)
+  if (k) facts.family = k.family as typeof facts.family
+}
 async function submit() {
   const part = props.part
   const { id, ...rest } = facts
@@ -101,8 +98,17 @@ async function submit() {
       </ElFormItem>
       <ElFormItem label="Family" :error="fieldError(problem, 'family')">
         <ElSelect v-model="facts.family" :teleported="false" aria-label="Family">
-          <ElOption v-for="(n, f) in families" :key="f" :value="f" :label="`${f} ${n}`" />
+          <ElOption v-for="f in trade.families" :key="f.id" :value="f.id" :label="`${f.id} ${f.name}`" />
         </ElSelect>
+      </ElFormItem>
+      <ElFormItem
+        :label="guess ? `Kind; its name suggests ${guess.replaceAll('-', ' ')}` : 'Kind'"
+        :error="fieldError(problem, 'kind')"
+      >
+        <ElSelect v-model="facts.kind" :teleported="false" clearable filterable aria-label="Kind" @change="kinded">
+          <ElOption v-for="k in trade.kinds" :key="k.id" :value="k.id" :label="k.name" />
+        </ElSelect>
+        <ElButton v-if="guess && !facts.kind" @click="((facts.kind = guess), kinded())">Yes, it is</ElButton>
       </ElFormItem>
       <ElFormItem label="Lies in the" :error="fieldError(problem, 'pane')">
         <ElSelect v-model="facts.pane" :teleported="false" aria-label="Lies in the">

@@ -5,6 +5,7 @@ import { computed, reactive, ref } from 'vue'
 import { api, newId, take, type Schemas } from '../../api/client'
 import FormDialog from '../../shared/FormDialog.vue'
 import { fieldError, useChange } from '../../shared/useChange'
+import { useTrade } from '../../shared/useTrade'
 
 /** A new act on a unit, which the plan learns; or a step of the plan that is changed. */
 const props = defineProps<{
@@ -16,21 +17,7 @@ const props = defineProps<{
   seconds?: number
 }>()
 const emit = defineEmits<{ close: [] }>()
-const verbs = ['unfasten', 'bracket', 'disconnect', 'peel', 'cut', 'heat', 'solvent', 'slide', 'pry', 'lift'] as const
-const joints = [
-  'screw',
-  'post',
-  'adhesive',
-  'pull tab',
-  'connector',
-  'coax',
-  'latch',
-  'clip',
-  'bracket',
-  'tape',
-  'solder',
-] as const
-const drives = ['five-lobe', 'tri-wing', 'cross', 'hexalobular', 'slot', 'post'] as const
+const { trade, threaded } = useTrade()
 type Facts = Schemas['StepFacts']
 const old = props.step
 const facts = reactive<Facts>({
@@ -65,7 +52,7 @@ const after = ref<string[][]>(old?.after?.map((a) => [...a]) ?? (props.done ? [[
 if (!after.value.length) after.value.push([])
 const measured = ref(Math.round(props.seconds ?? 0))
 const note = ref('')
-const screwed = computed(() => facts.joint === 'screw' || facts.joint === 'post')
+const screwed = computed(() => threaded(facts.joint))
 const tools = computed(() => [...new Set(props.room.steps.map((s) => s.tool).filter(Boolean))] as string[])
 const others = computed(() => props.room.steps.filter((s) => s.id !== old?.id))
 const id = newId()
@@ -110,7 +97,7 @@ async function submit() {
     <div class="two">
       <ElFormItem label="What you do" :error="at('verb')">
         <ElSelect v-model="facts.verb" :teleported="false" aria-label="What you do">
-          <ElOption v-for="v in verbs" :key="v" :value="v" :label="v" />
+          <ElOption v-for="v in trade.verbs" :key="v" :value="v" :label="v" />
         </ElSelect>
       </ElFormItem>
       <ElFormItem label="To what" :error="at('what')"><ElInput v-model="facts.what" name="what" maxlength="160" /></ElFormItem>
@@ -127,7 +114,7 @@ async function submit() {
       </ElFormItem>
       <ElFormItem label="Joint that it opens" :error="at('joint')">
         <ElSelect v-model="facts.joint" :teleported="false" aria-label="Joint" clearable>
-          <ElOption v-for="j in joints" :key="j" :value="j" :label="j" />
+          <ElOption v-for="j in trade.joints" :key="j.id" :value="j.id" :label="j.id" />
         </ElSelect>
       </ElFormItem>
       <ElFormItem label="How many" :error="at('count')">
@@ -136,7 +123,7 @@ async function submit() {
       <template v-if="screwed">
         <ElFormItem label="Drive" :error="at('drive')">
           <ElSelect v-model="facts.drive" :teleported="false" aria-label="Drive" clearable>
-            <ElOption v-for="d in drives" :key="d" :value="d" :label="d" />
+            <ElOption v-for="d in trade.drives" :key="d" :value="d" :label="d" />
           </ElSelect>
         </ElFormItem>
         <div class="row">

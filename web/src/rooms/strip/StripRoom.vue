@@ -151,9 +151,19 @@ function stop(stops: Stop[], body: LogBody, text: string, told: { rule: string; 
   }
 }
 const reasons = ['it would have broken', 'no tool for it', 'not needed here', 'no time']
-async function entered(text: string, a: LineAnswer | undefined) {
-  const body: LogBody = { line: text }
+async function entered(text: string, a: LineAnswer | undefined, chosen?: string) {
+  const body: LogBody = { line: text, ...(chosen ? { part_id: chosen } : {}) }
   const echo = a?.echo.replace(`${unit.value!.name}: `, '') ?? text
+  if (a?.candidates?.length && !chosen) {
+    const which = a.candidates
+    question.value = {
+      title: `${unit.value!.name}: which one?`,
+      text: `Your line: ${text}`,
+      answers: which.map((p) => p.name),
+      answer: (i) => entered(text, { ...a, candidates: [] }, which[i]!.id),
+    }
+    return
+  }
   const unfinished = a?.fact.outcome && a.fact.outcome !== 'done'
   if (unfinished) {
     question.value = {
@@ -230,7 +240,7 @@ async function move(p: string, x: number, y: number) {
   const known = room.value?.parts.find((q) => q.id === p)
   if (!known) return
   // eslint-disable-next-line @typescript-eslint/no-unused-vars
-  const { id: _id, version, model_id: _model, ...facts } = known
+  const { id: _id, version, model_id: _model, kind_guess: _guess, ...facts } = known
   await save((v, header) =>
     take(
       api.PUT('/api/parts/{id}', {
@@ -396,7 +406,7 @@ const open = (p: string) => {
       :pending="bench.pending.value"
       :reader="bench.read.value"
       :missing="bench.noReader.value"
-      @log="entered"
+      @log="(line, a) => entered(line, a)"
     />
   </div>
 </template>

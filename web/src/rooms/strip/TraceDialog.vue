@@ -42,7 +42,7 @@ async function up(e: PointerEvent) {
   wrong.value = box.error ?? ''
   if (box.error) return
   // eslint-disable-next-line @typescript-eslint/no-unused-vars
-  const { id, version, model_id: _model, ...facts } = known
+  const { id, version, model_id: _model, kind_guess: _guess, ...facts } = known
   await save((v, header) =>
     take(
       api.PUT('/api/parts/{id}', {

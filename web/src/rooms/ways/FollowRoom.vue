@@ -13,6 +13,7 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import { useRoom } from '../../shared/useRoom'
+import { useTrade } from '../../shared/useTrade'
 
 /** One step a screen, screws ticked off, the why beside it; any key of the list is the next step. */
 const route = useRoute()
@@ -26,9 +27,7 @@ const at = ref(0)
 const step = computed(() => way.value?.steps[at.value])
 const ended = computed(() => way.value && at.value >= way.value.steps.length)
 const ticked = reactive<Record<string, number>>({})
-const screws = computed(() =>
-  step.value?.joint === 'screw' || step.value?.joint === 'post' ? Math.max(1, step.value.count ?? 1) : 0,
-)
+const screws = computed(() => (threaded(step.value?.joint) ? Math.max(1, step.value?.count ?? 1) : 0))
 const begun = ref(Date.now())
 const pace = computed(() => room.value?.pace)
 const words: Record<string, string> = {
@@ -60,6 +59,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 
 const { may } = useSession()
 const tells = may('outcomes')
+const { threaded } = useTrade()
 const { problem, mine, theirs, busy, save } = useChange()
 const told = ref(false)
 const outcome = reactive({ minutes: 0, tabs: undefined as number | undefined, step: '', hurt: '' })

@@ -26,7 +26,7 @@ watch([text, () => props.context, () => props.pending, () => props.reader], () =
 })
 watch(text, () => (pick.value = -1))
 const suggestions = computed(() => (text.value ? (answer.value?.suggest ?? []) : []))
-const trouble = computed(() => answer.value?.troubles[0])
+const trouble = computed(() => answer.value?.unread[0])
 function enter() {
   const chosen = suggestions.value[pick.value]
   if (chosen) {
@@ -68,6 +68,11 @@ defineExpose({ focus })
       <p v-if="answer" class="echo">
         <b>{{ answer.echo }}</b>
         <span v-if="answer.step" class="quiet">= plan {{ answer.step }}{{ answer.again ? ', done already' : '' }}</span>
+        <span v-else-if="answer.candidates?.length" class="look">Enter asks which one is meant.</span>
+        <span v-else-if="answer.new_part" class="look">
+          Enter records a new part: {{ answer.new_part.name
+          }}{{ answer.new_part.kind ? `, ${answer.new_part.kind.replaceAll('-', ' ')}` : '' }}
+        </span>
         <span v-else-if="!['note', 'measure', 'incident', 'tool'].includes(answer.fact.verb)" class="quiet">
           new: the plan learns it
         </span>
@@ -77,8 +82,11 @@ defineExpose({ focus })
         <span v-for="s in answer.stops" :key="s.rule" class="danger">Stop: {{ s.text }}</span>
       </p>
       <p v-if="answer?.doubt" class="look">
-        {{ answer.doubt.text }} Perhaps
-        <span v-for="(c, i) in answer.doubt.corrections" :key="i" class="fig">{{ i ? ', ' : '' }}{{ c.value }}</span>
+        {{ answer.doubt.text }}
+        <template v-if="answer.doubt.fixes.length">
+          Perhaps
+          <span class="fig">{{ answer.doubt.fixes.join(', ') }}</span>
+        </template>
       </p>
       <p v-if="trouble" class="look">
         “{{ trouble.word }}”, column {{ trouble.column }}: {{ trouble.text }}.

@@ -17,14 +17,16 @@ export interface Stop {
 export interface LineAnswer {
   fact: { verb: string; back?: boolean; outcome?: string; seconds?: number; method?: string; side?: string }
   echo: string
-  troubles: Trouble[]
+  unread: Trouble[]
+  new_part?: { name: string; kind: string; family: string }
+  candidates?: { id: string; name: string }[]
   step_id: string
-  step: string
+  step?: string
   again: boolean
   lacks: string[]
   stops: Stop[]
   suggest: string[]
-  doubt?: { text: string; corrections: { field: string; value: number }[] }
+  doubt?: { kind: string; text: string; fixes: string[] }
 }
 interface Bench {
   read(context: string, pending: string, line: string): string
