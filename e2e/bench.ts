@@ -5,7 +5,10 @@ import { World } from './world'
 
 export { expect }
 
-/** Every test has a demo world of its own, and fails on an error in the console other than the answers that it expects to be refused. */
+/**
+ * Every test has a demo world of its own, and fails on an error in the console other than the answers that it expects
+ * to be refused.
+ */
 export const test = plain.extend<{ refusals: RegExp[]; world: World }>({
   // eslint-disable-next-line no-empty-pattern
   world: async ({}, use) => {
@@ -64,13 +67,21 @@ export async function choose(page: Page, within: Page | Locator, label: string, 
   await box.focus()
   if ((await box.getAttribute('aria-expanded')) !== 'true') await page.keyboard.press('Enter')
   await expect(box).toHaveAttribute('aria-expanded', 'true')
-  await page.locator('[role=option]:visible').filter({ hasText: new RegExp(`^\\s*${option.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}\\s*$`) }).click()
+  await page
+    .locator('[role=option]:visible')
+    .filter({ hasText: new RegExp(`^\\s*${option.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}\\s*$`) })
+    .click()
 }
 
 /** Presses Tab until the focus is on what is wanted. */
 export async function tabTo(page: Page, wanted: Locator, most = 80) {
   for (let i = 0; i < most; i++) {
-    if (await wanted.evaluate((e) => e === document.activeElement || e.contains(document.activeElement)).catch(() => false)) return
+    if (
+      await wanted
+        .evaluate((e) => e === document.activeElement || e.contains(document.activeElement))
+        .catch(() => false)
+    )
+      return
     await page.keyboard.press('Tab')
   }
   throw new Error(`Tab did not reach ${wanted}`)

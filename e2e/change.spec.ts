@@ -46,6 +46,14 @@ test('a refused entry holds back only later ones of its row', () => {
 
 test('what becomes of a queued entry', () => {
   expect([0, 200, 201, 401, 403, 409, 422, 500, 503].map(fate)).toEqual([
-    'wait', 'taken', 'taken', 'sign in', 'refused', 'refused', 'refused', 'wait', 'wait',
+    'wait',
+    'taken',
+    'taken',
+    'sign in',
+    'refused',
+    'refused',
+    'refused',
+    'wait',
+    'wait',
   ])
 })

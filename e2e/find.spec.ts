@@ -26,7 +26,9 @@ test('the job card answers whether to take the job, and a technician tells how i
   await expect(answer(page)).toContainText('1 match')
   await page.keyboard.press('ArrowDown')
   await page.keyboard.press('Enter')
-  await expect(answer(page)).toContainText('Take it: 10 min in, 37 min to closed and tested; build 4.1.2 loses 1 function')
+  await expect(answer(page)).toContainText(
+    'Take it: 10 min in, 37 min to closed and tested; build 4.1.2 loses 1 function',
+  )
   const losses = page.locator('#losses')
   await expect(losses).toContainText('Battery health shown')
   await expect(losses).toContainText('loses functions')

@@ -37,11 +37,13 @@ test('the bench line on a large study', async ({ page }) => {
       await page.evaluate(() => {
         const w = window as unknown as { took: Promise<number> }
         w.took = new Promise((done) =>
-          document.querySelector('#bench-line')!.addEventListener(
-            'input',
-            (e) => requestAnimationFrame(() => setTimeout(() => done(performance.now() - e.timeStamp))),
-            { once: true },
-          ),
+          document
+            .querySelector('#bench-line')!
+            .addEventListener(
+              'input',
+              (e) => requestAnimationFrame(() => setTimeout(() => done(performance.now() - e.timeStamp))),
+              { once: true },
+            ),
         )
       })
       await page.keyboard.press('End')
@@ -51,5 +53,7 @@ test('the bench line on a large study', async ({ page }) => {
     }
   times.sort((a, b) => a - b)
   const at = (q: number) => times[Math.floor((times.length - 1) * q)]!.toFixed(1)
-  console.log(`FLUENCY input to paint, ms: median ${at(0.5)}, 95 % ${at(0.95)}, of ${times.length} keys on 300 steps and 120 parts`)
+  console.log(
+    `FLUENCY input to paint, ms: median ${at(0.5)}, 95 % ${at(0.95)}, of ${times.length} keys on 300 steps and 120 parts`,
+  )
 })

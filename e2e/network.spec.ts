@@ -4,7 +4,10 @@ test.use({ refusals: [/ERR_INTERNET_DISCONNECTED|ERR_FAILED|503/] })
 
 const demo = 'Drift 4, first pair'
 
-test('a short outage is waited out: the entry is made once, and the brow says that it waits', async ({ page, context }) => {
+test('a short outage is waited out: the entry is made once, and the brow says that it waits', async ({
+  page,
+  context,
+}) => {
   await signIn(page)
   const s = await study(page, demo)
   await page.goto(`/studies/${s.id}/strip`)
@@ -21,7 +24,10 @@ test('a short outage is waited out: the entry is made once, and the brow says th
   await expect(rows).toHaveCount(before)
 })
 
-test('a long outage is said in plain words, the form keeps what was typed, and sending it again is safe', async ({ page, context }) => {
+test('a long outage is said in plain words, the form keeps what was typed, and sending it again is safe', async ({
+  page,
+  context,
+}) => {
   await signIn(page)
   const s = await study(page, demo)
   await page.goto(`/studies/${s.id}/intake`)
@@ -67,7 +73,11 @@ test('a server that is busy is asked again by itself', async ({ page }) => {
   let refused = 0
   await page.route('**/api/units/*/baseline/*', async (route) => {
     if (refused++ > 1) return route.continue()
-    await route.fulfill({ status: 503, contentType: 'application/problem+json', body: '{"title":"Busy","status":503,"detail":"Two changes met."}' })
+    await route.fulfill({
+      status: 503,
+      contentType: 'application/problem+json',
+      body: '{"title":"Busy","status":503,"detail":"Two changes met."}',
+    })
   })
   await page.goto(`/studies/${s.id}/intake`)
   await page.getByRole('button', { name: /^PINE, Flash lamp/ }).focus()

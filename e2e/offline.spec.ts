@@ -2,7 +2,10 @@ import type { Page } from '@playwright/test'
 
 import { answer, expect, signIn, study, test } from './bench'
 
-test.use({ refusals: [/ERR_INTERNET_DISCONNECTED|ERR_FAILED|ERR_CONNECTION|503|409|404|Failed to fetch/], serviceWorkers: 'allow' })
+test.use({
+  refusals: [/ERR_INTERNET_DISCONNECTED|ERR_FAILED|ERR_CONNECTION|503|409|404|Failed to fetch/],
+  serviceWorkers: 'allow',
+})
 
 const demo = 'Drift 4, first pair'
 const rows = (page: Page) => page.getByRole('region', { name: 'Log' }).getByRole('row')
@@ -24,7 +27,10 @@ async function line(page: Page, text: string) {
   await field.press('Escape')
 }
 
-test('network gone: entries wait over a reload, the line reads and warns, two tabs send each entry once', async ({ page, context }) => {
+test('network gone: entries wait over a reload, the line reads and warns, two tabs send each entry once', async ({
+  page,
+  context,
+}) => {
   test.setTimeout(90_000)
   await signIn(page)
   const s = await study(page, demo)
@@ -40,7 +46,7 @@ test('network gone: entries wait over a reload, the line reads and warns, two ta
   await expect(page.getByText('3 waiting')).toBeVisible()
   await expect(page.locator('.waiting').getByRole('listitem')).toHaveCount(3)
   await page.getByRole('textbox', { name: 'Bench line of PINE' }).fill('h plate 90C 60s back')
-  await expect(page.locator('.echo')).toContainText('PINE: heat by plate 90 °C for 60 s from the back')
+  await expect(page.locator('.echo')).toContainText('PINE: heat by plate 90 °C 60 s from the back')
   const second = await context.newPage()
   await second.goto(`/studies/${s.id}/strip`)
   await expect(second.getByText('3 waiting')).toBeVisible()
@@ -48,12 +54,22 @@ test('network gone: entries wait over a reload, the line reads and warns, two ta
   await expect(page.getByText('all saved')).toBeVisible({ timeout: 20_000 })
   await expect(second.getByText('all saved')).toBeVisible()
   await expect(rows(page)).toHaveCount(before + 3)
-  const log = (await (await page.request.get(`/api/studies/${s.id}/strip`)).json()).log as { note: string; kind: string }[]
+  const log = (await (await page.request.get(`/api/studies/${s.id}/strip`)).json()).log as {
+    note: string
+    kind: string
+  }[]
   expect(log.filter((e) => e.note === 'first without a network')).toHaveLength(1)
-  for (let i = 0; i < 3; i++) await page.request.delete(`/api/log/${(log.at(-1 - i) as unknown as { id: string }).id}?version=1`, { headers: { 'Idempotency-Key': crypto.randomUUID() } })
+  for (let i = 0; i < 3; i++)
+    await page.request.delete(`/api/log/${(log.at(-1 - i) as unknown as { id: string }).id}?version=1`, {
+      headers: { 'Idempotency-Key': crypto.randomUUID() },
+    })
 })
 
-test('two analysts: what one overtook waits in the other one’s tray with both sides', async ({ page, context, browser }) => {
+test('two analysts: what one overtook waits in the other one’s tray with both sides', async ({
+  page,
+  context,
+  browser,
+}) => {
   await signIn(page)
   const s = await study(page, demo)
   await ready(page, `/studies/${s.id}/strip`)
@@ -67,7 +83,10 @@ test('two analysts: what one overtook waits in the other one’s tray with both 
   await expect(page.getByText('1 waiting')).toBeVisible()
   const other = await (await browser.newContext()).newPage()
   await signIn(other)
-  const sent = await other.request.put(`/api/log/${entry.id}`, { headers: { 'Idempotency-Key': crypto.randomUUID() }, data: { version: 1, seconds: 0, note: 'mine, and a word of theirs' } })
+  const sent = await other.request.put(`/api/log/${entry.id}`, {
+    headers: { 'Idempotency-Key': crypto.randomUUID() },
+    data: { version: 1, seconds: 0, note: 'mine, and a word of theirs' },
+  })
   expect(sent.status()).toBe(200)
   await context.setOffline(false)
   const tray = page.locator('#tray')

@@ -3,4 +3,12 @@ import { defineConfig } from '@playwright/test'
 import { chromium } from './setting'
 
 /** make screenshots: one picture of every main view, from a fresh demo world. */
-export default defineConfig({ testDir: '.', testMatch: 'pictures.ts', workers: 1, timeout: 120_000, reporter: [['list']], globalSetup: './template', use: chromium })
+export default defineConfig({
+  testDir: '.',
+  testMatch: 'pictures.ts',
+  workers: 1,
+  timeout: 120_000,
+  reporter: [['list']],
+  globalSetup: './template',
+  use: chromium,
+})

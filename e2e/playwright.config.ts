@@ -12,7 +12,8 @@ export default defineConfig({
   fullyParallel: true,
   workers: Math.max(1, Math.min(4, availableParallelism())),
   timeout: 90_000,
-  // A machine that is busy with something else makes a test slow, not wrong; what passes only the second time is reported as flaky.
+  // A machine that is busy with something else makes a test slow, not wrong; what passes only the second time is
+  // reported as flaky.
   retries: process.env.CI ? 1 : 0,
   expect: { timeout: 15_000 },
   reporter: [['list']],

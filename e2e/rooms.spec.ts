@@ -3,31 +3,36 @@ import { answer, choose, clean, expect, fits, signIn, study, test } from './benc
 const demo = 'Drift 4, first pair'
 const empty = 'Atoll 2 Lite, not opened yet'
 
-for (const size of [
-  { width: 1280, height: 800 },
-  { width: 390, height: 844 },
-]) {
-  test(`every room is clean at ${size.width}×${size.height}, full and empty, by day and night`, async ({ page }) => {
-    test.setTimeout(400_000)
-    await page.setViewportSize(size)
-    await signIn(page)
-    // Colours are the same on a small screen, and an empty study has no more of them.
-    for (const theme of size.width > 1000 ? ['day', 'night'] : ['day']) {
-      await page.goto('/')
+// Colours are the same on a small screen, and an empty study has no more of them: night is looked at full and large.
+for (const { width, height, theme, title } of [
+  { width: 1280, height: 800, theme: 'day', title: demo },
+  { width: 1280, height: 800, theme: 'day', title: empty },
+  { width: 1280, height: 800, theme: 'night', title: demo },
+  { width: 390, height: 844, theme: 'day', title: demo },
+  { width: 390, height: 844, theme: 'day', title: empty },
+])
+  for (const half of [0, 1])
+    test(`rooms are clean at ${width}×${height} by ${theme}: ${title}, half ${half + 1}`, async ({ page }) => {
+      await page.setViewportSize({ width, height })
+      await signIn(page)
       await page.evaluate((t) => localStorage.setItem('waryowl-theme', t), theme)
-      for (const title of theme === 'day' ? [demo, empty] : [demo]) {
-        const s = await study(page, title)
-        for (const path of [`/studies/${s.id}/intake`, `/studies/${s.id}/strip`, `/models/${s.model}/ways?study=${s.id}`, `/studies/${s.id}/swap`, `/studies/${s.id}/swap?face=known`, `/studies/${s.id}/swap?face=sick`, `/studies/${s.id}/swap?face=account`, `/models/${s.model}/score?study=${s.id}`, `/studies/${s.id}/closeup`, `/studies/${s.id}/handover`]) {
-          await page.goto(path)
-          await expect(answer(page)).not.toContainText('Reading')
-          await expect(page.getByRole('navigation', { name: 'Stages of this study' })).toBeVisible()
-          await clean(page)
-          await fits(page)
-        }
+      const s = await study(page, title)
+      const one = `/studies/${s.id}`
+      const halves = [
+        [`${one}/intake`, `${one}/strip`, `/models/${s.model}/ways?study=${s.id}`, `${one}/closeup`, `${one}/handover`],
+        [
+          ...['', '?face=known', '?face=sick', '?face=account'].map((face) => `${one}/swap${face}`),
+          `/models/${s.model}/score?study=${s.id}`,
+        ],
+      ]
+      for (const path of halves[half]!) {
+        await page.goto(path)
+        await expect(answer(page)).not.toContainText('Reading')
+        await expect(page.getByRole('navigation', { name: 'Stages of this study' })).toBeVisible()
+        await clean(page)
+        await fits(page)
       }
-    }
-  })
-}
+    })
 
 test('the answer of a room leads to its working', async ({ page }) => {
   await signIn(page)
@@ -43,7 +48,10 @@ test('the answer of a room leads to its working', async ({ page }) => {
 test.describe('what is refused', () => {
   test.use({ refusals: [/409|413|422/] })
 
-  test('intake: an edit that somebody else overtook shows both sides, and mine or theirs is chosen', async ({ page, browser }) => {
+  test('intake: an edit that somebody else overtook shows both sides, and mine or theirs is chosen', async ({
+    page,
+    browser,
+  }) => {
     await signIn(page)
     const s = await study(page, demo)
     const other = await (await browser.newContext()).newPage()
@@ -54,7 +62,15 @@ test.describe('what is refused', () => {
       const id = crypto.randomUUID()
       const sent = await other.request.put(`/api/units/${u.id}`, {
         headers: { 'Idempotency-Key': id },
-        data: { version: u.version, name: u.name, colour: u.colour, shape: u.shape, build: u.build, storage_gb: u.storage_gb, state },
+        data: {
+          version: u.version,
+          name: u.name,
+          colour: u.colour,
+          shape: u.shape,
+          build: u.build,
+          storage_gb: u.storage_gb,
+          state,
+        },
       })
       expect(sent.status()).toBe(200)
     }
@@ -77,7 +93,9 @@ test.describe('what is refused', () => {
     await other.close()
   })
 
-  test('strip: a circle of prerequisites and a part out twice are said in plain words, and nothing is lost', async ({ page }) => {
+  test('strip: a circle of prerequisites and a part out twice are said in plain words, and nothing is lost', async ({
+    page,
+  }) => {
     await signIn(page)
     const s = await study(page, demo)
     await page.goto(`/studies/${s.id}/strip`)
@@ -218,7 +236,14 @@ test('score: every line says its reason, its facts and what would narrow it', as
   const s = await study(page, empty)
   await page.goto(`/models/${s.model}/score`)
   await expect(answer(page)).toContainText(/Physical ease \d\.\d–\d\.\d of 10/)
-  for (const line of ['Way to the battery', 'Way to the display', 'Way to the charge port', 'Tools for everything', 'Drive types', 'Adhesives on the common ways']) {
+  for (const line of [
+    'Way to the battery',
+    'Way to the display',
+    'Way to the charge port',
+    'Tools for everything',
+    'Drive types',
+    'Adhesives on the common ways',
+  ]) {
     await expect(page.locator('#lines').getByText(line, { exact: true })).toBeVisible()
   }
   await expect(page.getByText('name the drive of 1 screw steps')).toBeVisible()
@@ -259,7 +284,13 @@ test('long names stay inside their rooms', async ({ page }) => {
     { width: 390, height: 844 },
   ]) {
     await page.setViewportSize(size)
-    for (const path of ['/', `/studies/${id}/intake`, `/studies/${id}/strip`, `/studies/${id}/swap`, `/studies/${id}/handover`]) {
+    for (const path of [
+      '/',
+      `/studies/${id}/intake`,
+      `/studies/${id}/strip`,
+      `/studies/${id}/swap`,
+      `/studies/${id}/handover`,
+    ]) {
       await page.goto(path)
       await expect(answer(page)).not.toContainText('Reading')
       await expect(page.getByText(long.slice(0, 30)).first()).toBeAttached()

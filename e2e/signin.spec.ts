@@ -39,7 +39,8 @@ test.describe('refused', () => {
     const { study, model } = list.find((c: { units: unknown[] }) => c.units.length)
     await page.goto('/')
     await expect(page.getByRole('link', { name: /Drift 4, first pair/ })).toBeVisible()
-    for (const label of ['New study', 'Delete Drift 4, first pair']) await expect(page.getByRole('button', { name: label })).toHaveCount(0)
+    for (const label of ['New study', 'Delete Drift 4, first pair'])
+      await expect(page.getByRole('button', { name: label })).toHaveCount(0)
     const rooms = {
       intake: ['Record a phone', 'Change PINE', 'Assume the rest'],
       strip: ['A new step', 'Add a part', 'Undo my last on PINE'],

@@ -48,11 +48,18 @@ test('from an unknown phone to a sheet, by mouse', async ({ page }) => {
     form = page.getByRole('dialog', { name: 'Add a part' })
     await form.getByLabel('Name', { exact: true }).fill(p.name)
     await choose(page, form, 'Family', p.family)
-    for (const [i, l] of ['from the left', 'from the top', 'width', 'height'].entries()) await form.getByLabel(`${l}, mm`).fill(String(p.at[i]))
+    for (const [i, l] of ['from the left', 'from the top', 'width', 'height'].entries())
+      await form.getByLabel(`${l}, mm`).fill(String(p.at[i]))
     await form.getByRole('button', { name: 'Add', exact: true }).click()
     await expect(page.getByRole('button', { name: new RegExp(`^${p.name}`) })).toBeVisible()
   }
-  await logStep(page, { what: 'two rim screws', tool: 'five-lobe 0.8', joint: 'screw', drive: 'five-lobe', seconds: 20 })
+  await logStep(page, {
+    what: 'two rim screws',
+    tool: 'five-lobe 0.8',
+    joint: 'screw',
+    drive: 'five-lobe',
+    seconds: 20,
+  })
   await logStep(page, { verb: 'lift', what: 'the display', frees: 'display assembly', seconds: 90 })
   await logStep(page, { verb: 'lift', what: 'the cell', frees: 'battery', seconds: 60 })
   await expect(answer(page)).toContainText('PINE: battery out last, 2 parts out, 1 screw on the mat.')
@@ -62,7 +69,10 @@ test('from an unknown phone to a sheet, by mouse', async ({ page }) => {
 
   // Ways: the engine finds and proves the way from what was logged. By hand: each time is (2·ln of the table + ln of the
   // run)/3, from 6.12, 4.68 and 4.68 s, so 9.1, 12.5 and 11.0 s, and 6 s for the one tool: 38.6 s.
-  await page.getByRole('link', { name: /^complete Ways|Ways/ }).first().click()
+  await page
+    .getByRole('link', { name: /^complete Ways|Ways/ })
+    .first()
+    .click()
   await expect(answer(page)).toContainText('Battery: 3 steps, 1 tool, 0.64 min in')
   await expect(page.getByText('proven best')).toBeVisible()
   await expect(page.getByText('Without a way: sensor strip')).toBeVisible()
@@ -80,7 +90,7 @@ test('from an unknown phone to a sheet, by mouse', async ({ page }) => {
     await press(page, form, 'Ambient colour', 'l')
   })
   await trial(page, async (form) => {
-    await form.getByRole('combobox', { name: 'display assembly' }).selectOption('AMBER\'s')
+    await form.getByRole('combobox', { name: 'display assembly' }).selectOption("AMBER's")
     await form.getByRole('combobox', { name: 'battery' }).selectOption("AMBER's")
     await press(page, form, 'Ambient colour', 'p')
   })
@@ -105,7 +115,15 @@ test('from an unknown phone to a sheet, by mouse', async ({ page }) => {
   await clean(page)
 })
 
-type Step = { verb?: string; what: string; tool?: string; joint?: string; drive?: string; frees?: string; seconds?: number }
+type Step = {
+  verb?: string
+  what: string
+  tool?: string
+  joint?: string
+  drive?: string
+  frees?: string
+  seconds?: number
+}
 
 async function logStep(page: Page, s: Step) {
   await page.getByRole('button', { name: /A new step/ }).click()

@@ -22,13 +22,55 @@ async function small(page: import('@playwright/test').Page, name: string) {
       { name: 'upper bracket', family: 'FR' },
     ],
     steps: [
-      { mark: 's1', verb: 'unfasten', what: 'rim screws', joint: 'screw', drive: 'five-lobe', count: 2, diameter_mm: 1, length_mm: 6.5, tool: 'five-lobe 0.8' },
+      {
+        mark: 's1',
+        verb: 'unfasten',
+        what: 'rim screws',
+        joint: 'screw',
+        drive: 'five-lobe',
+        count: 2,
+        diameter_mm: 1,
+        length_mm: 6.5,
+        tool: 'five-lobe 0.8',
+      },
       { mark: 's2', verb: 'heat', what: 'front rim', side: 'front', after: [['s1']], method: 'plate' },
-      { mark: 's3', verb: 'cut', what: 'rim adhesive', side: 'front', joint: 'adhesive', after: [['s2']], consumable: 'rim adhesive' },
-      { mark: 's4', verb: 'unfasten', what: 'upper bracket', joint: 'screw', drive: 'tri-wing', count: 3, diameter_mm: 1.2, length_mm: 1.6, after: [['s3']] },
+      {
+        mark: 's3',
+        verb: 'cut',
+        what: 'rim adhesive',
+        side: 'front',
+        joint: 'adhesive',
+        after: [['s2']],
+        consumable: 'rim adhesive',
+      },
+      {
+        mark: 's4',
+        verb: 'unfasten',
+        what: 'upper bracket',
+        joint: 'screw',
+        drive: 'tri-wing',
+        count: 3,
+        diameter_mm: 1.2,
+        length_mm: 1.6,
+        after: [['s3']],
+      },
       { mark: 's5', verb: 'bracket', what: 'upper bracket', frees: ['upper bracket'], after: [['s4']] },
-      { mark: 's6', verb: 'disconnect', what: 'battery connector', joint: 'connector', tool: 'plastic lever', after: [['s5']] },
-      { mark: 's7', verb: 'disconnect', what: 'display lead', joint: 'connector', tool: 'plastic lever', after: [['s5']] },
+      {
+        mark: 's6',
+        verb: 'disconnect',
+        what: 'battery connector',
+        joint: 'connector',
+        tool: 'plastic lever',
+        after: [['s5']],
+      },
+      {
+        mark: 's7',
+        verb: 'disconnect',
+        what: 'display lead',
+        joint: 'connector',
+        tool: 'plastic lever',
+        after: [['s5']],
+      },
       { mark: 's8', verb: 'lift', what: 'display assembly', frees: ['display assembly'], after: [['s7']] },
       { mark: 's9', verb: 'cut', what: 'battery pull tabs', joint: 'pull tab', count: 2, after: [['s8', 's6']] },
       { mark: 's10', verb: 'lift', what: 'battery', frees: ['battery'], after: [['s9']] },
@@ -105,7 +147,17 @@ test('a whole strip-down and close-up by keyboard alone', async ({ page }) => {
   await expect(answer(page)).toContainText('PINE: do not close.')
   await clean(page)
   const current = page.locator('.lines li.current')
-  const order = ['put in battery', 'glue battery pull tabs', 'put in display assembly', 'connect display lead', 'connect battery connector', 'bracket on: upper bracket', 'fasten upper bracket', 'glue rim adhesive', 'fasten rim screws']
+  const order = [
+    'put in battery',
+    'glue battery pull tabs',
+    'put in display assembly',
+    'connect display lead',
+    'connect battery connector',
+    'bracket on: upper bracket',
+    'fasten upper bracket',
+    'glue rim adhesive',
+    'fasten rim screws',
+  ]
   for (const text of order) {
     await expect(current).toContainText(text)
     if (text.startsWith('bracket on')) {
@@ -200,7 +252,9 @@ test.describe('pictures', () => {
     await shelf.getByLabel('Picture file').setInputFiles({ name: 'rim.png', mimeType: 'image/png', buffer: png })
     const thumb = shelf.locator('.thumbs button')
     await expect(thumb).toHaveCount(1)
-    await shelf.getByLabel('Picture file').setInputFiles({ name: 'rim.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('<script>no picture</script>') })
+    await shelf
+      .getByLabel('Picture file')
+      .setInputFiles({ name: 'rim.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('<script>no picture</script>') })
     await expect(shelf.getByRole('alert')).toContainText('a JPEG, PNG or WebP picture of at most 12 MB')
     await expect(thumb).toHaveCount(1)
     await thumb.click()
@@ -244,7 +298,9 @@ test.describe('pictures', () => {
     await page.mouse.down()
     await page.mouse.move(battery.x + 20, battery.y + 80)
     await page.mouse.up()
-    await expect(async () => expect((await page.getByRole('button', { name: /^battery,/ }).boundingBox())!.y).toBeGreaterThan(battery.y + 40)).toPass()
+    await expect(async () =>
+      expect((await page.getByRole('button', { name: /^battery,/ }).boundingBox())!.y).toBeGreaterThan(battery.y + 40),
+    ).toPass()
   })
 })
 

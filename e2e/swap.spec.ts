@@ -33,7 +33,17 @@ async function smallStudy(page: Page, name: string, checks = ['touch', 'loudspea
     ['loudspeaker', 'SO', true, 90],
     ['main board', 'BD', false, 20],
   ] as const)
-    await post(`/api/models/${model.id}/parts`, { id: id(), name, family, slot, x_mm: 5, y_mm: y, w_mm: 40, h_mm: 18, layer: 1 })
+    await post(`/api/models/${model.id}/parts`, {
+      id: id(),
+      name,
+      family,
+      slot,
+      x_mm: 5,
+      y_mm: y,
+      w_mm: 40,
+      h_mm: 18,
+      layer: 1,
+    })
   const made = await post('/api/studies', { id: id(), model_id: model.id, title: `${name}, opened` })
   for (const [name, colour, shape] of [
     ['PINE', 'green', 'triangle'],
@@ -41,14 +51,19 @@ async function smallStudy(page: Page, name: string, checks = ['touch', 'loudspea
   ] as const) {
     const u = await post(`/api/studies/${made.id}/units`, { id: id(), name, colour, shape, build: '2.0' })
     for (const c of checks) {
-      const put = await page.request.put(`/api/units/${u.id}/baseline/${c}`, { headers: headers(), data: { version: 0, result: 'pass' } })
+      const put = await page.request.put(`/api/units/${u.id}/baseline/${c}`, {
+        headers: headers(),
+        data: { version: 0, result: 'pass' },
+      })
       expect(put.status(), await put.text()).toBe(200)
     }
   }
   return made.id
 }
 
-test('a whole study by keyboard alone: from the swap board to settled verdicts, with a false loss that is repeated', async ({ page }) => {
+test('a whole study by keyboard alone: from the swap board to settled verdicts, with a false loss that is repeated', async ({
+  page,
+}) => {
   test.setTimeout(240_000)
   await signIn(page)
   await page.goto(`/studies/${await smallStudy(page, 'Skerry 1')}/swap`)
@@ -61,7 +76,10 @@ test('a whole study by keyboard alone: from the swap board to settled verdicts, 
     const form = page.getByRole('dialog', { name: 'A trial, board first' })
     await page.keyboard.press('e')
     await expect(form).toBeVisible()
-    const foreign = (slot: string) => form.getByRole('combobox', { name: slot, exact: true }).evaluate((e) => (e as HTMLSelectElement).value.startsWith('unit'))
+    const foreign = (slot: string) =>
+      form
+        .getByRole('combobox', { name: slot, exact: true })
+        .evaluate((e) => (e as HTMLSelectElement).value.startsWith('unit'))
     const quiet: boolean = (await foreign('loudspeaker')) && !seat
     const results = [(await foreign('display')) ? 'l' : 'p', quiet ? 'l' : 'p', 'p']
     seat ||= quiet
@@ -79,7 +97,9 @@ test('a whole study by keyboard alone: from the swap board to settled verdicts, 
   await expect(page.getByText(/Loudspeaker: noise with|disagree: a bad seat/).first()).toBeVisible()
   await tabTo(page, page.getByRole('button', { name: 'Known', exact: true }))
   await page.keyboard.press('Enter')
-  const cell = page.getByRole('region', { name: 'Suspects' }).getByRole('button', { name: 'display, stranger, touch: loses functions' })
+  const cell = page
+    .getByRole('region', { name: 'Suspects' })
+    .getByRole('button', { name: 'display, stranger, touch: loses functions' })
   await tabTo(page, cell, 120)
   await page.keyboard.press('Enter')
   await expect(page.locator('.evidence')).toContainText('costs the function with')
@@ -95,12 +115,16 @@ async function act(page: Page, fill: (form: Locator) => Promise<void>) {
   return form
 }
 
-test('a piece is moved by drag and by key, adopted by the service, and its reversal shows in the ledger', async ({ page, world }) => {
+test('a piece is moved by drag and by key, adopted by the service, and its reversal shows in the ledger', async ({
+  page,
+  world,
+}) => {
   test.setTimeout(150_000)
   await signIn(page)
   await page.goto(`/studies/${await smallStudy(page, 'Skerry 2')}/swap`)
   await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
-  const mode = async (m: string) => expect((await page.request.post(`${world.calibration}/mode`, { data: { mode: m } })).status()).toBe(204)
+  const mode = async (m: string) =>
+    expect((await page.request.post(`${world.calibration}/mode`, { data: { mode: m } })).status()).toBe(204)
   // By drag: PINE's battery onto AMBER.
   const from = page.getByRole('group', { name: 'PINE, slots' }).getByRole('button', { name: /^battery/ })
   const to = page.getByRole('group', { name: 'AMBER, slots' }).getByRole('button', { name: /^battery/ })
@@ -159,7 +183,9 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
   await clean(page)
 })
 
-test('a trial holds what was seen: hollow fills, a notice, a later reading, a sick phone and the account', async ({ page }) => {
+test('a trial holds what was seen: hollow fills, a notice, a later reading, a sick phone and the account', async ({
+  page,
+}) => {
   await signIn(page)
   await page.goto(`/studies/${await smallStudy(page, 'Skerry 3')}/swap`)
   await expect(answer(page)).toContainText('exchange the main boards first')
@@ -194,7 +220,9 @@ test('a trial holds what was seen: hollow fills, a notice, a later reading, a si
   await expect(page.getByText(/it is the app or its settings/)).toBeVisible()
   await page.getByRole('button', { name: 'Account' }).click()
   await expect(page.getByRole('heading', { name: 'Not shown' })).toBeVisible()
-  await expect(page.getByRole('region', { name: 'Repair or replace' }).getByRole('row', { name: /display/ })).toBeVisible()
+  await expect(
+    page.getByRole('region', { name: 'Repair or replace' }).getByRole('row', { name: /display/ }),
+  ).toBeVisible()
 })
 
 test('guards, a budget and the reader’s noise: what is shown before anyone draws a conclusion', async ({ page }) => {
@@ -243,7 +271,9 @@ test('guards, a budget and the reader’s noise: what is shown before anyone dra
   const panel = page.getByRole('form', { name: 'Done between trials' })
   await panel.getByLabel('What happened').fill('panel blotched by heat')
   await panel.getByRole('button', { name: 'Record it' }).click()
-  await expect(page.getByRole('region', { name: 'Guards' })).toContainText('The display of AMBER is damaged (panel blotched by heat): trials with it prove nothing.')
+  await expect(page.getByRole('region', { name: 'Guards' })).toContainText(
+    'The display of AMBER is damaged (panel blotched by heat): trials with it prove nothing.',
+  )
   await page.getByRole('button', { name: 'take back' }).click()
   await expect(page.getByRole('region', { name: 'Guards' })).toHaveCount(0)
   await clean(page)
@@ -256,7 +286,8 @@ test('swap tests are read on a small screen and by who may not write', async ({ 
   for (const face of ['board', 'known', 'account']) {
     await page.goto(`/studies/${s.id}/swap?face=${face}`)
     await expect(answer(page)).toContainText('checks settled')
-    for (const b of [/^Start:/, /Record a trial/, /Done between trials/, 'take back', 'Look for it']) await expect(page.getByRole('button', { name: b })).toHaveCount(0)
+    for (const b of [/^Start:/, /Record a trial/, /Done between trials/, 'take back', 'Look for it'])
+      await expect(page.getByRole('button', { name: b })).toHaveCount(0)
     await fits(page)
   }
   await expect(page.getByRole('heading', { name: /^Shown on build/ })).toBeVisible()
@@ -266,7 +297,10 @@ test('swap tests are read on a small screen and by who may not write', async ({ 
   await page.keyboard.press('ArrowDown')
   await expect(page.locator('.slots .cell:focus')).toHaveCount(1)
   await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
-  const refused = await page.request.post(`/api/studies/${s.id}/swap-acts`, { headers: headers(), data: { id: crypto.randomUUID(), kind: 'restart' } })
+  const refused = await page.request.post(`/api/studies/${s.id}/swap-acts`, {
+    headers: headers(),
+    data: { id: crypto.randomUUID(), kind: 'restart' },
+  })
   expect(refused.status()).toBe(403)
 })
 

@@ -52,8 +52,10 @@ func main() {
 	alone := flag.String("policy", "", "only the policy of this name")
 	flag.Parse()
 	start := time.Now()
-	fmt.Print("Simulated pairs of 12–18 slots and 25 checks, a quarter of them locked. Minutes are means until nothing is open that an exchange could settle;\n" +
-		"the baselines, the same for all, are not counted. The information bound is what the priors leave open over one bit a check and start, without any exchange.\n\n")
+	fmt.Print("Simulated pairs of 12–18 slots and 25 checks, a quarter of them locked. Minutes are means until " +
+		"nothing is open that an exchange could settle;\n" +
+		"the baselines, the same for all, are not counted. The information bound is what the priors leave open over " +
+		"one bit a check and start, without any exchange.\n\n")
 	for _, w := range worlds {
 		if *only != "" && w.name != *only {
 			continue
@@ -66,7 +68,8 @@ func main() {
 		if w.world.Seat+w.world.Sticky+w.world.Bad > 0 || w.world.Scattered {
 			n = *others
 		}
-		fmt.Printf("### %s (%d pairs)\n\n| policy | minutes | of one at a time | rounds | false among named culprits | phones with a wrong verdict | not settled |\n|---|---|---|---|---|---|---|\n", w.name, n)
+		fmt.Printf("### %s (%d pairs)\n\n| policy | minutes | of one at a time | rounds | false among named "+
+			"culprits | phones with a wrong verdict | not settled |\n|---|---|---|---|---|---|---|\n", w.name, n)
 		base := 0.0
 		bound := 0.0
 		for _, p := range policies {

@@ -218,7 +218,8 @@ func TestTrailSaysWhatIsMissing(t *testing.T) {
 		}
 		return strings.Join(text, "; ")
 	}
-	if got := trail(); got != "intake shut two units; strip shut the first entry; ways shut a logged way; swap shut the first trial; closeup shut ; score shut ways; handover shut intake" {
+	if got := trail(); got != "intake shut two units; strip shut the first entry; ways shut a logged way; swap shut "+
+		"the first trial; closeup shut ; score shut ways; handover shut intake" {
 		t.Errorf("an empty study: %s", got)
 	}
 	unit, err := intake.AddUnit(ctx, s, command(), study.ID, "",
@@ -236,7 +237,8 @@ func TestTrailSaysWhatIsMissing(t *testing.T) {
 		t.Fatal(err)
 	}
 	// By hand: display, port and adhesives are unknown, with 3, 1.5 and 1.5 of 11 weights: 60/11 points.
-	if got := trail(); got != "intake half two units; strip open ; ways open ; swap shut the first trial; closeup shut 1 of 1 phones not closed; score half facts worth 5.5 points; handover half intake" {
+	if got := trail(); got != "intake half two units; strip open ; ways open ; swap shut the first trial; closeup "+
+		"shut 1 of 1 phones not closed; score half facts worth 5.5 points; handover half intake" {
 		t.Errorf("a study begun: %s", got)
 	}
 	for i, verb := range []string{"lift", "pry"} {

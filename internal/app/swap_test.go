@@ -165,7 +165,8 @@ func TestTheSwapBoard(t *testing.T) {
 		}
 		return ""
 	}
-	if got := at(w.pine); got != "PINE board: every piece its own | battery PINE own; main board PINE board; panel PINE own; sensor strip PINE own; wireless coil PINE own" {
+	if got := at(w.pine); got != "PINE board: every piece its own | battery PINE own; main board PINE board; panel "+
+		"PINE own; sensor strip PINE own; wireless coil PINE own" {
 		t.Fatal(got)
 	}
 	// The assembly of AMBER goes into PINE: both leaves with it, PINE's own to the mat, nothing twice.

@@ -32,7 +32,8 @@ type Answer struct {
 // ErrNone says that no service is set up; ErrSlow that it did not answer in time; ErrDown that it cannot be reached.
 var (
 	ErrNone = errors.New("no calibration service is set up: set WARYOWL_CALIBRATION to its address")
-	ErrSlow = errors.New("the calibration service did not answer in time, and may have decided all the same; send it again and its answer is asked for, not a second calibration")
+	ErrSlow = errors.New("the calibration service did not answer in time, and may have decided all the same; send " +
+		"it again and its answer is asked for, not a second calibration")
 	ErrDown = errors.New("the calibration service cannot be reached; nothing was changed, try again when it is back")
 )
 

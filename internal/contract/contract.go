@@ -56,7 +56,8 @@ func Table() string {
 	var b strings.Builder
 	b.WriteString("| engine | what it answers | schema |\n|---|---|---|\n")
 	for _, e := range Engines {
-		fmt.Fprintf(&b, "| `waryowl compute %s` | %s | [%s.json](../schemas/%s.json) |\n", e.Name, e.About, e.Name, e.Name)
+		fmt.Fprintf(&b, "| `waryowl compute %s` | %s | [%s.json](../schemas/%s.json) |\n", e.Name, e.About, e.Name,
+			e.Name)
 	}
 	return b.String()
 }

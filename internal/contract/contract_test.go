@@ -155,7 +155,8 @@ func FuzzCompute(f *testing.F) {
 	})
 }
 
-// TestEveryEngineIsACommand: each takes a document and answers with what its contract names; a wrong field is refused by each.
+// TestEveryEngineIsACommand: each takes a document and answers with what its contract names; a wrong field is refused
+// by each.
 func TestEveryEngineIsACommand(t *testing.T) {
 	for name, c := range map[string]struct{ in, says string }{
 		"benchline": {`{"unit":"PINE","steps":[{"id":"k1","mark":"s1","verb":"unfasten","what":"upper shield","part":"upper-shield","side":"","tool":"",
@@ -165,8 +166,9 @@ func TestEveryEngineIsACommand(t *testing.T) {
 		"closeup": {`{"done":[{"id":"s1","verb":"unfasten","what":"charge port","joint":"screw","count":16,"frees":[],"before":[],"tape":""}],
 			"back":[{"step":"s1","count":14}],"declared":{"screws s1":{"lost":0,"replaced":2,"left_off":0}},
 			"found":[{"name":"small bracket","count":2,"origin":"unknown"}],"seal":"new adhesive"}`, `"may":false,"why":["stray"]`},
-		"dose":      {`{"mine":[]}`, `"next_seconds":`},
-		"harvest":   {`{"steps":[{"id":"a","seconds":60,"frees":["battery"]}],"value":{"battery":900},"rate":1}`, `"take":["battery"]`},
+		"dose": {`{"mine":[]}`, `"next_seconds":`},
+		"harvest": {`{"steps":[{"id":"a","seconds":60,"frees":["battery"]}],"value":{"battery":900},"rate":1}`,
+			`"take":["battery"]`},
 		"interlock": {`{"state":{"battery_off":false},"act":{"verb":"disconnect","kind":"display"}}`, `"rule":"power"`},
 		"learn": {`{"steps":[{"id":"a","verb":"peel","what":"tape"},{"id":"b","verb":"lift","what":"lid","after":[["a"]]}],"step":"b","done":[]}`,
 			`"kind":"removed"`},

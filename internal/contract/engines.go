@@ -27,12 +27,14 @@ type Engine struct {
 var Engines = []Engine{
 	{"benchline", "one line of the bench in its context: the fact, the step meant, the stops", of(readLine)},
 	{"closeup", "what one phone took out, and whether it may be closed", of(closeup.Solve)},
-	{"diagnose", "which part, when it is not the board's own, costs which function, and which swap tells most", of(diagnose.Run)},
+	{"diagnose", "which part, when it is not the board's own, costs which function, and which swap tells most",
+		of(diagnose.Run)},
 	{"dose", "how much heat a face had, and what the next round should be", of(advise)},
 	{"harvest", "which parts of a donor pay for their minutes", of(route.Harvest)},
 	{"interlock", "the stops of an act in the state that a phone is in, and the state after it", of(lock)},
 	{"learn", "what a run teaches the plan about one step", of(teach)},
-	{"quantity", "measured values with their uncertainty, their difference, and a pack whose figures do not go together", of(measure)},
+	{"quantity", "measured values with their uncertainty, their difference, and a pack whose figures do not go " +
+		"together", of(measure)},
 	{"risk", "damage odds from counted incidents, with the exact 95 % interval", of(odds)},
 	{"route", "the cheapest way to a part, and whether it is proven", of(route.Solve)},
 	{"shorthand", "one line of the bench by itself: the fact and its echo", of(parse)},
@@ -53,8 +55,9 @@ type stateIn struct {
 }
 
 func (s stateIn) state() interlock.State {
-	out := interlock.State{BatteryOff: s.BatteryOff, Charge: -1, Limit: 25, Swollen: s.Swollen, WetUntil: s.WetUntil, Polarity: s.Polarity,
-		Tool: s.Tool, Leads: s.Leads}
+	out := interlock.State{BatteryOff: s.BatteryOff, Charge: -1, Limit: 25, Swollen: s.Swollen, WetUntil: s.WetUntil,
+		Polarity: s.Polarity,
+		Tool:     s.Tool, Leads: s.Leads}
 	if s.Charge != nil {
 		out.Charge = *s.Charge
 	}
@@ -79,7 +82,8 @@ type LineInput struct {
 }
 
 func readLine(in LineInput) (benchline.Answer, error) {
-	c := benchline.Context{Vocabulary: shorthand.Vocabulary{Unit: in.Unit, Parts: in.Parts, Tools: in.Tools}, Steps: in.Steps, Done: in.Done,
+	c := benchline.Context{Vocabulary: shorthand.Vocabulary{Unit: in.Unit, Parts: in.Parts, Tools: in.Tools},
+		Steps: in.Steps, Done: in.Done,
 		State: in.State.state(), Second: in.Second, Packs: in.Packs}
 	return benchline.Read(c, in.Pending, in.Line), nil
 }

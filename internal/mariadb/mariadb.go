@@ -90,7 +90,8 @@ func (s *Server) start(ctx context.Context, c Config) error {
 		return err
 	}
 	init := filepath.Join(s.dir, "init.sql")
-	grant := fmt.Sprintf("CREATE OR REPLACE USER 'waryowl'@'localhost' IDENTIFIED BY '%s';\nGRANT ALL ON *.* TO 'waryowl'@'localhost';\n", s.password)
+	grant := fmt.Sprintf("CREATE OR REPLACE USER 'waryowl'@'localhost' IDENTIFIED BY '%s';\nGRANT ALL ON *.* TO "+
+		"'waryowl'@'localhost';\n", s.password)
 	if err := os.WriteFile(init, []byte(grant), 0o600); err != nil {
 		return err
 	}
@@ -178,7 +179,8 @@ func (s *Server) takeLock() error {
 	}
 	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
 		f.Close()
-		return errors.New("mariadb: another Wary Owl uses this data folder; stop it, or set WARYOWL_VAR to another folder")
+		return errors.New("mariadb: another Wary Owl uses this data folder; stop it, or set WARYOWL_VAR to another " +
+			"folder")
 	}
 	s.lock = f
 	return nil
@@ -302,7 +304,8 @@ func find(name string) (string, error) {
 			return path, nil
 		}
 	}
-	return "", fmt.Errorf("mariadb: %s is missing; install Debian's mariadb-server-core, or set WARYOWL_DSN to a server of your own", name)
+	return "", fmt.Errorf("mariadb: %s is missing; install Debian's mariadb-server-core, or set WARYOWL_DSN to a "+
+		"server of your own", name)
 }
 
 func secret(path string) (string, error) {

@@ -40,7 +40,8 @@ type Trade struct {
 }
 
 func vocabulary() Trade {
-	t := Trade{Verbs: trade.StepVerbs(), Drives: trade.DriveIDs(), Methods: trade.MethodIDs(), Incidents: trade.IncidentIDs()}
+	t := Trade{Verbs: trade.StepVerbs(), Drives: trade.DriveIDs(), Methods: trade.MethodIDs(),
+		Incidents: trade.IncidentIDs()}
 	for _, f := range trade.FamilyCodes() {
 		t.Families = append(t.Families, Word{f, trade.Families[f]})
 	}
@@ -55,5 +56,6 @@ func vocabulary() Trade {
 
 func (s *server) tradeRoutes() {
 	all := vocabulary()
-	get(s, "/api/trade", "get-trade", "The vocabulary of the trade", act.Models, func(context.Context, *struct{}) (Trade, error) { return all, nil })
+	get(s, "/api/trade", "get-trade", "The vocabulary of the trade", act.Models,
+		func(context.Context, *struct{}) (Trade, error) { return all, nil })
 }

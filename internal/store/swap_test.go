@@ -13,7 +13,8 @@ func TestWhatSwapTestsKeepComesBack(t *testing.T) {
 		Build: "4.1", Pieces: []Piece{piece}, Results: map[string]string{"touch": "pass"},
 		Assumed: []string{"touch"}, Later: []Later{{Minutes: 12.5, After: []string{"restart"},
 			Results: map[string]string{"touch": "lost"}}}, BootMinutes: 2,
-		Notices: []Notice{{Text: "Unbekanntes Teil · ünïcode", Kind: "passing"}}, NoticesRead: true, Symptom: "half bright", DeadGate: []string{"charger"}, Minutes: 20, Note: "n"}}
+		Notices: []Notice{{Text: "Unbekanntes Teil · ünïcode", Kind: "passing"}}, NoticesRead: true,
+		Symptom: "half bright", DeadGate: []string{"charger"}, Minutes: 20, Note: "n"}}
 	act := SwapAct{StudyID: NewID(), Seq: 1, AfterTrial: 3,
 		SwapActFacts: SwapActFacts{Kind: "move", Moves: []Move{{Piece: piece, ToUnitID: NewID()}}, Minutes: 4}}
 	damage := SwapAct{StudyID: NewID(), Seq: 2, SwapActFacts: SwapActFacts{Kind: "damage", BoardUnitID: NewID(),

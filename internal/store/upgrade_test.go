@@ -17,11 +17,12 @@ import (
 	"waryowl/internal/mariadb/mariadbtest"
 )
 
-var dumpFrom = flag.String("dump", "", "data source name of a demo database to keep as testdata/upgrade/NAME.sql.gz; give the name with -dump-as")
+var dumpFrom = flag.String("dump", "",
+	"data source name of a demo database to keep as testdata/upgrade/NAME.sql.gz; give the name with -dump-as")
 var dumpAs = flag.String("dump-as", "", "name of the kept database")
 
-// TestUpgradeFromEveryKeptRelease: the demo database of each earlier release comes up to this program with nothing lost: every row of
-// every table is still there, and what a later schema added is readable.
+// TestUpgradeFromEveryKeptRelease: the demo database of each earlier release comes up to this program with nothing
+// lost: every row of every table is still there, and what a later schema added is readable.
 func TestUpgradeFromEveryKeptRelease(t *testing.T) {
 	if *dumpFrom != "" {
 		keep(t, *dumpFrom, filepath.Join("testdata", "upgrade", *dumpAs+".sql.gz"))
@@ -112,7 +113,8 @@ func restore(t *testing.T, dsn, file string) map[string]int {
 	return rows
 }
 
-// keep writes a database as statements: tables, then rows with their values in hexadecimal. Sessions and passwords stay behind.
+// keep writes a database as statements: tables, then rows with their values in hexadecimal. Sessions and passwords stay
+// behind.
 func keep(t *testing.T, dsn, file string) {
 	t.Helper()
 	db, err := sql.Open("mysql", dsn)
@@ -169,7 +171,8 @@ func keep(t *testing.T, dsn, file string) {
 					list = append(list, "X'"+hex.EncodeToString([]byte(text))+"'")
 				}
 			}
-			fmt.Fprintf(&out, "INSERT INTO `%s` (`%s`) VALUES (%s);\n", name, strings.Join(columns, "`,`"), strings.Join(list, ","))
+			fmt.Fprintf(&out, "INSERT INTO `%s` (`%s`) VALUES (%s);\n", name, strings.Join(columns, "`,`"),
+				strings.Join(list, ","))
 		}
 	}
 	if err := os.MkdirAll(filepath.Dir(file), 0o755); err != nil {

@@ -8,7 +8,18 @@ import { api } from './api/client'
 import SignIn from './rooms/signin/SignIn.vue'
 import BrowBar from './shared/BrowBar.vue'
 import TrailBar from './shared/TrailBar.vue'
-import { benchKeys, endJump, jumping, keepKey, keyOf, remap, startJump, startSeek, typing, type BenchKey } from './shared/keys'
+import {
+  benchKeys,
+  endJump,
+  jumping,
+  keepKey,
+  keyOf,
+  remap,
+  startJump,
+  startSeek,
+  typing,
+  type BenchKey,
+} from './shared/keys'
 import { useSession } from './shared/session'
 import { useRoom } from './shared/useRoom'
 
@@ -16,7 +27,9 @@ const route = useRoute()
 const router = useRouter()
 const { me, isPending, error } = useSession()
 
-const study = computed(() => (route.meta.study ? String(route.params.id) : ((route.query.study as string | undefined) ?? '')))
+const study = computed(() =>
+  route.meta.study ? String(route.params.id) : ((route.query.study as string | undefined) ?? ''),
+)
 const { room: card } = useRoom(
   () => ['study', study.value],
   () => api.GET('/api/studies/{id}', { params: { path: { id: study.value } } }),
@@ -31,7 +44,15 @@ function change(k: BenchKey, e: Event) {
   refused.value = remap(k, field.value.toLowerCase()) ? '' : field.value
   field.value = keyOf(k)
 }
-const jumps: Record<string, string> = { i: 'intake', s: 'strip', w: 'ways', x: 'swap', k: 'closeup', c: 'score', h: 'handover' }
+const jumps: Record<string, string> = {
+  i: 'intake',
+  s: 'strip',
+  w: 'ways',
+  x: 'swap',
+  k: 'closeup',
+  c: 'score',
+  h: 'handover',
+}
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || !me.value?.who) return
   if (keepKey(e)) return
@@ -59,7 +80,10 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 
 <template>
   <a class="skip" href="#room">To the room</a>
-  <BrowBar :study="card ? `${card.model.maker} ${card.model.name}: ${card.study.title}` : undefined" @help="help = true" />
+  <BrowBar
+    :study="card ? `${card.model.maker} ${card.model.name}: ${card.study.title}` : undefined"
+    @help="help = true"
+  />
   <div class="frame">
     <TrailBar v-if="me?.who && card && study" :card="card" />
     <main id="room" tabindex="-1">

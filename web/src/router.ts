@@ -20,7 +20,12 @@ export const router = createRouter({
       meta: { title: 'Job card' },
       component: () => import('./rooms/job/JobRoom.vue'),
     },
-    { path: '/models/:id/ways', name: 'ways', meta: { title: 'Ways' }, component: () => import('./rooms/ways/WaysRoom.vue') },
+    {
+      path: '/models/:id/ways',
+      name: 'ways',
+      meta: { title: 'Ways' },
+      component: () => import('./rooms/ways/WaysRoom.vue'),
+    },
     {
       path: '/models/:id/score',
       name: 'score',
@@ -63,8 +68,18 @@ export const router = createRouter({
       meta: { title: 'Screw mat', study: true },
       component: () => import('./rooms/closeup/MatRoom.vue'),
     },
-    { path: '/dry-runs', name: 'dry-runs', meta: { title: 'Dry run' }, component: () => import('./rooms/dryrun/DryRuns.vue') },
-    { path: '/dry-runs/:id', name: 'dry-run', meta: { title: 'Dry run' }, component: () => import('./rooms/dryrun/DryRun.vue') },
+    {
+      path: '/dry-runs',
+      name: 'dry-runs',
+      meta: { title: 'Dry run' },
+      component: () => import('./rooms/dryrun/DryRuns.vue'),
+    },
+    {
+      path: '/dry-runs/:id',
+      name: 'dry-run',
+      meta: { title: 'Dry run' },
+      component: () => import('./rooms/dryrun/DryRun.vue'),
+    },
     {
       path: '/studies/:id/handover',
       name: 'handover',

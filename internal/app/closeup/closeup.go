@@ -236,7 +236,8 @@ func items(b *study.Record, v *UnitClosing, s store.PlanStep, c store.Closing, d
 
 func (v *UnitClosing) sentence(u store.Unit, unseated string, untested int) answer.Sentence {
 	if len(v.Lines) == 0 {
-		return answer.Sentence{answer.Name(u.Name, ""), answer.Text(": nothing is out. The closing list comes from the steps logged, or from the plan for a phone built of loose parts.")}
+		return answer.Sentence{answer.Name(u.Name, ""), answer.Text(": nothing is out. The closing list comes from " +
+			"the steps logged, or from the plan for a phone built of loose parts.")}
 	}
 	s := answer.Sentence{answer.Name(u.Name, "")}
 	if v.May {
@@ -330,7 +331,9 @@ func SetClosing(ctx context.Context, s *act.Service, c act.Command, unit string,
 		}
 		if f.Closed {
 			if v := closing(b, *u, store.Closing{UnitID: unit, ClosingFacts: f}, plan); !v.May {
-				return store.Closing{}, fault.New("closed", "true", "a phone with every connector ticked and nothing unaccounted for (declare what is lost or left off)")
+				return store.Closing{}, fault.New("closed", "true",
+					"a phone with every connector ticked and nothing unaccounted for (declare what is lost or left "+
+						"off)")
 			}
 		}
 		have, err := store.List[store.Closing](tx.DB, "id", "unit_id = ?", unit)

@@ -173,7 +173,8 @@ func (d *drying) explains(e string) bool {
 func (d *drying) view() View {
 	v := View{DryRun: d.run, Name: sim.Levels[d.run.Level].Name, Slots: []DrySlot{}, Checks: []DryCheck{},
 		Mates: d.phones.Mates, BoardSet: []string{}, BoardMin: d.phones.BoardMinutes,
-		Exchanged: append([]string{}, d.bench.Exchanged()...), Off: map[string][]string{}, Builds: map[string]string{}, Clock: d.bench.Minutes, Readings: d.shown, Log: d.log, Commits: d.commits}
+		Exchanged: append([]string{}, d.bench.Exchanged()...), Off: map[string][]string{},
+		Builds: map[string]string{}, Clock: d.bench.Minutes, Readings: d.shown, Log: d.log, Commits: d.commits}
 	if v.Mates == nil {
 		v.Mates = [][2]string{}
 	}

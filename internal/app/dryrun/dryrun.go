@@ -87,7 +87,8 @@ func List(ctx context.Context, s *act.Service, who act.Actor) (Room, error) {
 	}
 	ended := slices.DeleteFunc(slices.Clone(rows), func(r store.DryRun) bool { return !r.Done })
 	if len(ended) == 0 {
-		v.Answer = answer.Sentence{answer.Text("Practise on phones whose locks nobody tells you: exchange, read, commit. Start with one lock.")}
+		v.Answer = answer.Sentence{answer.Text("Practise on phones whose locks nobody tells you: exchange, read, " +
+			"commit. Start with one lock.")}
 	} else {
 		r := ended[0]
 		v.Answer = answer.Sentence{answer.Text("Last time: "), answer.Number(float64(r.RightCount), "", "#runs"),

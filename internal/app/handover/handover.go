@@ -128,7 +128,8 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 			case suspected && !named:
 				h.Open = append(h.Open, c.Name+": which part costs it is not settled")
 			case !suspected && len(out.Conflicts) > 0:
-				h.Open = append(h.Open, c.Name+": "+out.Conflicts[0].Trial+" showed a loss that other trials speak against")
+				h.Open = append(h.Open, c.Name+": "+out.Conflicts[0].Trial+" showed a loss that other trials speak "+
+					"against")
 			}
 		}
 	} else {

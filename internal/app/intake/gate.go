@@ -17,7 +17,8 @@ type GateTick struct {
 // gate lists the conditions before a unit is opened.
 func gate(u store.Unit) []GateTick {
 	g := u.Gate
-	phone := entry.Phone{Off: g.Off, Tray: g.Tray, Protection: g.Protection, Guide: g.Guide, Charge: -1, Swelling: g.Swelling, Liquid: g.Liquid,
+	phone := entry.Phone{Off: g.Off, Tray: g.Tray, Protection: g.Protection, Guide: g.Guide, Charge: -1,
+		Swelling: g.Swelling, Liquid: g.Liquid,
 		Data: g.Data, Lock: g.Lock}
 	if g.Charge != nil {
 		phone.Charge = *g.Charge

@@ -65,7 +65,8 @@ func ImportPlan(ctx context.Context, s *act.Service, c act.Command, modelID stri
 		for _, st := range plan.Steps {
 			f := store.StepFacts{Verb: st.Verb, What: st.What, Tool: st.Tool, Side: st.Side, Joint: st.Joint,
 				Drive: st.Drive, Count: st.Count, DriveSize: st.DriveSize, DiameterMM: st.DiameterMM,
-				LengthMM: st.LengthMM, Seconds: st.Seconds, WaitSeconds: st.WaitSeconds, Method: st.Method, Consumable: st.Consumable, Risk: map[string]float64{}}
+				LengthMM: st.LengthMM, Seconds: st.Seconds, WaitSeconds: st.WaitSeconds, Method: st.Method,
+				Consumable: st.Consumable, Risk: map[string]float64{}}
 			for _, alt := range st.After {
 				var after []string
 				for _, mark := range alt {

@@ -35,7 +35,8 @@ func intake(b *study.Record) Room {
 	for _, u := range b.Units {
 		ui := UnitIntake{Unit: u, Baseline: []store.Baseline{}, Untested: b.Untested(u.ID), Gate: gate(u),
 			Advice: dose.PryOrReheat(dose.Entry{GapMM: u.Entry.GapMM,
-				SuctionLifts: u.Entry.SuctionLifts, FreedPercent: u.Entry.FreedPercent, SecondsAtHeat: study.Heated(b.Rounds(u.ID, ""))})}
+				SuctionLifts: u.Entry.SuctionLifts, FreedPercent: u.Entry.FreedPercent,
+				SecondsAtHeat: study.Heated(b.Rounds(u.ID, ""))})}
 		for _, l := range b.Baselines {
 			if l.UnitID == u.ID {
 				ui.Baseline = append(ui.Baseline, l)
@@ -63,16 +64,19 @@ func intake(b *study.Record) Room {
 				answer.Text(" of the gate open; "))
 		}
 		if u.Gate.Liquid == "red" {
-			v.Notes = append(v.Notes, u.Name+": the liquid mark is red. Corrosion explains losses that look like refused parts.")
+			v.Notes = append(v.Notes, u.Name+": the liquid mark is red. Corrosion explains losses that look like "+
+				"refused parts.")
 		}
 		if m := b.Know.MassG; m > 0 && u.MassG > 0 && (u.MassG-m > 0.02*m || m-u.MassG > 0.02*m) {
-			v.Notes = append(v.Notes, fmt.Sprintf("%s weighs %g g, the model %g g: is something missing, or was it opened before?", u.Name, u.MassG, m))
+			v.Notes = append(v.Notes, fmt.Sprintf("%s weighs %g g, the model %g g: is something missing, or was it "+
+				"opened before?", u.Name, u.MassG, m))
 		}
 		builds[u.Build] = true
 		v.Intake = append(v.Intake, ui)
 	}
 	tested := len(b.Units) > 0 && !slices.ContainsFunc(v.Intake, func(u UnitIntake) bool { return u.Untested > 0 })
-	v.Gate = append(v.Gate, GateTick{Text: "Two units of the model: one alone cannot tell a broken part from a refused one", Met: len(b.Units) >= 2},
+	v.Gate = append(v.Gate, GateTick{Text: "Two units of the model: one alone cannot tell a broken part from a " +
+		"refused one", Met: len(b.Units) >= 2},
 		GateTick{Text: "Every check run on every unit before opening", Met: tested},
 		GateTick{Text: "Software build of every unit written down", Met: len(b.Units) > 0 && !builds[""]})
 	met := func(g GateTick) bool { return g.Met }

@@ -22,8 +22,9 @@ import (
 func (k *Record) Step(s store.PlanStep) plan.Step {
 	return plan.Step{ID: s.ID, Mark: s.Mark, Verb: s.Verb, What: s.What, Part: s.PartID, Side: s.Side, Tool: s.Tool,
 		Joint: s.Joint, Drive: s.Drive,
-		DriveSize: s.DriveSize, Count: s.Count, DiameterMM: s.DiameterMM, LengthMM: s.LengthMM, Seconds: s.Seconds, WaitSeconds: s.WaitSeconds,
-		After: s.After, Frees: s.Frees, Risk: s.Risk, Method: s.Method, Consumable: s.Consumable}
+		DriveSize: s.DriveSize, Count: s.Count, DiameterMM: s.DiameterMM, LengthMM: s.LengthMM, Seconds: s.Seconds,
+		WaitSeconds: s.WaitSeconds,
+		After:       s.After, Frees: s.Frees, Risk: s.Risk, Method: s.Method, Consumable: s.Consumable}
 }
 
 // Plan is the whole plan in that form.

@@ -85,8 +85,10 @@ type Way struct {
 // LoadPhotos finds the pictures that were pinned to entries of the plan's steps.
 func (k *Record) LoadPhotos(db *gorm.DB) error {
 	var rows []struct{ ID, StepID string }
-	err := db.Table("photos").Select("photos.id, log_entries.step_id").Joins("JOIN log_entries ON log_entries.id = photos.entry_id").
-		Joins("JOIN plan_steps ON plan_steps.id = log_entries.step_id").Where("plan_steps.model_id = ? AND photos.deleted_at IS NULL AND log_entries.deleted_at IS NULL", k.ID).
+	err := db.Table("photos").Select("photos.id, log_entries.step_id").Joins("JOIN log_entries ON log_entries.id = "+
+		"photos.entry_id").
+		Joins("JOIN plan_steps ON plan_steps.id = log_entries.step_id").Where("plan_steps.model_id = ? AND "+
+		"photos.deleted_at IS NULL AND log_entries.deleted_at IS NULL", k.ID).
 		Order("photos.id").Find(&rows).Error
 	k.Photos = map[string][]string{}
 	for _, r := range rows {
@@ -155,7 +157,8 @@ func (k *Record) Way(f route.Way, checks float64) Way {
 		wait := k.Wait(s)
 		w.Steps = append(w.Steps, WayStep{ID: s.ID, Mark: s.Mark, Verb: s.Verb, What: s.What, Tool: s.Tool,
 			Side: s.Side, Joint: s.Joint, Drive: s.Drive, Count: s.Count, LengthMM: s.LengthMM,
-			Seconds: e.Seconds, Runs: e.N, Frees: append([]string{}, s.Frees...), Cautions: k.Cautions(s), DiameterMM: s.DiameterMM, WaitSeconds: wait.Seconds, WaitRuns: wait.N,
+			Seconds: e.Seconds, Runs: e.N, Frees: append([]string{}, s.Frees...), Cautions: k.Cautions(s),
+			DiameterMM: s.DiameterMM, WaitSeconds: wait.Seconds, WaitRuns: wait.N,
 			Method: s.Method, Consumable: s.Consumable, Fastener: s.Fastener, Photos: append([]string{},
 				k.Photos[s.ID]...)})
 		if s.Consumable != "" && !slices.Contains(w.Consumables, s.Consumable) {

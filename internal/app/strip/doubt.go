@@ -20,12 +20,14 @@ func Doubts(b *study.Record) []PartDoubt {
 	phone := quantity.Body{Width: m.WidthMM, Height: m.HeightMM, Thickness: m.ThicknessMM, MassG: m.MassG}
 	var parts []quantity.Body
 	for _, p := range b.Know.Parts {
-		parts = append(parts, quantity.Body{ID: p.ID, Name: p.Name, Width: p.WMM, Height: p.HMM, Thickness: p.ThicknessMM, MassG: p.MassG,
+		parts = append(parts, quantity.Body{ID: p.ID, Name: p.Name, Width: p.WMM, Height: p.HMM,
+			Thickness: p.ThicknessMM, MassG: p.MassG,
 			Pack: quantity.Pack{MAh: p.CapacityMAh, Wh: p.EnergyWh, Cells: p.Cells}})
 	}
 	list := []PartDoubt{}
 	for _, o := range quantity.Objections(phone, parts) {
-		list = append(list, PartDoubt{PartID: o.Part, Part: cmp.Or(b.Know.PartByID[o.Part].Name, "all parts"), Text: o.Text,
+		list = append(list, PartDoubt{PartID: o.Part, Part: cmp.Or(b.Know.PartByID[o.Part].Name, "all parts"),
+			Text:  o.Text,
 			Fixes: append([]quantity.Correction{}, o.Fixes...)})
 	}
 	return list

@@ -183,7 +183,8 @@ func newPart(b *study.Record, tx *store.Tx, n shorthand.NewPart) (store.Part, er
 func stepFacts(s plan.Step) *store.StepFacts {
 	return &store.StepFacts{Verb: s.Verb, What: s.What, PartID: s.Part, Tool: s.Tool, Side: cmp.Or(s.Side, "any"),
 		Joint: s.Joint, Drive: s.Drive,
-		DriveSize: s.DriveSize, Count: s.Count, DiameterMM: s.DiameterMM, LengthMM: s.LengthMM, WaitSeconds: s.WaitSeconds, Method: s.Method,
+		DriveSize: s.DriveSize, Count: s.Count, DiameterMM: s.DiameterMM, LengthMM: s.LengthMM,
+		WaitSeconds: s.WaitSeconds, Method: s.Method,
 		Frees: s.Frees}
 }
 

@@ -64,7 +64,8 @@ func (b *Record) Learn(db *gorm.DB) ([]Learned, error) {
 		if p := b.Know.PartNamed(l.Part); p == nil || !p.Slot {
 			continue
 		}
-		house := s.Guess(ledger.Atom{Kind: ledger.Foreignness, Slots: []string{b.Know.PartNamed(l.Part).Name}, State: "stranger"}, l.Check)
+		house := s.Guess(ledger.Atom{Kind: ledger.Foreignness, Slots: []string{b.Know.PartNamed(l.Part).Name},
+			State: "stranger"}, l.Check)
 		l.Prior = ledger.Learned(l.K, l.N, house)
 		list = append(list, *l)
 	}

@@ -76,7 +76,8 @@ func showBoard(b *study.Record, h ledger.History) Board {
 	return v
 }
 
-// movesFor are the moves that bring the bench to a proposed swap: its parts exchanged between the two phones, or the boards, all else home.
+// movesFor are the moves that bring the bench to a proposed swap: its parts exchanged between the two phones, or the
+// boards, all else home.
 func movesFor(b *study.Record, n NextSwap) []store.Move {
 	moves := []store.Move{}
 	a, main := b.Arrange(), b.BoardPart()

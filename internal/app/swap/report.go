@@ -22,7 +22,7 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		rep := CheckReport{Check: c, Suspects: []Suspicion{}, Disputes: []Dispute{}, Diagnoses: [][]string{}}
 		out := r.Out.Checks[c.Mark]
 		for _, t := range r.In.Trials {
-			if strings.HasPrefix(t.ID, "baseline-") {
+			if ledger.IsBaseline(t.ID) {
 				continue
 			}
 			switch t.Results[c.Mark] {
@@ -75,7 +75,7 @@ func (v *Room) fill(b *study.Record, r Advised) {
 	for _, d := range r.Out.SuspectTrials {
 		minutes, trial := float64(round.Assumed), d.Trial
 		for _, u := range b.Units {
-			if trial == "baseline-"+u.ID {
+			if trial == ledger.BaselineID(u.ID) {
 				trial, minutes = "baseline of "+u.Name, model.CheckTime(b.Checks)/60
 			}
 		}

@@ -122,7 +122,9 @@ type Doubt struct {
 	Minutes float64 `json:"minutes" doc:"to repeat it"`
 }
 
-const seatLimit = "Noise is taken per reading here, while a loose connector takes every check of its cable at once. A seat that was kept over several trials is among the explanations; one that was used once is not: reseat and repeat before believing several losses together."
+const seatLimit = "Noise is taken per reading here, while a loose connector takes every check of its cable at once. " +
+	"A seat that was kept over several trials is among the explanations; one that was used once is not: reseat and " +
+	"repeat before believing several losses together."
 
 // Show reads the study's swaps as asked; for the newest build by default.
 func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error) {
@@ -133,8 +135,10 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 	}
 	v := Room{Card: b.Card(), Builds: b.Builds(), Build: ask.Build, Slots: b.Slots(), Checks: b.SwapChecks(),
 		Trials: []TrialView{}, Acts: []ActView{},
-		Warnings: []ledger.Warning{}, Reports: []CheckReport{}, Rows: []SuspectRow{}, Skips: []SkipView{}, Doubts: []Doubt{}, Remedies: []string{}, Next: []NextSwap{},
-		Plan: []NextSwap{}, Open: []string{}, Retests: []Retest{}, Learned: []study.Learned{}, Asked: []string{}, Noise: ledger.Noise, Limit: seatLimit}
+		Warnings: []ledger.Warning{}, Reports: []CheckReport{}, Rows: []SuspectRow{}, Skips: []SkipView{},
+		Doubts: []Doubt{}, Remedies: []string{}, Next: []NextSwap{},
+		Plan: []NextSwap{}, Open: []string{}, Retests: []Retest{}, Learned: []study.Learned{}, Asked: []string{},
+		Noise: ledger.Noise, Limit: seatLimit}
 	open, err := store.OpenCalls(db, id)
 	if err != nil {
 		return Room{}, err
@@ -163,9 +167,10 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 	}
 	var f *fault.Fault
 	// too much for one question: say so, and show the trials all the same
-	if errors.As(err, &f) && !strings.HasPrefix(f.Field, "noise") {
+	if errors.As(err, &f) && f.Field == "trials" {
 		v.Refused = f.Error()
-		v.Answer = answer.Sentence{answer.Text("The trials are on record, but too many explanations stand open for a reading: " + f.Allowed + ".")}
+		v.Answer = answer.Sentence{answer.Text("The trials are on record, but too many explanations stand open for " +
+			"a reading: " + f.Allowed + ".")}
 		return v, nil
 	}
 	if err != nil {

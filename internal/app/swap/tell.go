@@ -107,8 +107,7 @@ func TellOf(b *study.Record, rate float64) (Account, error) {
 	var never []string
 	for _, c := range b.Checks {
 		if !slices.ContainsFunc(r.In.Trials, func(t diagnose.Trial) bool {
-			return !strings.HasPrefix(t.ID,
-				"baseline-") && t.Results[c.Mark] != ""
+			return !ledger.IsBaseline(t.ID) && t.Results[c.Mark] != ""
 		}) {
 			never = append(never, c.Name)
 		}

@@ -10,7 +10,8 @@ import (
 
 // The tool that was taken before counts for the next act.
 func Example() {
-	c := benchline.Context{Vocabulary: shorthand.Vocabulary{Unit: "PINE", Parts: []shorthand.Named{{ID: "b", Name: "battery"}}},
+	c := benchline.Context{Vocabulary: shorthand.Vocabulary{Unit: "PINE",
+		Parts: []shorthand.Named{{ID: "b", Name: "battery"}}},
 		State: interlock.State{Charge: 10, Limit: 25}}
 	a := benchline.Read(c, []string{"t metal spudger"}, "d battery")
 	fmt.Println(a.Echo, "–", a.Stops[0].Rule, a.Stops[0].Do)

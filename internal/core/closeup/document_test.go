@@ -11,18 +11,21 @@ import (
 )
 
 func out(id, verb, what, joint string, count int, frees ...string) Out {
-	return Out{Done: plan.Done{Step: plan.Step{ID: id, Verb: verb, What: what, Joint: joint, Count: count, Frees: frees}}}
+	return Out{Done: plan.Done{Step: plan.Step{ID: id, Verb: verb, What: what, Joint: joint, Count: count,
+		Frees: frees}}}
 }
 
 func n(x int) *int { return &x }
 
-// TestConservation: what came out is back, lost, replaced or left off, or the phone stays open, and so do bits that no step accounts for
-// and leads that nobody saw seated (common practice, no source).
+// TestConservation: what came out is back, lost, replaced or left off, or the phone stays open, and so do bits that no
+// step accounts for and leads that nobody saw seated (common practice, no source).
 func TestConservation(t *testing.T) {
-	steps := []Out{out("s1", "unfasten", "charge port", "screw", 16), out("s2", "disconnect", "front sensor", "connector", 1),
+	steps := []Out{out("s1", "unfasten", "charge port", "screw", 16),
+		out("s2", "disconnect", "front sensor", "connector", 1),
 		out("s3", "pry", "antenna", "coax", 2), out("s4", "lift", "upper bracket", "", 0, "upper bracket")}
 	whole := func() Input {
-		return Input{Done: steps, Back: []Back{{"s1", nil}, {"s2", nil}, {"s3", nil}, {"s4", nil}}, Ticks: []string{"seat s2", "seat s3"},
+		return Input{Done: steps, Back: []Back{{"s1", nil}, {"s2", nil}, {"s3", nil}, {"s4", nil}},
+			Ticks:  []string{"seat s2", "seat s3"},
 			Checks: []Check{{"proximity", []string{"front sensor"}}, {"signal", []string{"antenna"}}}}
 	}
 	for name, c := range map[string]struct {
@@ -37,15 +40,28 @@ func TestConservation(t *testing.T) {
 			in.Back[0].Count = n(14)
 			in.Declared = map[string]Declared{"screws s1": {Replaced: 2}}
 		}, "", [2]int{3, 3}, ""},
-		"one lost, the others back":            {func(in *Input) { in.Back[0].Count = n(15); in.Declared = map[string]Declared{"screws s1": {Lost: 1}} }, "", [2]int{3, 3}, ""},
-		"more back than came out":              {func(in *Input) { in.Back[0].Count = n(17) }, "unaccounted", [2]int{3, 3}, ""},
-		"a bracket on the bench":               {func(in *Input) { in.Back = in.Back[:3] }, "unaccounted", [2]int{3, 3}, ""},
-		"a stray bit":                          {func(in *Input) { in.Found = []Found{{"small bracket", 2, "unknown"}} }, "stray", [2]int{3, 3}, ""},
-		"one of this phone":                    {func(in *Input) { in.Found = []Found{{"screw", 1, "this phone"}} }, "stray", [2]int{3, 3}, ""},
-		"one of another phone":                 {func(in *Input) { in.Found = []Found{{"screw", 1, "another phone"}} }, "", [2]int{3, 3}, ""},
-		"a lead that nobody saw":               {func(in *Input) { in.Ticks = in.Ticks[:1] }, "connector", [2]int{1, 3}, ""},
-		"a lead left off on purpose":           {func(in *Input) { in.Ticks = in.Ticks[1:]; in.LeftOff = []LeftOff{{"s2", "on purpose"}} }, "", [2]int{2, 2}, "front sensor: proximity"},
-		"a stop that was overridden is tested": {func(in *Input) { in.Overrides = []Overridden{{Rule: "power"}} }, "", [2]int{3, 3}, "power: "},
+		"one lost, the others back": {func(in *Input) { in.Back[0].Count = n(15); in.Declared = map[string]Declared{"screws s1": {Lost: 1}} }, "", [2]int{3, 3}, ""},
+		"more back than came out": {func(in *Input) { in.Back[0].Count = n(17) }, "unaccounted",
+			[2]int{3, 3}, ""},
+		"a bracket on the bench": {func(in *Input) { in.Back = in.Back[:3] }, "unaccounted",
+			[2]int{3, 3}, ""},
+		"a stray bit": {func(in *Input) {
+			in.Found = []Found{{"small bracket", 2,
+				"unknown"}}
+		}, "stray", [2]int{3, 3}, ""},
+		"one of this phone": {func(in *Input) { in.Found = []Found{{"screw", 1, "this phone"}} },
+			"stray", [2]int{3, 3}, ""},
+		"one of another phone": {func(in *Input) { in.Found = []Found{{"screw", 1, "another phone"}} },
+			"", [2]int{3, 3}, ""},
+		"a lead that nobody saw": {func(in *Input) { in.Ticks = in.Ticks[:1] }, "connector",
+			[2]int{1, 3}, ""},
+		"a lead left off on purpose": {func(in *Input) {
+			in.Ticks = in.Ticks[1:]
+			in.LeftOff = []LeftOff{{"s2",
+				"on purpose"}}
+		}, "", [2]int{2, 2}, "front sensor: proximity"},
+		"a stop that was overridden is tested": {func(in *Input) { in.Overrides = []Overridden{{Rule: "power"}} }, "",
+			[2]int{3, 3}, "power: "},
 	} {
 		in := whole()
 		c.change(&in)
@@ -57,7 +73,8 @@ func TestConservation(t *testing.T) {
 		for _, r := range o.Retest {
 			retest = append(retest, r.What+": "+strings.Join(r.Checks, " "))
 		}
-		if got := strings.Join(o.Why, " "); got != c.why || o.May != (c.why == "") || o.Seated != c.seated || strings.Join(retest, "; ") != c.retest {
+		if got := strings.Join(o.Why, " "); got != c.why || o.May != (c.why == "") || o.Seated != c.seated ||
+			strings.Join(retest, "; ") != c.retest {
 			t.Errorf("%s: may %v, why %q, seated %v, retest %v", name, o.May, got, o.Seated, retest)
 		}
 	}
@@ -65,7 +82,8 @@ func TestConservation(t *testing.T) {
 
 // TestTheBatteryGoesLast: its own connector, not what only has its name.
 func TestTheBatteryGoesLast(t *testing.T) {
-	o, err := Solve(Input{Done: []Out{out("a", "disconnect", "battery connector", "connector", 1), out("b", "disconnect", "battery cover flex", "connector", 1),
+	o, err := Solve(Input{Done: []Out{out("a", "disconnect", "battery connector", "connector", 1),
+		out("b", "disconnect", "battery cover flex", "connector", 1),
 		out("c", "disconnect", "display lead", "connector", 1)}})
 	if err != nil {
 		t.Fatal(err)

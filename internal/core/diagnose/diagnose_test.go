@@ -50,7 +50,8 @@ func TestWorkedExample(t *testing.T) {
 	}
 	if s := fmt.Sprint(f.Groups, f.Sets[0].Atoms, f.Conflicts, f.Diagnoses, f.DiagnosesTotal, out.Plan,
 		len(f.Sets)); s !=
-		"[[battery:stranger panel/sensor-strip:split]] [display:stranger] [{t1 [battery:stranger display:stranger panel/sensor-strip:split] []}] "+
+		"[[battery:stranger panel/sensor-strip:split]] [display:stranger] [{t1 [battery:stranger display:stranger "+
+			"panel/sensor-strip:split] []}] "+
 			"[[battery:stranger] [display:stranger] [panel/sensor-strip:split]] 3 [c1] 5" {
 		t.Errorf("groups, sets, conflicts, diagnoses or plan differ: %s", s)
 	}

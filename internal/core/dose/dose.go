@@ -77,7 +77,8 @@ func Advise(mine, earlier []Round, nominal float64, limit Ceiling) Advice {
 	for kind, n := range marks {
 		if n >= 2 {
 			a.Halt, a.Next = true, 0
-			a.Text = fmt.Sprintf("Stop: the second mark of the same kind (%s). Change the method before the next round.", either(kind, "mark"))
+			a.Text = fmt.Sprintf("Stop: the second mark of the same kind (%s). Change the method before the next "+
+				"round.", either(kind, "mark"))
 		}
 	}
 	last, hottest, gap := "", 0.0, false
@@ -107,7 +108,8 @@ func Advise(mine, earlier []Round, nominal float64, limit Ceiling) Advice {
 		a.Text = fmt.Sprintf("A mark: let it cool and look again, then at most %.0f s.", a.Next)
 	case len(mine) == 0 && startTime(earlier) > 0:
 		a.Next = round5(startTime(earlier))
-		a.Text = fmt.Sprintf("An earlier phone was marked: start with %.0f s, half of its time, and step up only if the gap stays shut.", a.Next)
+		a.Text = fmt.Sprintf("An earlier phone was marked: start with %.0f s, half of its time, and step up only if "+
+			"the gap stays shut.", a.Next)
 	case len(mine) == 0:
 		a.Text = fmt.Sprintf("First round: %.0f s.", a.Next)
 	case total >= longWithoutGap:
@@ -115,7 +117,8 @@ func Advise(mine, earlier []Round, nominal float64, limit Ceiling) Advice {
 		a.Text = fmt.Sprintf("%.0f min of heat without a gap: measure the surface before another round.", total/60)
 	default:
 		a.Next = round5(math.Max(mine[len(mine)-1].Seconds, 30) * 1.25)
-		a.Text = fmt.Sprintf("No gap: if suction does not lift it, it is not hot enough. Do not pull harder; next round %.0f s.", a.Next)
+		a.Text = fmt.Sprintf("No gap: if suction does not lift it, it is not hot enough. Do not pull harder; next "+
+			"round %.0f s.", a.Next)
 	}
 	if limit.Seconds > 0 && a.Next > limit.Seconds && !gap {
 		a.Next = limit.Seconds
@@ -159,7 +162,8 @@ func PryOrReheat(e Entry) string {
 	case e.FreedPercent >= 100:
 		return "lift: the rim is free. Mind the cables, and open toward their side"
 	case e.SuctionLifts && e.GapMM >= 0.3:
-		return fmt.Sprintf("pry on: suction alone holds %.1f mm open, %.0f %% of the rim is still fast. Second pick in the gap", e.GapMM, 100-e.FreedPercent)
+		return fmt.Sprintf("pry on: suction alone holds %.1f mm open, %.0f %% of the rim is still fast. Second pick "+
+			"in the gap", e.GapMM, 100-e.FreedPercent)
 	case e.GapMM > 0 && !e.SuctionLifts:
 		return "reheat: the gap closes without the pick. It is not hot enough, do not pull harder"
 	case e.SecondsAtHeat == 0:

@@ -88,7 +88,8 @@ func (c Case) slips(check, said string, right bool) []string {
 					slices.Contains(r.Exchanged, own)
 			})
 			if !right && !moved {
-				slips = append(slips, fmt.Sprintf("the board's own part: the %s went with its board, so that an exchange of the boards never tested it", own))
+				slips = append(slips, fmt.Sprintf("the board's own part: the %s went with its board, so that an "+
+					"exchange of the boards never tested it", own))
 			}
 		}
 		return slips
@@ -120,7 +121,8 @@ func (c Case) slips(check, said string, right bool) []string {
 	}
 	switch {
 	case lost == 0 && off > 0:
-		return append(slips, "absent taken for foreign: it was lost with the part left off, which says nothing about another one")
+		return append(slips, "absent taken for foreign: it was lost with the part left off, which says nothing "+
+			"about another one")
 	case lost == 0:
 		return append(slips, "never seen lost with it")
 	}

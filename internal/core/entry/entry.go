@@ -30,7 +30,8 @@ func Conditions(p Phone) []Condition {
 	list := []Condition{
 		{"off", "switched off", p.Off, false},
 		{"tray", "card tray out", p.Tray, false},
-		{"charge", fmt.Sprintf("charge at most %.0f %%, written down", ChargeLimit), p.Charge >= 0 && p.Charge <= ChargeLimit, false},
+		{"charge", fmt.Sprintf("charge at most %.0f %%, written down", ChargeLimit), p.Charge >= 0 &&
+			p.Charge <= ChargeLimit, false},
 		{"flat", "cell not swollen", p.Swelling == "flat", false},
 		{"liquid", "liquid mark read", p.Liquid == "white" || p.Liquid == "red", false},
 		{"data", "data backed up or erased", p.Data != "", false},
@@ -39,7 +40,8 @@ func Conditions(p Phone) []Condition {
 		{"guide", "guide in reach, or known to be missing", p.Guide, false},
 	}
 	if p.Swelling == "swollen" {
-		list[3] = Condition{"flat", "the cell is swollen: stop. Fire-safe box, and the workshop's rule for swollen cells", false, true}
+		list[3] = Condition{"flat",
+			"the cell is swollen: stop. Fire-safe box, and the workshop's rule for swollen cells", false, true}
 	}
 	return list
 }

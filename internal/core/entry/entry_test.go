@@ -5,9 +5,11 @@ import (
 	"testing"
 )
 
-// TestConditions: each finding meets its own condition and no other (common practice, no source); a swollen cell forbids opening.
+// TestConditions: each finding meets its own condition and no other (common practice, no source); a swollen cell
+// forbids opening.
 func TestConditions(t *testing.T) {
-	whole := Phone{Off: true, Tray: true, Protection: true, Guide: true, Charge: 25, Swelling: "flat", Liquid: "red", Data: "erased", Lock: "none"}
+	whole := Phone{Off: true, Tray: true, Protection: true, Guide: true, Charge: 25, Swelling: "flat", Liquid: "red",
+		Data: "erased", Lock: "none"}
 	open := func(p Phone) (codes []string) {
 		for _, c := range Conditions(p) {
 			if !c.Met {
@@ -19,8 +21,9 @@ func TestConditions(t *testing.T) {
 	if got := open(whole); got != nil {
 		t.Errorf("a phone that may be opened lacks %v", got)
 	}
-	for code, change := range map[string]func(*Phone){"off": func(p *Phone) { p.Off = false }, "charge": func(p *Phone) { p.Charge = 25.1 },
-		"flat": func(p *Phone) { p.Swelling = "swollen" }, "liquid": func(p *Phone) { p.Liquid = "" }, "lock": func(p *Phone) { p.Lock = "unknown" }} {
+	for code, change := range map[string]func(*Phone){"off": func(p *Phone) { p.Off = false },
+		"charge": func(p *Phone) { p.Charge = 25.1 },
+		"flat":   func(p *Phone) { p.Swelling = "swollen" }, "liquid": func(p *Phone) { p.Liquid = "" }, "lock": func(p *Phone) { p.Lock = "unknown" }} {
 		p := whole
 		change(&p)
 		if got := open(p); !slices.Equal(got, []string{code}) {

@@ -36,7 +36,8 @@ var id = regexp.MustCompile(`^[a-z0-9][a-z0-9._-]*$`)
 // ID refuses a name that is not an id of the contracts (`^[a-z0-9][a-z0-9._-]*$`).
 func ID(field, s string) error {
 	if !id.MatchString(s) {
-		return New(field, s, "an id of lower-case letters, digits, dot, line or hyphen, starting with a letter or digit")
+		return New(field, s, "an id of lower-case letters, digits, dot, line or hyphen, starting with a letter or "+
+			"digit")
 	}
 	return nil
 }

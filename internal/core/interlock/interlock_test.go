@@ -92,7 +92,8 @@ func TestRetest(t *testing.T) {
 	}
 }
 
-// TestSolventStaysWet: ten minutes (house), seen from outside: heat nine minutes after it is stopped, eleven minutes after it is not.
+// TestSolventStaysWet: ten minutes (house), seen from outside: heat nine minutes after it is stopped, eleven minutes
+// after it is not.
 func TestSolventStaysWet(t *testing.T) {
 	s := After(State{BatteryOff: true}, Act{Verb: "solvent", Method: "alcohol", Second: 1000})
 	for minutes, stopped := range map[float64]bool{0: true, 2: true, 9: true, 11: false} {

@@ -9,7 +9,8 @@ import (
 
 // The lid came off without the tape: the tape was not needed, what it rested on still is.
 func Example() {
-	steps := plan.Plan{{ID: "screws"}, {ID: "tape", After: [][]string{{"screws"}}}, {ID: "lid", After: [][]string{{"tape"}}}}
+	steps := plan.Plan{{ID: "screws"}, {ID: "tape", After: [][]string{{"screws"}}},
+		{ID: "lid", After: [][]string{{"tape"}}}}
 	l := learn.From(steps, "lid", []string{"screws"})
 	fmt.Println(l.Kind, l.After, l.Gone)
 	// Output: removed [[screws]] [tape]

@@ -15,8 +15,9 @@ const (
 	StuckLoss   Kind = "stuck" // a loss that stays though its cause is gone
 )
 
-// Atom is one explanation of a loss. Slots are the one or two slots that it speaks of, State what is in the slot, Piece the piece, Board the
-// board that a fitting or a stuck loss is on, Check and Since the loss and the trial of a stuck one, N which fitting of that slot.
+// Atom is one explanation of a loss. Slots are the one or two slots that it speaks of, State what is in the slot, Piece
+// the piece, Board the board that a fitting or a stuck loss is on, Check and Since the loss and the trial of a stuck
+// one, N which fitting of that slot.
 type Atom struct {
 	Kind  Kind
 	Slots []string
@@ -28,8 +29,8 @@ type Atom struct {
 	N     int
 }
 
-// Name is the explanation as the engines and their contracts write it. It is written once here and never taken apart again: the names of
-// parts are free text.
+// Name is the explanation as the engines and their contracts write it. It is written once here and never taken apart
+// again: the names of parts are free text.
 func (a Atom) Name() string {
 	switch a.Kind {
 	case Split:

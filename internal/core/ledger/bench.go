@@ -19,8 +19,8 @@ func (b *Bench[P]) Build(housing, slot string, piece P) {
 	b.At[housing][slot] = piece
 }
 
-// Move takes a piece from wherever it is and puts it into a slot of a housing ("": on the mat). What lay there goes to the mat, so that
-// nothing is in two places. A housing that the bench does not know takes nothing.
+// Move takes a piece from wherever it is and puts it into a slot of a housing ("": on the mat). What lay there goes to
+// the mat, so that nothing is in two places. A housing that the bench does not know takes nothing.
 func (b *Bench[P]) Move(slot string, piece P, to string) {
 	for _, slots := range b.At {
 		if p, here := slots[slot]; here && p == piece {

@@ -199,12 +199,14 @@ func TestABadSeatThatWasKeptIsNoCulprit(t *testing.T) {
 	}
 }
 
-// TestNamesAreFreeText: parts and checks may hold colons, hyphens and signs of the engines, and look alike; every explanation is still
-// told as what it is.
+// TestNamesAreFreeText: parts and checks may hold colons, hyphens and signs of the engines, and look alike; every
+// explanation is still told as what it is.
 func TestNamesAreFreeText(t *testing.T) {
-	s := Study{Build: "1", Newest: "1", Checks: []string{"face: unlock#2"}, Slots: []string{"cover: left", "lead", "power-lead", "a/b"},
+	s := Study{Build: "1", Newest: "1", Checks: []string{"face: unlock#2"},
+		Slots:    []string{"cover: left", "lead", "power-lead", "a/b"},
 		Families: map[string]string{"cover: left": "FR", "lead": "BT", "power-lead": "PW", "a/b": "BT"},
-		Concerns: map[string]string{"face: unlock#2": "BT"}, Mates: [][2]string{{"a/b", "cover: left"}}, Both: [][2]string{{"lead", "power-lead"}}}
+		Concerns: map[string]string{"face: unlock#2": "BT"}, Mates: [][2]string{{"a/b",
+			"cover: left"}}, Both: [][2]string{{"lead", "power-lead"}}}
 	move := func(slots ...string) (list []Piece) {
 		for _, slot := range slots {
 			list = append(list, from(slot, "amber"))
@@ -212,7 +214,8 @@ func TestNamesAreFreeText(t *testing.T) {
 		return list
 	}
 	for i := range 3 {
-		s.Trials = append(s.Trials, Trial{ID: fmt.Sprintf("t%d", i), Board: pine, Build: "1", Pieces: move("cover: left", "lead", "power-lead"),
+		s.Trials = append(s.Trials, Trial{ID: fmt.Sprintf("t%d", i), Board: pine, Build: "1",
+			Pieces:  move("cover: left", "lead", "power-lead"),
 			Results: map[string]string{"face: unlock#2": "lost"}})
 	}
 	s.After = []Act{{Kind: Damage, Board: "pine", What: "torn", Pieces: move("power-lead")}}
@@ -234,7 +237,8 @@ func TestNamesAreFreeText(t *testing.T) {
 			t.Errorf("a loose seat of the %s: prior %g", a.Slots[0], p)
 		}
 	}
-	if kinds[Foreignness] != 3 || kinds[Split] != 1 || kinds[Both] != 1 || kinds[BadPiece] != 3 || kinds[LooseSeat] != 1 || kinds[StuckLoss] != 1 {
+	if kinds[Foreignness] != 3 || kinds[Split] != 1 || kinds[Both] != 1 || kinds[BadPiece] != 3 ||
+		kinds[LooseSeat] != 1 || kinds[StuckLoss] != 1 {
 		t.Errorf("kinds: %v", kinds)
 	}
 	if got := h.said("amber-power-lead", strings.ToUpper); got != "power-lead of AMBER" {

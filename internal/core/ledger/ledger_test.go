@@ -78,7 +78,8 @@ func TestSetupListsEveryExplanation(t *testing.T) {
 		"baseline-pine ",
 		"baseline-amber piece:amber-display:bad,piece:amber-sensor strip:bad",
 		"t1 display/sensor strip:split,display:stranger,piece:amber-display:bad",
-		"t2 display&sensor strip:both,display:stranger,piece:amber-display:bad,piece:amber-sensor strip:bad,sensor strip:stranger,stuck:pine:face#t1",
+		"t2 display&sensor strip:both,display:stranger,piece:amber-display:bad,piece:amber-sensor strip:bad,sensor " +
+			"strip:stranger,stuck:pine:face#t1",
 		"t3 display&sensor strip:both,display:stranger,piece:amber-display:bad,sensor strip:off,stuck:pine:face#t1",
 	}
 	if !slices.Equal(got, want) {
@@ -261,7 +262,8 @@ func TestGuards(t *testing.T) {
 		Trial{ID: "t4", Board: pine, Results: result("lost", "pass")},
 		Trial{ID: "t5", Board: pine, Before: []Act{{Kind: Reset, Board: "pine"},
 			{Kind: Flash, Board: "pine", Build: "4.1"}}, Results: result("pass", "pass")},
-		Trial{ID: "t6", Board: pine, Pieces: []Piece{from("battery", "amber"), from("display", "amber"), from("sensor strip", "amber")}, Before: damage, Results: map[string]string{"boot": "lost"}, DeadGate: []string{"charger"}},
+		Trial{ID: "t6", Board: pine, Pieces: []Piece{from("battery", "amber"), from("display", "amber"),
+			from("sensor strip", "amber")}, Before: damage, Results: map[string]string{"boot": "lost"}, DeadGate: []string{"charger"}},
 	)
 	s.Checks, s.Slots = []string{"boot", "face", "sound"}, []string{"display", "sensor strip", "battery", "coil"}
 	h := s.Walk()
@@ -347,13 +349,17 @@ func TestSummaryTakesTheWorst(t *testing.T) {
 // TestWhereVerdictsBegin: a loss is known from 0.9, harmless goes up to 0.1, and in between nothing is settled (house).
 func TestWhereVerdictsBegin(t *testing.T) {
 	s := Study{Build: "1", Newest: "1", Checks: []string{"face"}, Slots: []string{"battery"}, Trials: []Trial{
-		{ID: "t1", Board: pine, Build: "1", Pieces: []Piece{from("battery", "amber")}, Results: map[string]string{"face": "pass"}},
-		{ID: "t2", Board: pine, Build: "1", Pieces: []Piece{from("battery", "amber")}, Results: map[string]string{"face": "lost"}}}}
+		{ID: "t1", Board: pine, Build: "1", Pieces: []Piece{from("battery", "amber")},
+			Results: map[string]string{"face": "pass"}},
+		{ID: "t2", Board: pine, Build: "1", Pieces: []Piece{from("battery", "amber")},
+			Results: map[string]string{"face": "lost"}}}}
 	h := s.Walk()
 	in, _ := s.Question(h, nil)
-	for p, want := range map[float64]string{0.02: Works, 0.1: Works, 0.15: Unsettled, 0.25: Unsettled, 0.5: Unsettled, 0.85: Unsettled, 0.9: Loses,
+	for p, want := range map[float64]string{0.02: Works, 0.1: Works, 0.15: Unsettled, 0.25: Unsettled, 0.5: Unsettled,
+		0.85: Unsettled, 0.9: Loses,
 		0.97: Loses} {
-		out := diagnose.Output{Checks: map[string]*diagnose.Check{"face": {Consistent: true, Marginal: map[string]float64{"battery:stranger": p}}}}
+		out := diagnose.Output{Checks: map[string]*diagnose.Check{"face": {Consistent: true,
+			Marginal: map[string]float64{"battery:stranger": p}}}}
 		if v := s.Grade(h, in, out, "battery", "stranger", "face"); v.Mark != want {
 			t.Errorf("%g: %s, want %s", p, v.Mark, want)
 		}

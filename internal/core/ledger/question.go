@@ -42,7 +42,7 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 	skips := []Skip{}
 	for _, b := range s.Baselines {
 		if b.Build == s.Build {
-			in.Trials = append(in.Trials, diagnose.Trial{ID: "baseline-" + b.Board.Unit,
+			in.Trials = append(in.Trials, diagnose.Trial{ID: BaselineID(b.Board.Unit),
 				Results: counting(b.Results, s.Checks, nil),
 				Setup:   diagnose.Setup{Atoms: h.bad(b.Board, nil, moved, true)}})
 		}
@@ -124,7 +124,8 @@ func (s Study) accidents(h History, candidates []diagnose.Candidate) map[string]
 				continue
 			}
 			for _, a := range d.Fits {
-				if f := s.Families[h.Atom(a).Slots[0]]; f != "" && f == s.Concerns[c] { // a loose seat costs its own family
+				// a loose seat costs its own family
+				if f := s.Families[h.Atom(a).Slots[0]]; f != "" && f == s.Concerns[c] {
 					note(a, c, r)
 				}
 			}
@@ -216,7 +217,8 @@ func (s Study) Setup(h History, b Board, states map[string]string, pieces []Piec
 	return setup
 }
 
-// Moved lists the pieces that ever sat in another phone, on the build that is asked about, and those that may, by their ids.
+// Moved lists the pieces that ever sat in another phone, on the build that is asked about, and those that may, by their
+// ids.
 func (s Study) Moved(h History) []Piece {
 	list := slices.Clone(s.Movable)
 	for _, d := range h.Trials {
@@ -233,8 +235,9 @@ func (s Study) Moved(h History) []Piece {
 	return slices.CompactFunc(list, func(a, b Piece) bool { return a.ID() == b.ID() })
 }
 
-// bad lists the explanations that a moved piece in this configuration is simply defective. The pieces of the board itself are in play while
-// nothing else is (baselines and controls): what passes there makes them so unlikely that elsewhere they would only cost time.
+// bad lists the explanations that a moved piece in this configuration is simply defective. The pieces of the board
+// itself are in play while nothing else is (baselines and controls): what passes there makes them so unlikely that
+// elsewhere they would only cost time.
 func (h History) bad(b Board, pieces []Piece, moved []Piece, control bool) []string {
 	var names []string
 	for _, m := range moved {
@@ -259,3 +262,11 @@ func counting(results map[string]string, checks []string, skipped map[string]Rea
 	}
 	return out
 }
+
+const baselineMark = "baseline-"
+
+// BaselineID names the reading of a unit before any part was moved, as a trial of the question.
+func BaselineID(unit string) string { return baselineMark + unit }
+
+// IsBaseline tells whether a trial of the question is a unit's baseline.
+func IsBaseline(trial string) bool { return strings.HasPrefix(trial, baselineMark) }

@@ -14,8 +14,8 @@ const (
 	NotAtBaseline Why = "not at baseline" // own pieces only and lost, and every later trial until a control passes
 )
 
-// Reason says why a reading does not count: Slot and What for a damaged piece, Since the trial from which the board is not back, Missing
-// what of the gate was not tried.
+// Reason says why a reading does not count: Slot and What for a damaged piece, Since the trial from which the board is
+// not back, Missing what of the gate was not tried.
 type Reason struct {
 	Why     Why
 	Slot    string
@@ -60,10 +60,14 @@ const (
 	NeedBuild    Condition = "build"
 )
 
-var conditionWords = map[Condition]string{NeedTrial: "a trial with it", NeedSeparate: "a trial that separates it from the other suspects", NeedIsolated: "a lost trial in which every other suspect is cleared",
-	NeedControl: "the original put back and the check returned", NeedHome: "the same piece seen working on its own board",
+var conditionWords = map[Condition]string{NeedTrial: "a trial with it",
+	NeedSeparate: "a trial that separates it from the other suspects",
+	NeedIsolated: "a lost trial in which every other suspect is cleared",
+	NeedControl:  "the original put back and the check returned", NeedHome: "the same piece seen working on its own " +
+		"board",
 	NeedRepeat: "a repeat on the second board or in a second fitting", NeedAlone: "a passing trial of its own",
-	NeedDepth: "the whole group of checks in one trial", NeedLate: "a pass at once and again after restart, charge and settling",
+	NeedDepth: "the whole group of checks in one trial", NeedLate: "a pass at once and again after restart, charge " +
+		"and settling",
 	NeedBaseline: "a pass of that board before it was opened", NeedBuild: "a repeat on the newest build seen"}
 
 // Text says a condition in words.

@@ -1,7 +1,6 @@
 package ledger
 
 import (
-	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -185,7 +184,8 @@ func (s Study) worksAtHome(h History, p Piece, check string) bool {
 		}
 	}
 	return slices.ContainsFunc(h.Trials, func(d Derived) bool {
-		return d.Board.Unit == p.Unit && d.Results[check] == "pass" && d.Skips[check].Why == Counts && d.States[p.Slot] == ""
+		return d.Board.Unit == p.Unit && d.Results[check] == "pass" && d.Skips[check].Why == Counts &&
+			d.States[p.Slot] == ""
 	})
 }
 
@@ -266,176 +266,4 @@ func States(in diagnose.Input) [][2]string {
 		}
 		return strings.Compare(a[1], b[1])
 	})
-}
-
-// Cell is one setting of a factor table: for each factor whether it is other than own, and the trials that stand there.
-type Cell struct {
-	Other   []bool   `json:"other" nullable:"false" doc:"per factor: not the board's own"`
-	Trials  []string `json:"trials" nullable:"false"`
-	Lost    int      `json:"lost"`
-	Passed  int      `json:"passed"`
-	Company []string `json:"company" nullable:"false" doc:"trials in which further parts were not own"`
-}
-
-// Factors fills the 2×2 (or 2×2×2) table of two or three slots for one check: every combination of own and other, empty
-// cells included. Trials with further parts that are not own count in their cell and are named as such; slots left off
-// do not belong.
-func (s Study) Factors(h History, slots []string, check string) []Cell {
-	cells := make([]Cell, 1<<len(slots))
-	for k := range cells {
-		cells[k] = Cell{Other: make([]bool, len(slots)), Trials: []string{}, Company: []string{}}
-		for i := range slots {
-			cells[k].Other[i] = k>>i&1 == 1
-		}
-	}
-	add := func(id, result string, at int, company bool) {
-		if result != "pass" && result != "lost" && result != "weak" {
-			return
-		}
-		c := &cells[at]
-		c.Trials = append(c.Trials, id)
-		if company {
-			c.Company = append(c.Company, id)
-		}
-		if result == "pass" {
-			c.Passed++
-		} else {
-			c.Lost++
-		}
-	}
-	for _, b := range s.Baselines {
-		if b.Build == s.Build {
-			add("baseline-"+b.Board.Unit, b.Results[check], 0, false)
-		}
-	}
-	for _, d := range h.Trials {
-		if d.Build != s.Build || d.Skips[check].Why != Counts {
-			continue
-		}
-		at, off := 0, false
-		for i, slot := range slots {
-			off = off || d.States[slot] == "off"
-			if st := d.States[slot]; st != "" && st != "adopted" { // what the ledger names is matched, adopted or not
-				at |= 1 << i
-			}
-		}
-		if !off {
-			others := len(d.States)
-			for i := range slots {
-				others -= at >> i & 1
-			}
-			add(d.ID, d.Results[check], at, others > 0)
-		}
-	}
-	return cells
-}
-
-// Warning is a guard that is shown before anyone draws a conclusion.
-type Warning struct {
-	Kind string `json:"kind" enum:"not back at baseline,spoiled evidence,dead gate,builds differ,not all foreign,last control,halt"`
-	Text string `json:"text"`
-}
-
-// Warnings lists the guards that stand now. name says what a board is called.
-func (s Study) Warnings(h History, name func(unit string) string) []Warning {
-	list := []Warning{}
-	add := func(kind, format string, args ...any) {
-		list = append(list, Warning{kind, fmt.Sprintf(format, args...)})
-	}
-	for _, unit := range slices.Sorted(maps.Keys(h.Sticky)) {
-		var lost []string
-		for _, c := range slices.Sorted(maps.Keys(h.Sticky[unit])) {
-			lost = append(lost, c+" since "+h.Sticky[unit][c])
-		}
-		if len(lost) > 0 {
-			add("not back at baseline", "%s is not back at its baseline: %s. Its further trials do not count for that until a control passes; reset or flash, then run a control.", name(unit), strings.Join(lost, ", "))
-		}
-	}
-	for _, id := range slices.Sorted(maps.Keys(h.Damaged)) {
-		add("spoiled evidence", "The %s is damaged (%s): trials with it prove nothing.", h.said(id, name), h.Damaged[id])
-	}
-	for _, what := range slices.Sorted(maps.Keys(h.Damages)) {
-		if h.Damages[what] > 1 {
-			add("halt", "%s for the %d. time: stop until the method changes.", what, h.Damages[what])
-		}
-	}
-	builds := slices.Sorted(maps.Values(h.Builds))
-	builds = slices.DeleteFunc(slices.Compact(builds), func(b string) bool { return b == "" })
-	if len(builds) > 1 {
-		add("builds differ", "The boards carry different builds (%s): a difference between them may be the software's, and verdicts are kept apart.", strings.Join(builds, ", "))
-	}
-	if len(h.Marked) > 0 && len(h.Builds) > len(h.Marked) {
-		for _, unit := range h.Marked {
-			add("last control", "%s can no longer go back; every other unit stays as it is, as the control.",
-				name(unit))
-		}
-	}
-	if n := len(h.Trials); n > 0 {
-		d := h.Trials[n-1]
-		if own := s.ownIn(d); len(d.States) >= 3 && len(own) > 0 && len(own) <= 3 {
-			add("not all foreign", "%s is not all foreign: the %s in it is the board's own.", d.ID,
-				strings.Join(own, " and the "))
-		}
-		if d.Results["boot"] == "lost" && len(MissingGate(d.DeadGate)) > 0 {
-			add("dead gate", "%s does not count as dead yet; still to try: %s.", d.ID,
-				strings.Join(MissingGate(d.DeadGate), ", "))
-		}
-	}
-	return list
-}
-
-// ownIn lists the leaves that are the board's own in a trial.
-func (s Study) ownIn(d Derived) []string {
-	var own []string
-	for _, slot := range s.Slots {
-		if d.States[slot] == "" {
-			own = append(own, slot)
-		}
-	}
-	return own
-}
-
-// said names a damaged piece.
-func (h History) said(id string, name func(string) string) string {
-	if p, known := h.pieces[id]; known && p.Origin == "" {
-		return p.Slot + " of " + name(p.Unit)
-	}
-	return id
-}
-
-// Unlearnable says what can no longer be learned once an irreversible act is done on a board: cells that were never
-// seen on the build it carries now, and the entry of the ledger.
-func (s Study) Unlearnable(h History, kind, unit string, name func(string) string) []string {
-	if !Irreversible(kind) {
-		return nil
-	}
-	var lost []string
-	seen := map[string]bool{}
-	for _, d := range h.Trials {
-		if d.Build == h.Builds[unit] {
-			for c, r := range d.Results {
-				if r != "skipped" && d.Skips[c].Why == Counts {
-					seen[c] = true
-				}
-			}
-		}
-	}
-	if n := len(s.Checks) - len(seen); kind != Calibrate && n > 0 {
-		what := fmt.Sprintf("%d checks were", n)
-		if n == 1 {
-			what = "1 check was"
-		}
-		lost = append(lost, fmt.Sprintf("%s never seen in a trial on build %s; on %s that can never be made up for",
-			what, h.Builds[unit], name(unit)))
-	}
-	if kind == Calibrate {
-		lost = append(lost, "the board's entry is replaced: the original becomes a stranger to it and needs calibration again, and the history marks the phone for good")
-	}
-	for _, other := range h.Marked {
-		if other != unit {
-			lost = append(lost, name(other)+" can no longer go back already: with "+name(unit)+" the last control goes")
-			break
-		}
-	}
-	return lost
 }

@@ -8,7 +8,8 @@ import (
 
 // A part that is freed twice without having been put back cannot be.
 func Example() {
-	out, err := plan.Replay([]plan.Entry{{Frees: []string{"lid"}}, {Frees: []string{"battery"}}, {Frees: []string{"lid"}}})
+	out, err := plan.Replay([]plan.Entry{{Frees: []string{"lid"}}, {Frees: []string{"battery"}},
+		{Frees: []string{"lid"}}})
 	fmt.Println(out, err)
 	// Output: [lid battery] log[2].frees: found "lid", allowed: a part that is still in this phone (put it back first)
 }

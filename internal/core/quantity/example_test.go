@@ -6,7 +6,8 @@ import (
 	"waryowl/internal/core/quantity"
 )
 
-// Three readings of a caliper against one of a sibling's part: 0.03 mm less is shown, since it is more than twice the uncertainty.
+// Three readings of a caliper against one of a sibling's part: 0.03 mm less is shown, since it is more than twice the
+// uncertainty.
 func Example() {
 	mine, _ := quantity.Read([]float64{3.41, 3.43, 3.42}, 0.01, "mm")
 	other, _ := quantity.Read([]float64{3.39}, 0.01, "mm")

@@ -16,11 +16,12 @@ type Objection struct {
 	Fixes []Correction
 }
 
-// sumSlack is how much more than the phone its parts may weigh together before somebody asks (house: scales and rounding).
+// sumSlack is how much more than the phone its parts may weigh together before somebody asks (house: scales and
+// rounding).
 const sumSlack = 1.02
 
-// Objections objects to what cannot be: packs that imply an odd voltage or whose rank is turned over, parts larger or heavier than their
-// phone, parts that weigh more together.
+// Objections objects to what cannot be: packs that imply an odd voltage or whose rank is turned over, parts larger or
+// heavier than their phone, parts that weigh more together.
 func Objections(phone Body, parts []Body) []Objection {
 	list := []Objection{}
 	var packs []Pack
@@ -42,7 +43,8 @@ func Objections(phone Body, parts []Body) []Objection {
 				if y, ok := Nearer(side.v, side.most/1000, side.most); ok {
 					fixes = append(fixes, Correction{Field: side.field, Value: y})
 				}
-				list = append(list, Objection{p.ID, fmt.Sprintf("its %s of %g is more than the whole phone's %g", side.name, side.v, side.most), fixes})
+				list = append(list, Objection{p.ID, fmt.Sprintf("its %s of %g is more than the whole phone's %g",
+					side.name, side.v, side.most), fixes})
 			}
 		}
 		if p.MassG > 0 {
@@ -51,8 +53,9 @@ func Objections(phone Body, parts []Body) []Objection {
 		}
 	}
 	if phone.MassG > 0 && mass > phone.MassG*sumSlack && weighed > 1 {
-		list = append(list, Objection{"", fmt.Sprintf("the parts weigh %.1f g together, the phone %g g: one was misread or counted twice", mass,
-			phone.MassG), nil})
+		list = append(list, Objection{"",
+			fmt.Sprintf("the parts weigh %.1f g together, the phone %g g: one was misread or counted twice", mass,
+				phone.MassG), nil})
 	}
 	return list
 }

@@ -141,7 +141,8 @@ func Battery(p Pack, siblings []Pack) *BatteryDoubt {
 	} else {
 		like = (LeastVolts + MostVolts) / 2
 	}
-	d := &BatteryDoubt{Volts: v, Corrections: []Correction{}, Text: fmt.Sprintf("%g mAh with %g Wh would be %.2f V per cell; %.1f to %.2f V is usual: one figure was misread?", p.MAh, p.Wh, v, LeastVolts, MostVolts)}
+	d := &BatteryDoubt{Volts: v, Corrections: []Correction{}, Text: fmt.Sprintf("%g mAh with %g Wh would be %.2f V "+
+		"per cell; %.1f to %.2f V is usual: one figure was misread?", p.MAh, p.Wh, v, LeastVolts, MostVolts)}
 	try := func(field string, x float64, with func(float64) Pack) {
 		for _, y := range Digits(x) {
 			if v := with(y).Volts(); v >= LeastVolts && v <= MostVolts {

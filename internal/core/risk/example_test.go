@@ -6,7 +6,8 @@ import (
 	"waryowl/internal/core/risk"
 )
 
-// Four attempts, three of which went wrong: what is shown is the exact interval, what is computed with leans on the house figure.
+// Four attempts, three of which went wrong: what is shown is the exact interval, what is computed with leans on the
+// house figure.
 func Example() {
 	c := risk.Count{K: 3, N: 4}
 	low, high := c.Interval()

@@ -1,4 +1,5 @@
-// Package round prices rounds of work on phones as they stand: the way in, fitting and refitting, start and checks, the way back to closed.
+// Package round prices rounds of work on phones as they stand: the way in, fitting and refitting, start and checks, the
+// way back to closed.
 //
 //	p := round.Pricer{Ask: question, Own: seconds, Done: done, Boot: 120, Checks: 900}
 //	minutes, known := p.Minutes([]string{"pine", "amber"}, []string{"battery"})
@@ -13,15 +14,15 @@ import (
 	"waryowl/internal/core/worktime"
 )
 
-// Assumed is the bench time in minutes of a round whose way is not on record; Boot is starting and settling after a job in seconds (both
-// house).
+// Assumed is the bench time in minutes of a round whose way is not on record; Boot is starting and settling after a job
+// in seconds (both house).
 const (
 	Assumed = 30.0
 	Boot    = 120.0
 )
 
-// Pricer prices rounds. Ask is the plan as a question without goal; Done the steps that are carried out, per unit; Checks the seconds of
-// the checks of a round. Answers are kept, so that a pricer is for one state of the bench.
+// Pricer prices rounds. Ask is the plan as a question without goal; Done the steps that are carried out, per unit;
+// Checks the seconds of the checks of a round. Answers are kept, so that a pricer is for one state of the bench.
 type Pricer struct {
 	Ask    route.Input
 	Done   map[string][]string
@@ -32,10 +33,14 @@ type Pricer struct {
 
 // freed says whether steps free a part.
 func (p *Pricer) freed(done []string, part string) bool {
-	return slices.ContainsFunc(p.Ask.Steps, func(s route.Step) bool { return slices.Contains(done, s.ID) && slices.Contains(s.Frees, part) })
+	return slices.ContainsFunc(p.Ask.Steps, func(s route.Step) bool {
+		return slices.Contains(done, s.ID) &&
+			slices.Contains(s.Frees, part)
+	})
 }
 
-// In is the time on the clock until the parts are out of a unit as it stands ("" for a closed phone), negative when no way is on record.
+// In is the time on the clock until the parts are out of a unit as it stands ("" for a closed phone), negative when no
+// way is on record.
 func (p *Pricer) In(unit string, parts []string) float64 {
 	key := unit + " " + strings.Join(parts, " ")
 	if s, known := p.in[key]; known {
@@ -77,8 +82,9 @@ func (p *Pricer) Own(parts []string) float64 {
 	return sum
 }
 
-// Minutes of a whole round: way in from the present state of each unit, the foreign pieces fitted, started and settled, the checks, the pieces
-// out again, the originals back in, and the phones closed. Fitting takes [worktime.RefitShare] of taking out. False: the minutes are assumed.
+// Minutes of a whole round: way in from the present state of each unit, the foreign pieces fitted, started and settled,
+// the checks, the pieces out again, the originals back in, and the phones closed. Fitting takes [worktime.RefitShare]
+// of taking out. False: the minutes are assumed.
 func (p *Pricer) Minutes(units, parts []string) (float64, bool) {
 	seconds := Boot + p.Checks
 	for _, u := range units {
@@ -87,7 +93,8 @@ func (p *Pricer) Minutes(units, parts []string) (float64, bool) {
 			return Assumed, false
 		}
 		own := p.Own(parts)
-		seconds += in + worktime.RefitShare*own + (1+worktime.RefitShare)*own + worktime.RefitShare*math.Max(0, full-own)
+		seconds += in + worktime.RefitShare*own + (1+worktime.RefitShare)*own +
+			worktime.RefitShare*math.Max(0, full-own)
 	}
 	return seconds / 60, true
 }

@@ -82,10 +82,12 @@ type Unreachable struct {
 
 func (u *Unreachable) Error() string {
 	if len(u.Parts) == 0 {
-		return fmt.Sprintf("after: found steps that can never start: %s; allowed: prerequisites that can all be met; they wait for each other: %s",
+		return fmt.Sprintf("after: found steps that can never start: %s; allowed: prerequisites that can all be "+
+			"met; they wait for each other: %s",
 			strings.Join(u.Blocked, ", "), strings.Join(append(slices.Clone(u.Cycle), u.Cycle[0]), " → "))
 	}
-	return fmt.Sprintf("goal: found %s, which can never be freed; allowed: prerequisites that can all be met; blocked steps: %s; they wait for each other: %s",
+	return fmt.Sprintf("goal: found %s, which can never be freed; allowed: prerequisites that can all be met; "+
+		"blocked steps: %s; they wait for each other: %s",
 		strings.Join(u.Parts, ", "), strings.Join(u.Blocked,
 			", "), strings.Join(append(slices.Clone(u.Cycle), u.Cycle[0]), " → "))
 }

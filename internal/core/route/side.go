@@ -6,8 +6,8 @@ import (
 	"waryowl/internal/core/trade"
 )
 
-// FromSide leaves out the steps that open a phone from the other side than entry ("" for either): heat, solvent, cuts and levers there, and
-// what can no longer start without them.
+// FromSide leaves out the steps that open a phone from the other side than entry ("" for either): heat, solvent, cuts
+// and levers there, and what can no longer start without them.
 func FromSide(steps []Step, entry string) []Step {
 	if entry == "" {
 		return steps

@@ -7,11 +7,16 @@ import (
 
 var dimensionWords = map[string]string{"wide": "width", "width": "width", "thick": "thickness",
 	"thickness": "thickness", "high": "height",
-	"height": "height", "tall": "height", "long": "length", "length": "length", "pitch": "pitch", "deep": "depth", "depth": "depth",
-	"diameter": "diameter", "main": "main", "wide-angle": "ultra wide", "ultrawide": "ultra wide", "ultra": "ultra wide", "tele": "telephoto",
-	"telephoto": "telephoto", "macro": "macro", "front": "front", "rear": "rear", "left": "left", "right": "right", "upper": "upper", "lower": "lower",
-	"top": "top", "bottom": "bottom", "connector": "connector", "rim": "rim", "lens": "lens", "middle": "middle", "end": "end", "edge": "edge",
-	"first": "first", "second": "second", "third": "third", "corner": "corner", "centre": "centre", "periscope": "telephoto"}
+	"height": "height", "tall": "height", "long": "length", "length": "length", "pitch": "pitch", "deep": "depth",
+	"depth":    "depth",
+	"diameter": "diameter", "main": "main", "wide-angle": "ultra wide", "ultrawide": "ultra wide",
+	"ultra": "ultra wide", "tele": "telephoto",
+	"telephoto": "telephoto", "macro": "macro", "front": "front", "rear": "rear", "left": "left", "right": "right",
+	"upper": "upper", "lower": "lower",
+	"top": "top", "bottom": "bottom", "connector": "connector", "rim": "rim", "lens": "lens", "middle": "middle",
+	"end": "end", "edge": "edge",
+	"first": "first", "second": "second", "third": "third", "corner": "corner", "centre": "centre",
+	"periscope": "telephoto"}
 
 // dimensions reads, before the names are resolved, the words beside measured values that say of what they are: they
 // stand after each value where one follows the last value, else before each.

@@ -9,9 +9,12 @@ import (
 
 // stops are words that join others and say nothing by themselves; quiet ones are kept in the note without a mark.
 var (
-	stops = words("the a an of at its this that on in to and for is are it by with from into onto off out up then now was were as")
-	quiet = words("carefully slowly gently easily again first only still very quite bit little just also away free fully all " +
-		"came comes come done ok okay good fine each side last left right tight stuck hard easy slow fast sticky clean dirty dusty warm")
+	stops = words("the a an of at its this that on in to and for is are it by with from into onto off out up then " +
+		"now was were as")
+	quiet = words("carefully slowly gently easily again first only still very quite bit little just also away free " +
+		"fully all " +
+		"came comes come done ok okay good fine each side last left right tight stuck hard easy slow fast sticky " +
+		"clean dirty dusty warm")
 )
 
 func words(s string) map[string]bool {
@@ -232,86 +235,6 @@ func (r *reader) thing(i int) (list []token, n int) {
 	return all, n
 }
 
-// tool reads "with the plastic pick": the longest known tool, else up to three words.
-func (r *reader) tool(i int) {
-	list, n := r.after(i+1, 4)
-	if len(list) == 0 {
-		return
-	}
-	for k := len(list); k > 0; k-- {
-		p := phrase(list[:k])
-		_, known := trade.ToolOf(p)
-		if known || slices.ContainsFunc(r.v.Tools, func(t string) bool { return trade.Plain(t) == p }) {
-			r.setTool(trade.Plain(typed(list[:k])))
-			r.use(i, n-(len(list)-k)+1)
-			// A driver's size belongs to the tool: "with tri-wing 0.6".
-			return
-		}
-	}
-	for _, t := range r.v.Tools {
-		if p := trade.Plain(t); strings.HasPrefix(p, phrase(list)) && len(strings.Fields(p)) > len(list) {
-			m := len(strings.Fields(p))
-			if i+1+m <= len(r.list) && phrase(r.list[i+1:i+1+m]) == p {
-				r.setTool(p)
-				r.use(i, m+1)
-				return
-			}
-		}
-	}
-	if d := driveAt(list, 0); d.n > 0 && r.Fact.Verb == "unfasten" { // "with a tri-wing": the drive
-		r.use(i, 1)
-		return
-	}
-	if k, _ := trade.KindOf(typed(list)); k != "" || r.exact(phrase(list)) != nil {
-		return // "with the front sensor": a part, not a tool
-	}
-	r.setTool(trade.Plain(typed(list[:min(3, len(list))])))
-	r.use(i, n+1)
-}
-
-func (r *reader) setTool(name string) {
-	r.Fact.Tool = strings.TrimPrefix(name, "the ")
-	if t, ok := trade.ToolOf(name); ok && t.Method != "" && trade.VerbWaits(r.Fact.Verb) {
-		r.Fact.Method = or(r.Fact.Method, t.Method)
-	}
-	if r.Fact.Tool == "hand" {
-		r.Fact.Tool = ""
-	}
-}
-
-// tools finds tools that stand without "with", and the methods of heat, solvent and release.
-func (r *reader) tools() {
-	soft := slices.Contains([]string{"heat", "solvent", "cut", "release", "pry"}, r.Fact.Verb)
-	for i := 0; i < len(r.list); i++ {
-		for n := min(3, len(r.list)-i); n > 0; n-- {
-			if r.anyUsed(i, n) || i == r.at {
-				continue
-			}
-			p := phrase(r.list[i : i+n])
-			if soft {
-				if m := methodOf(p); m != "" && !(m == "press" && r.Fact.Verb == "pry") && r.exact(p) == nil {
-					r.Fact.Method = or(r.Fact.Method, m)
-					if t, ok := trade.ToolOf(p); ok && n > 1 && r.Fact.Verb == "heat" {
-						_ = t
-						r.Fact.Tool = or(r.Fact.Tool, p)
-					}
-					r.use(i, n)
-					break
-				}
-			}
-			listed := slices.ContainsFunc(r.v.Tools, func(t string) bool { return trade.Plain(t) == p })
-			t, known := trade.ToolOf(p)
-			exact := known && (t.ID == p || slices.Contains(t.Words, p))
-			if (listed || exact && p != "press" && p != "driver" && p != "iron" && p != "wire" && p != "card" &&
-				p != "hand") && r.exact(p) == nil && !r.inName(i, n) {
-				r.setTool(p)
-				r.use(i, n)
-				break
-			}
-		}
-	}
-}
-
 // inName says whether a longer name of a part holds these words: the card of "card tray".
 func (r *reader) inName(i, n int) bool {
 	for to := min(len(r.list), i+n+2); to > i+n; to-- {
@@ -328,48 +251,4 @@ func (r *reader) inName(i, n int) bool {
 
 func (r *reader) anyUsed(i, n int) bool {
 	return slices.ContainsFunc(r.list[i:i+n], func(t token) bool { return t.used })
-}
-
-func methodOf(p string) string {
-	for _, m := range trade.Methods {
-		if m.ID == p || slices.Contains(m.Words, p) {
-			return m.ID
-		}
-	}
-	return ""
-}
-
-type driveWord struct {
-	id, size string
-	n        int
-}
-
-// driveAt reads a drive at token i, with the size of its driver where it stands beside it.
-func driveAt(list []token, i int) driveWord {
-	for n := min(2, len(list)-i); n > 0; n-- {
-		p := phrase(list[i : i+n])
-		for _, d := range trade.Drives {
-			if trade.Plain(d.ID) == p || slices.Contains(d.Words, p) {
-				out := driveWord{d.ID, "", n}
-				if i+n < len(list) && sizeOfDriver(list[i+n].plain) {
-					out.size, out.n = strings.ReplaceAll(list[i+n].plain, ",", "."), n+1
-				}
-				return out
-			}
-		}
-	}
-	if m := codeForm.FindStringSubmatch(list[i].plain); m != nil {
-		for _, d := range trade.Drives {
-			if slices.Contains(d.Letters, m[1]) {
-				return driveWord{d.ID, strings.ReplaceAll(m[2], ",", "."), 1}
-			}
-		}
-	}
-	return driveWord{}
-}
-
-// sizeOfDriver says whether a bare figure after a drive is its size and no count: "tri-wing 000", "five-lobe 0.8".
-func sizeOfDriver(w string) bool {
-	return isDigits(w) && len(w) > 1 && w[0] == '0' || len(w) > 2 && w[0] == '0' && (w[1] == '.' || w[1] == ',') &&
-		isDigits(w[2:])
 }

@@ -21,7 +21,8 @@ var (
 
 var wordNumbers = map[string]int{"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7,
 	"eight": 8, "nine": 9, "ten": 10,
-	"eleven": 11, "twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15, "sixteen": 16, "both": 2, "single": 1, "pair": 2}
+	"eleven": 11, "twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15, "sixteen": 16, "both": 2,
+	"single": 1, "pair": 2}
 
 func number(s string) float64 {
 	x, _ := strconv.ParseFloat(strings.Replace(s, ",", ".", 1), 64)

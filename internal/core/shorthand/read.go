@@ -1,7 +1,6 @@
 package shorthand
 
 import (
-	"math"
 	"slices"
 	"strings"
 
@@ -54,8 +53,13 @@ func (r *reader) count(n int) {
 	r.groups = append(r.groups, Screws{Count: n})
 }
 
-func (r *reader) size(d, l float64) {
+// size takes the size at token i: of the screws just counted, else of the first ones that lack theirs ("3 and 2, 1.2x1.6
+// and 1.2x2.4").
+func (r *reader) size(i int, d, l float64) {
 	g := r.lacking(func(s Screws) bool { return s.LengthMM == 0 })
+	if r.fresh == i && i > 0 && r.group().LengthMM == 0 {
+		g = r.group()
+	}
 	g.DiameterMM, g.LengthMM = d, l
 }
 
@@ -89,6 +93,9 @@ func (r *reader) figures() {
 			r.share(i, 1, int(number(m[1])), int(number(m[2])))
 			continue
 		}
+		if r.ofSize(i) {
+			continue
+		}
 		if n := r.smallNumber(i); n >= 0 && r.word(i+1) == "of" && r.smallNumber(i+2) > 0 {
 			r.share(i, 3, n, r.smallNumber(i+2))
 			continue
@@ -120,6 +127,9 @@ func (r *reader) figures() {
 				!(d.id == "post" && r.Fact.Verb != "unfasten") {
 				r.drive(d)
 				r.use(i, d.n)
+				if r.fresh == i {
+					r.fresh += d.n
+				}
 				i += d.n - 1
 				continue
 			}
@@ -137,6 +147,7 @@ func (r *reader) figures() {
 		if m := timesForm.FindStringSubmatch(t.plain); m != nil {
 			r.count(int(number(or(m[1], m[2]))))
 			r.use(i, 1)
+			r.fresh = i + 1
 			continue
 		}
 		if v, ok := r.valueAt(i); ok {
@@ -150,6 +161,41 @@ func (r *reader) figures() {
 			}
 		}
 	}
+}
+
+// ofSize reads "3 of 1.2x1.6", a group of screws with its own size.
+func (r *reader) ofSize(i int) bool {
+	n := r.smallNumber(i)
+	size := sizeForm.FindStringSubmatch(r.word(i + 2))
+	if n < 1 || size == nil || r.word(i+1) != "of" || r.Fact.Verb == "measure" {
+		return false
+	}
+	r.groups = append(r.groups, Screws{Count: n, DiameterMM: number(size[1]), LengthMM: number(size[2])})
+	r.use(i, 3)
+	return true
+}
+
+// total drops a first count that only sums up the groups after it: "5 cross: 3 of 1.2x1.6, 2 of 1.2x2.4".
+func (r *reader) total() {
+	if len(r.groups) < 3 || r.groups[0].LengthMM != 0 || r.groups[0].Word != "" {
+		return
+	}
+	sum := 0
+	for _, g := range r.groups[1:] {
+		if g.Count == 0 || g.LengthMM == 0 && g.Word == "" {
+			return
+		}
+		sum += g.Count
+	}
+	if sum != r.groups[0].Count {
+		return
+	}
+	for i := range r.groups[1:] {
+		if g := &r.groups[i+1]; g.Drive == "" {
+			g.Drive, g.DriveSize = r.groups[0].Drive, r.groups[0].DriveSize
+		}
+	}
+	r.groups = r.groups[1:]
 }
 
 // smallNumber is a count at token i, in figures or in words; −1 when there is none.
@@ -200,177 +246,6 @@ func (r *reader) share(i, n, k, of int) {
 	}
 	r.Fact.Whole, r.Fact.Of = &k, of
 	r.use(i, n)
-}
-
-// sized takes a diameter and a length, or two dimensions of a measured part.
-func (r *reader) sized(i, n int, a, b string) {
-	r.use(i, n)
-	if r.Fact.Verb == "measure" {
-		for _, s := range []string{a, b} {
-			x, digit := decimal(s, "mm")
-			r.measure(i, x, digit, "mm")
-		}
-		return
-	}
-	r.size(number(a), number(b))
-}
-
-func (r *reader) drive(d driveWord) {
-	g := r.group()
-	if g.Drive == d.id && g.DriveSize == "" && d.size != "" { // "hexalobular T4"
-		g.DriveSize = d.size
-		return
-	}
-	// "3 cross 1 tri-wing": the count comes next or came just before
-	if g.Drive != "" && g.Count > 0 && g.Drive != d.id {
-		g = r.lacking(func(s Screws) bool { return s.Drive == "" })
-	}
-	g.Drive, g.DriveSize = d.id, or(d.size, g.DriveSize)
-	if d.id == "post" {
-		r.Fact.Joint = "post"
-	}
-}
-
-// value takes a figure with or without a unit.
-func (r *reader) value(i int, v value) {
-	f := &r.Fact
-	x, digit := decimal(v.from, v.unit.Base)
-	to, _ := decimal(v.to, v.unit.Base)
-	if v.to == "" {
-		to = 0
-	}
-	if !v.bare {
-		x, to, digit = x*v.unit.Factor, to*v.unit.Factor, digit*v.unit.Factor
-	}
-	keep := func(text string) {
-		r.unread(r.list[i], text, nil)
-		r.notes = append(r.notes, typed(r.list[i:i+v.used]))
-		r.use(i, v.used)
-	}
-	base := v.unit.Base
-	if most := trade.Most[base]; !v.bare && most > 0 && (x > most || to > most) {
-		keep("more than can be; kept as a note")
-		return
-	}
-	switch {
-	case v.pm:
-		if len(f.Measures) == 0 {
-			keep("an uncertainty follows the value that it belongs to")
-			return
-		}
-		f.Measures[len(f.Measures)-1].U = x
-	case v.bare:
-		r.bare(i, v, x)
-		return
-	case base == "s" && f.Verb != "measure":
-		f.Seconds += x
-		if to > 0 {
-			f.SecondsTo += f.Seconds - x + to
-		}
-	case base == "C" && f.Verb != "measure":
-		near := readWords[r.word(i+v.used)] || i > 0 && readWords[r.list[i-1].plain]
-		switch {
-		case near || f.SetC > 0:
-			f.MeasuredC = x
-			if readWords[r.word(i+v.used)] {
-				r.use(i+v.used, 1)
-			}
-			if i > 0 && readWords[r.word(i-1)] {
-				r.use(i-1, 1)
-			}
-		default:
-			f.SetC, f.SetCTo = x, to
-		}
-	case base == "V" && f.Verb != "measure":
-		f.Volts = x
-	case base == "mm" && screwy(f.Verb):
-		r.lacking(func(s Screws) bool { return s.LengthMM == 0 }).LengthMM = x
-		if w := r.word(i + v.used); w == "long" {
-			r.use(i+v.used, 1)
-		}
-	case f.Verb == "measure" && base != "s":
-		r.measure(i, x, digit, base)
-	default:
-		keep("no figure of this act; kept as a note")
-		return
-	}
-	r.use(i, v.used)
-}
-
-func (r *reader) measure(i int, x, digit float64, unit string) {
-	// The last digit of what was printed, not of what a float makes of it.
-	x, digit = math.Round(x*1e9)/1e9, math.Round(digit*1e12)/1e12
-	r.Fact.Measures = append(r.Fact.Measures, Measure{Value: x, Unit: unit, Digit: digit})
-	r.spans = append(r.spans, i)
-}
-
-// bare takes a figure without a unit: a count, the size of a driver, a sum "7 + 7".
-func (r *reader) bare(i int, v value, x float64) {
-	if isDigits(v.from) && v.to == "" && x <= 200 && x == math.Trunc(x) && !(len(v.from) > 1 && v.from[0] == '0') &&
-		r.Fact.Verb != "measure" {
-		n, used := int(x), 1
-		for (r.word(i+used) == "+" || r.word(i+used) == "plus" && r.Fact.Verb == "unfasten") &&
-			r.smallNumber(i+used+1) > 0 {
-			n += r.smallNumber(i + used + 1)
-			used += 2
-		}
-		if len(r.groups) > 0 && r.group().Drive != "" && r.group().Count > 0 && r.group().DriveSize == "" &&
-			driveBefore(r.list, i) &&
-			!r.startsScrews(i+1) {
-			r.group().DriveSize = v.from
-			r.use(i, 1)
-			return
-		}
-		r.counted(i, used, n)
-		return
-	}
-	if len(r.groups) > 0 && r.group().Drive != "" && r.group().DriveSize == "" && v.to == "" && driveBefore(r.list, i) {
-		r.group().DriveSize = strings.ReplaceAll(v.from, ",", ".")
-		r.use(i, 1)
-		return
-	}
-	r.unread(r.list[i], "no unit of this line; kept as a note", nil)
-	r.notes = append(r.notes, r.list[i].text)
-	r.use(i, v.used)
-}
-
-// startsScrews says whether a drive, a size or a length comes next: then the figure before it is a count.
-func (r *reader) startsScrews(i int) bool {
-	return i < len(r.list) && (driveAt(r.list, i).n > 0 || sizeForm.MatchString(r.list[i].plain) ||
-		lengthWord[r.list[i].plain])
-}
-
-func driveBefore(list []token, i int) bool {
-	for n := 1; n <= 2 && i-n >= 0; n++ {
-		if d := driveAt(list[:i], i-n); d.n == n {
-			return true
-		}
-	}
-	return false
-}
-
-// counted takes a count, or those that were missed.
-func (r *reader) counted(i, used, n int) {
-	next := r.word(i + used)
-	before := ""
-	if i > 0 {
-		before = r.word(i - 1)
-	}
-	switch {
-	case laterWords[next]:
-		r.Fact.Missed = n
-		r.use(i, used+1)
-		return
-	case laterWords[before]:
-		r.Fact.Missed = n
-		r.use(i-1, used+1)
-		return
-	}
-	if next == "out" || next == "off" || next == "back" {
-		r.use(i+used, 1)
-	}
-	r.count(n)
-	r.use(i, used)
 }
 
 // incident finds the kind of incident; a tab that tore is no torn flex.
@@ -434,7 +309,8 @@ func (r *reader) surplus() {
 	}
 	s := Surplus{Count: 1, Origin: "unknown"}
 	var what []string
-	skip := words("origin unknown known from another other this the phone not on bench mat lying found bit over left a an one of no idea whose belongs to")
+	skip := words("origin unknown known from another other this the phone not on bench mat lying found bit over " +
+		"left a an one of no idea whose belongs to")
 	text := ""
 	for i, t := range r.list {
 		if i > 0 || t.plain != "!" && t.plain != "?" {
@@ -475,6 +351,7 @@ func (r *reader) settle() {
 	f := &r.Fact
 	f.Note = strings.TrimSpace(strings.Join(r.notes, " "))
 	r.groups = slices.DeleteFunc(r.groups, func(s Screws) bool { return s == Screws{} })
+	r.total()
 	switch {
 	case len(r.groups) == 1:
 		g := r.groups[0]

@@ -11,6 +11,7 @@ type reader struct {
 	Reading
 	v       Vocabulary
 	list    []token
+	fresh   int // index after a count and its drive, where the size of these screws may stand
 	groups  []Screws
 	notes   []string
 	at      int   // token that begins the "@" place, −1 for none
@@ -87,15 +88,19 @@ func (r *reader) cut(line string) {
 // backWords put something back; the verb is what is undone.
 var backWords = map[string]string{"put back": "lift", "put in": "lift", "refit": "lift", "reinstall": "lift",
 	"install": "lift", "fit": "lift",
-	"reconnect": "disconnect", "connect": "disconnect", "plug in": "disconnect", "plug back": "disconnect", "screw in": "unfasten",
-	"screw down": "unfasten", "fasten": "unfasten", "do up": "unfasten", "stick down": "peel", "lay down": "peel", "press in": "pry",
+	"reconnect": "disconnect", "connect": "disconnect", "plug in": "disconnect", "plug back": "disconnect",
+	"screw in":   "unfasten",
+	"screw down": "unfasten", "fasten": "unfasten", "do up": "unfasten", "stick down": "peel", "lay down": "peel",
+	"press in":   "pry",
 	"slide back": "slide", "bracket on": "bracket", "screw back": "unfasten", "seat": "disconnect"}
 
 // doneWords name an act at the end of a line without a verb at its start.
 var doneWords = map[string]string{"removed": "lift", "lifted": "lift", "out": "lift", "unplugged": "disconnect",
 	"disconnected": "disconnect",
-	"unscrewed":    "unfasten", "unfastened": "unfasten", "undone": "unfasten", "peeled": "peel", "pried": "pry", "prised": "pry", "slid": "slide",
-	"measured": "measure", "heated": "heat", "unclipped": "pry", "off": "lift", "reconnected": "+disconnect", "refitted": "+lift",
+	"unscrewed":    "unfasten", "unfastened": "unfasten", "undone": "unfasten", "peeled": "peel", "pried": "pry",
+	"prised": "pry", "slid": "slide",
+	"measured": "measure", "heated": "heat", "unclipped": "pry", "off": "lift", "reconnected": "+disconnect",
+	"refitted":    "+lift",
 	"reinstalled": "+lift", "back in": "+lift", "back on": "+lift"}
 
 // open finds the verb.

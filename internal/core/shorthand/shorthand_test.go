@@ -65,6 +65,10 @@ var lines = []struct{ line, meant string }{
 	{"u two Y000 lower bracket", "verb:unfasten count:2 drive:tri-wing drive_size:000 part:lb"},
 	{"u 3 short 1 long 1.2x1.6 1.2x2.4 upper bracket", "verb:unfasten count:4 part:u lengths:" +
 		"[{count:3,diameter_mm:1.2,length_mm:1.6,word:short},{count:1,diameter_mm:1.2,length_mm:2.4,word:long}]"},
+	{"u 5 cross upper bracket: 3 of 1.2x1.6, 2 of 1.2x2.4", "verb:unfasten count:5 drive:cross part:u lengths:" +
+		"[{count:3,diameter_mm:1.2,drive:cross,length_mm:1.6},{count:2,diameter_mm:1.2,drive:cross,length_mm:2.4}]"},
+	{"u 5 cross upper bracket, 3x 1.2x1.6 and 2x 1.2x2.4", "verb:unfasten count:5 drive:cross part:u lengths:" +
+		"[{count:3,diameter_mm:1.2,drive:cross,length_mm:1.6},{count:2,diameter_mm:1.2,drive:cross,length_mm:2.4}]"},
 	{"u 3 cross 1.2x1.6 1 cross 1.2x2.4 upper bracket", "verb:unfasten count:4 drive:cross part:u lengths:" +
 		"[{count:3,diameter_mm:1.2,drive:cross,length_mm:1.6},{count:1,diameter_mm:1.2,drive:cross,length_mm:2.4}]"},
 	{"u 2 tri-wing 1 cross lower bracket",
@@ -170,7 +174,8 @@ var lines = []struct{ line, meant string }{
 	{"u 4 cross 1.2x1.6 upper bracket very tight",
 		"verb:unfasten count:4 drive:cross diameter_mm:1.2 length_mm:1.6 part:u note:very_tight"},
 	{"u 4 cross 1.2x1.6 upper bracket blue thread lock",
-		"verb:unfasten count:4 drive:cross diameter_mm:1.2 length_mm:1.6 part:u note:blue_thread_lock unread:blue unread:thread unread:lock"},
+		"verb:unfasten count:4 drive:cross diameter_mm:1.2 length_mm:1.6 part:u note:blue_thread_lock unread:blue " +
+			"unread:thread unread:lock"},
 }
 
 func TestLinesAsTheyAreMeant(t *testing.T) {

@@ -64,7 +64,8 @@ type Output struct {
 	Account  []string            `json:"account" nullable:"false"`
 }
 
-// Solve reads a study. Errors name the field: an unknown unit, slot, check, kind of act or result, a board that sits nowhere.
+// Solve reads a study. Errors name the field: an unknown unit, slot, check, kind of act or result, a board that sits
+// nowhere.
 func Solve(in Input) (Output, error) {
 	r := &reader{in: in}
 	if err := r.read(); err != nil {
@@ -84,7 +85,8 @@ func Solve(in Input) (Output, error) {
 		}
 	}
 	h := s.Walk()
-	out := Output{Trials: []TrialOut{}, Warnings: []string{}, Checks: map[string]CheckOut{}, Verdicts: []Verdict{}, Next: []Next{}, Account: []string{}}
+	out := Output{Trials: []TrialOut{}, Warnings: []string{}, Checks: map[string]CheckOut{}, Verdicts: []Verdict{},
+		Next: []Next{}, Account: []string{}}
 	for _, d := range h.Trials {
 		t := TrialOut{ID: d.ID, States: d.States, Warnings: warned(s, h, d), Skips: map[string]ledger.Why{}}
 		for c, why := range d.Skips {
@@ -122,7 +124,8 @@ func Solve(in Input) (Output, error) {
 			if v.Mark == ledger.Untested {
 				continue
 			}
-			x := Verdict{Slot: st[0], State: st[1], Check: c, Verdict: v.Mark, P: v.P, Eye: v.Eye, Missing: []ledger.Condition{}}
+			x := Verdict{Slot: st[0], State: st[1], Check: c, Verdict: v.Mark, P: v.P, Eye: v.Eye,
+				Missing: []ledger.Condition{}}
 			for _, m := range v.Missing {
 				x.Missing = append(x.Missing, m.Code)
 			}
@@ -206,7 +209,8 @@ const (
 	controlMinutes = 12.0
 )
 
-// candidates are every slot alone, declared mates together, the whole board, and the originals put back, on every board of the build.
+// candidates are every slot alone, declared mates together, the whole board, and the originals put back, on every board
+// of the build.
 func (r *reader) candidates(s *ledger.Study, h ledger.History) []proposed {
 	if len(r.in.Units) < 2 {
 		return nil
@@ -230,7 +234,8 @@ func (r *reader) candidates(s *ledger.Study, h ledger.History) []proposed {
 		setup := s.Setup(h, b, states, pieces, moved)
 		setup.Atoms = append(setup.Atoms, h.Ahead(b, s.Slots, pieces, false)...)
 		n := Next{Act: act, Board: board, From: from, Slots: append([]string{}, slots...), Minutes: minutes}
-		list = append(list, proposed{diagnose.Candidate{ID: fmt.Sprintf("c%d", len(list)), Minutes: minutes, Unit: strings.ToLower(board), Setup: setup}, n})
+		list = append(list, proposed{diagnose.Candidate{ID: fmt.Sprintf("c%d", len(list)), Minutes: minutes,
+			Unit: strings.ToLower(board), Setup: setup}, n})
 	}
 	for i, u := range r.in.Units {
 		if h.Builds[u.Name] != s.Build {

@@ -1,5 +1,5 @@
-// Package swapstudy reads a whole swap study from one document, in which nothing is derived, and says what it showed: states, guards,
-// explanations, verdicts, the next act. It is the swap lab without a database.
+// Package swapstudy reads a whole swap study from one document, in which nothing is derived, and says what it showed:
+// states, guards, explanations, verdicts, the next act. It is the swap lab without a database.
 //
 //	out, err := swapstudy.Solve(in)
 //	out.Verdicts[0].Verdict // "not settled"
@@ -96,7 +96,8 @@ type Factors struct {
 	Slots []string `json:"slots" nullable:"false"`
 }
 
-// Ask is what the answer is about: the build (default: the newest), the checks that matter for the next act (default: all), a table.
+// Ask is what the answer is about: the build (default: the newest), the checks that matter for the next act (default:
+// all), a table.
 type Ask struct {
 	Build   string   `json:"build,omitempty"`
 	Focus   []string `json:"focus,omitempty" nullable:"false"`
@@ -117,7 +118,8 @@ const mainBoard = "main board"
 
 var (
 	results  = []string{"pass", "weak", "lost", "skipped", "dark"}
-	actKinds = []string{ledger.Restart, ledger.Reset, "restore", ledger.Update, ledger.Flash, ledger.Calibrate, ledger.Charger, ledger.Wait,
+	actKinds = []string{ledger.Restart, ledger.Reset, "restore", ledger.Update, ledger.Flash, ledger.Calibrate,
+		ledger.Charger, ledger.Wait,
 		ledger.Reseat, ledger.KnownGood, ledger.Clock, ledger.Damage}
 )
 
@@ -254,7 +256,8 @@ func (r *reader) baselines() error {
 		for c, v := range r.in.Baselines[u.Name] {
 			s[c] = v
 		}
-		r.study.Baselines = append(r.study.Baselines, ledger.Baseline{Board: r.board(u.Name), Build: u.Build, Results: s})
+		r.study.Baselines = append(r.study.Baselines, ledger.Baseline{Board: r.board(u.Name), Build: u.Build,
+			Results: s})
 	}
 	return nil
 }

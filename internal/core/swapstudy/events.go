@@ -127,8 +127,10 @@ func (r *reader) trial(at string, t Trial) (ledger.Trial, error) {
 	if t.Housing != "" && t.Housing != sits {
 		return none, fault.New(at+".housing", t.Housing, "the housing in which the board sits: "+sits)
 	}
-	lt := ledger.Trial{ID: t.ID, Board: r.board(t.Board), Build: r.build[t.Board], Pieces: r.fitted(sits, t.Board), DeadGate: t.DeadGate,
-		Dark: t.DarkScreen, Results: map[string]string{}, First: map[string]string{}, Settled: map[string][]string{}}
+	lt := ledger.Trial{ID: t.ID, Board: r.board(t.Board), Build: r.build[t.Board], Pieces: r.fitted(sits, t.Board),
+		DeadGate: t.DeadGate,
+		Dark:     t.DarkScreen, Results: map[string]string{}, First: map[string]string{},
+		Settled: map[string][]string{}}
 	for i, off := range t.Off {
 		if len(r.leaves[off]) == 0 && !slices.Contains(r.slots, off) {
 			return none, fault.New(fmt.Sprintf("%s.off[%d]", at, i), off, "a slot of the model")

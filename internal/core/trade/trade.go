@@ -44,12 +44,16 @@ func Plain(s string) string {
 // spelling turns other spellings of single words into ours: American ones, and what hands in gloves make of them.
 var spelling = map[string]string{"color": "colour", "stabilization": "stabilisation", "stabilizer": "stabiliser",
 	"mic":  "microphone",
-	"mics": "microphones", "batery": "battery", "battry": "battery", "batt": "battery", "baterry": "battery", "dispaly": "display",
-	"disply": "display", "camra": "camera", "cam": "camera", "cams": "cameras", "speeker": "speaker", "conector": "connector",
-	"conn": "connector", "braket": "bracket", "brkt": "bracket", "sheild": "shield", "vibrator": "vibration motor",
+	"mics": "microphones", "batery": "battery", "battry": "battery", "batt": "battery", "baterry": "battery",
+	"dispaly": "display",
+	"disply":  "display", "camra": "camera", "cam": "camera", "cams": "cameras", "speeker": "speaker",
+	"conector": "connector",
+	"conn":     "connector", "braket": "bracket", "brkt": "bracket", "sheild": "shield", "vibrator": "vibration motor",
 	"mainboard": "main board", "motherboard": "main board", "midplate": "mid plate", "midframe": "mid frame",
-	"ultrawide": "ultra wide", "flashlight": "flash", "hairdryer": "hair dryer", "heatgun": "heat gun", "hotplate": "hot plate",
-	"crosshead": "cross head", "loudspeeker": "loudspeaker", "antena": "antenna", "adhesiv": "adhesive", "scew": "screw",
+	"ultrawide": "ultra wide", "flashlight": "flash", "hairdryer": "hair dryer", "heatgun": "heat gun",
+	"hotplate":  "hot plate",
+	"crosshead": "cross head", "loudspeeker": "loudspeaker", "antena": "antenna", "adhesiv": "adhesive",
+	"scew":  "screw",
 	"scews": "screws", "scr": "screws"}
 
 // Singular is a word without the ending of its plural.

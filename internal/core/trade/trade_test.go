@@ -93,10 +93,13 @@ func TestKinds(t *testing.T) {
 func TestKindOf(t *testing.T) {
 	for name, want := range map[string]string{"Front-facing cameras": "front-camera",
 		"rear camera block": "rear-camera",
-		"battery cover":     "bracket", "cellular antenna": "antenna", "battery connector bracket": "bracket", "upper shield": "bracket",
-		"back of the phone": "rear-glass", "blue back glass": "rear-glass", "sensor strip": "sensor-strip", "display flex": "",
+		"battery cover":     "bracket", "cellular antenna": "antenna", "battery connector bracket": "bracket",
+		"upper shield":      "bracket",
+		"back of the phone": "rear-glass", "blue back glass": "rear-glass", "sensor strip": "sensor-strip",
+		"display flex":     "",
 		"lower microphone": "microphone", "wireless coil": "charging-coil", "gizmo": "", "batery": "battery",
-		"flex of the charge port": "", "main board": "main-board", "microphone lead": "microphone", "charge flex": "charge-flex"} {
+		"flex of the charge port": "", "main board": "main-board", "microphone lead": "microphone",
+		"charge flex": "charge-flex"} {
 		if got, _ := KindOf(name); got != want {
 			t.Errorf("%q is %q, want %q", name, got, want)
 		}

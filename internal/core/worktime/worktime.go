@@ -90,5 +90,6 @@ const (
 	farLeast = 60.0
 )
 
-// Break says whether a measured time looks like a break against the planned one: it is asked in review, never in mid-step.
+// Break says whether a measured time looks like a break against the planned one: it is asked in review, never in
+// mid-step.
 func Break(seconds, planned float64) bool { return seconds > farLeast && seconds > far*planned }

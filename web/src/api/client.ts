@@ -57,7 +57,11 @@ export async function take<T>(answer: Promise<{ data?: T; error?: unknown; respo
   if (result.data === undefined) {
     const problem = (result.error as Problem | undefined)?.detail
       ? (result.error as Problem)
-      : { title: result.response.statusText, status: result.response.status, detail: 'The server gave no readable answer.' }
+      : {
+          title: result.response.statusText,
+          status: result.response.status,
+          detail: 'The server gave no readable answer.',
+        }
     throw new ApiError(problem)
   }
   return result.data

@@ -42,7 +42,9 @@ async function leave() {
       <span class="saved" :class="{ look: waiting || outbox.tray.length }" role="status">
         {{ waiting ? `${waiting} waiting` : outbox.tray.length ? `${outbox.tray.length} in the tray` : 'all saved' }}
       </span>
-      <button class="bare" @click="theme = theme === 'day' ? 'night' : 'day'">{{ theme === 'day' ? 'Night' : 'Day' }}</button>
+      <button class="bare" @click="theme = theme === 'day' ? 'night' : 'day'">
+        {{ theme === 'day' ? 'Night' : 'Day' }}
+      </button>
       <button class="bare" aria-label="Keys" @click="emit('help')"><span class="keys">?</span></button>
       <template v-if="me?.who">
         <span class="who">{{ me.who.display }}</span>

@@ -8,7 +8,9 @@ defineProps<{ cautions: Schemas['HazardCaution'][]; notice?: string }>()
   <div v-if="cautions.length || notice" class="cautions">
     <ul class="plain">
       <li v-for="c in cautions" :key="c.id">
-        <svg width="16" height="15" viewBox="0 0 16 15" aria-hidden="true"><path d="M8 1 15.3 14H.7zM8 6v4M8 11.4v1" /></svg>
+        <svg width="16" height="15" viewBox="0 0 16 15" aria-hidden="true">
+          <path d="M8 1 15.3 14H.7zM8 6v4M8 11.4v1" />
+        </svg>
         <span>
           <b>{{ c.text }}</b>
           {{ c.do }}

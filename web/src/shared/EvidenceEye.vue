@@ -6,7 +6,14 @@ const title = () => props.label ?? words[props.state]
 </script>
 
 <template>
-  <svg class="eye" :width="size ?? 22" :height="(size ?? 22) * 0.7" viewBox="0 0 30 21" role="img" :aria-label="title()">
+  <svg
+    class="eye"
+    :width="size ?? 22"
+    :height="(size ?? 22) * 0.7"
+    viewBox="0 0 30 21"
+    role="img"
+    :aria-label="title()"
+  >
     <title>{{ title() }}</title>
     <path v-if="state === 'shut'" class="line" d="M3 9q12 9 24 0M7 12l-2 4M15 14v5M23 12l2 4" />
     <template v-else>

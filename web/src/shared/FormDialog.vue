@@ -4,7 +4,10 @@ import { ElButton, ElDialog, ElForm } from 'element-plus'
 import type { Problem } from '../api/client'
 import ProblemNote from './ProblemNote.vue'
 
-/** A form that opens over its room: fields in the default slot, further buttons beside the first one, what was refused above them. */
+/**
+ * A form that opens over its room: fields in the default slot, further buttons beside the first one, what was refused
+ * above them.
+ */
 withDefaults(
   defineProps<{
     title: string

@@ -2,6 +2,8 @@
 import { computed, ref, useId } from 'vue'
 
 import type { Schemas } from '../api/client'
+import { driveMarks, edgePath, families, gap, hatch, zoneOf } from './phonePlan'
+import { useMapDrag } from './useMapDrag'
 
 /**
  * A true-scale plan of a phone in millimetres: body and opened lid with the hinge between, parts by layer, keep-out zones
@@ -27,19 +29,6 @@ const props = defineProps<{
 const emit = defineEmits<{ select: [id: string]; move: [id: string, x: number, y: number] }>()
 const uid = useId()
 
-const families = ['PW', 'OP', 'SC', 'SO', 'BD', 'RF', 'BT', 'FR', 'SE'] as const
-const hatch: Record<string, string> = {
-  PW: 'M0 4h8',
-  OP: 'M0 8 8 0',
-  SC: '',
-  SO: 'M4 0v8',
-  BD: 'M0 4h8M4 0v8',
-  RF: 'M0 0l8 8',
-  BT: 'M2 2h2M6 6h2',
-  FR: '',
-  SE: 'M0 8 8 0M0 0l8 8',
-}
-const gap = 14
 const width = computed(() => props.model.width_mm || 74)
 const height = computed(() => props.model.height_mm || 150)
 const drawn = computed(() => props.parts.filter((p) => p.w_mm && p.h_mm))
@@ -71,43 +60,13 @@ const holes = computed(() =>
     })),
   ),
 )
-/** A line along an edge of the body: the hinge dashed, the cables dotted. */
-function edge(side?: string) {
-  const x = offset.value
-  return {
-    top: `M${x + 8} -1.4h${width.value - 16}`,
-    bottom: `M${x + 8} ${height.value + 1.4}h${width.value - 16}`,
-    left: `M${x - 1.4} 8v${height.value - 16}`,
-    right: `M${x + width.value + 1.4} 8v${height.value - 16}`,
-  }[side ?? '']
-}
+const edge = (side?: string) => edgePath(side, offset.value, width.value, height.value)
 const svg = ref<SVGSVGElement>()
-const drag = ref<{ id: string; dx: number; dy: number; x: number; y: number; moved: boolean }>()
-function place(e: PointerEvent) {
-  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(svg.value!.getScreenCTM()!.inverse())
-  return { x: p.x, y: p.y }
-}
-function grab(e: PointerEvent, p: Schemas['Part']) {
-  if (!props.movable) return
-  const at = place(e)
-  drag.value = { id: p.id, dx: at.x - (p.x_mm ?? 0), dy: at.y - (p.y_mm ?? 0), x: p.x_mm ?? 0, y: p.y_mm ?? 0, moved: false }
-  svg.value!.setPointerCapture(e.pointerId)
-}
-function pull(e: PointerEvent) {
-  if (!drag.value) return
-  const at = place(e)
-  const half = (v: number) => Math.round(v * 2) / 2
-  const [x, y] = [half(at.x - drag.value.dx), half(at.y - drag.value.dy)]
-  drag.value = { ...drag.value, x, y, moved: drag.value.moved || x !== drag.value.x || y !== drag.value.y }
-}
-function drop() {
-  const d = drag.value
-  drag.value = undefined
-  if (d?.moved) emit('move', d.id, d.x, d.y)
-  else if (d) emit('select', d.id)
-}
-const shift = (p: Schemas['Part']) =>
-  drag.value?.id === p.id ? `translate(${drag.value.x - (p.x_mm ?? 0)} ${drag.value.y - (p.y_mm ?? 0)})` : undefined
+const { grab, pull, drop, shift } = useMapDrag(
+  svg,
+  () => props.movable,
+  (d) => (d.moved ? emit('move', d.id, d.x, d.y) : emit('select', d.id)),
+)
 const words = (p: Schemas['Part']) =>
   [
     p.name,
@@ -118,14 +77,7 @@ const words = (p: Schemas['Part']) =>
   ]
     .filter(Boolean)
     .join(', ')
-function zone(k: Schemas['KeepOut']) {
-  const x0 = hasLid.value ? offset.value : 0
-  const long = k.to_mm - k.from_mm
-  if (k.edge === 'top') return { x: x0 + k.from_mm, y: 0, w: long, h: k.depth_mm }
-  if (k.edge === 'bottom') return { x: x0 + k.from_mm, y: height.value - k.depth_mm, w: long, h: k.depth_mm }
-  if (k.edge === 'left') return { x: x0, y: k.from_mm, w: k.depth_mm, h: long }
-  return { x: x0 + width.value - k.depth_mm, y: k.from_mm, w: k.depth_mm, h: long }
-}
+const zone = (k: Schemas['KeepOut']) => zoneOf(k, hasLid.value ? offset.value : 0, width.value, height.value)
 </script>
 
 <template>
@@ -151,7 +103,13 @@ function zone(k: Schemas['KeepOut']) {
           <rect width="8" height="8" :class="['tint', f]" />
           <path :d="hatch[f]" class="hatch" />
         </pattern>
-        <pattern :id="`${uid}keep`" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45) scale(0.6)">
+        <pattern
+          :id="`${uid}keep`"
+          width="4"
+          height="4"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(45) scale(0.6)"
+        >
           <path d="M0 0v4" class="keep" />
         </pattern>
       </defs>
@@ -179,7 +137,14 @@ function zone(k: Schemas['KeepOut']) {
         @keydown.space.prevent="emit('select', p.id)"
       >
         <title>{{ words(p) }}</title>
-        <rect :x="left(p)" :y="p.y_mm ?? 0" :width="p.w_mm" :height="p.h_mm" rx="1.2" :fill="`url(#${uid}${p.family})`" />
+        <rect
+          :x="left(p)"
+          :y="p.y_mm ?? 0"
+          :width="p.w_mm"
+          :height="p.h_mm"
+          rx="1.2"
+          :fill="`url(#${uid}${p.family})`"
+        />
         <rect
           v-if="worn?.[p.id]"
           :x="left(p)"
@@ -224,9 +189,7 @@ function zone(k: Schemas['KeepOut']) {
       <g v-for="h in holes" :key="h.key" class="hole" :transform="`translate(${h.x} ${h.y})`">
         <title>{{ h.text }}</title>
         <circle r="1.3" />
-        <path v-if="h.drive === 'cross'" d="M-0.8 0h1.6M0 -0.8v1.6" />
-        <path v-else-if="h.drive === 'tri-wing'" d="M0 0v-0.9M0 0l0.8 0.5M0 0l-0.8 0.5" />
-        <path v-else-if="h.drive === 'five-lobe'" d="M0 -0.8l0.5 1.4-1.2-0.9h1.4l-1.2 0.9z" />
+        <path v-if="driveMarks[h.drive]" :d="driveMarks[h.drive]" />
         <circle v-else-if="h.drive === 'post'" r="0.6" />
       </g>
       <path v-if="edge(model.opening?.hinge_edge)" class="edge hooks" :d="edge(model.opening?.hinge_edge)">
@@ -256,7 +219,9 @@ function zone(k: Schemas['KeepOut']) {
       <span v-if="!drawn.length" class="quiet">
         No positions yet: give parts a place and a size in mm, and the plan draws itself.
       </span>
-      <span v-else-if="unplaced.length" class="quiet">Not placed yet: {{ unplaced.map((p) => p.name).join(', ') }}</span>
+      <span v-else-if="unplaced.length" class="quiet">
+        Not placed yet: {{ unplaced.map((p) => p.name).join(', ') }}
+      </span>
     </figcaption>
   </figure>
 </template>

@@ -1,7 +1,7 @@
 /** What a change is known to have come to, from the status of its answer; 0: no answer came. */
 export function settled(status: number): boolean {
-  // Without an answer, while the server is busy, or while a service behind it has not spoken, the change may have been made: only the same
-  // key makes sending it again safe.
+  // Without an answer, while the server is busy, or while a service behind it has not spoken, the change may have been
+  // made: only the same key makes sending it again safe.
   return status !== 0 && status !== 424 && status < 500
 }
 

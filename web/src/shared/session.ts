@@ -8,14 +8,19 @@ import { useRoom } from './useRoom'
 /** Who is signed in and what they may write. */
 export function useSession() {
   const client = useQueryClient()
-  const { room: data, pending: isPending, error } = useRoom(['session'], () => api.GET('/api/session'), { staleTime: 60_000 })
+  const {
+    room: data,
+    pending: isPending,
+    error,
+  } = useRoom(['session'], () => api.GET('/api/session'), { staleTime: 60_000 })
   const outbox = useOutbox()
   watch(
     () => data.value?.who?.id,
     (id) => id && outbox.user !== id && outbox.start(id),
     { immediate: true },
   )
-  const may = (resource: 'models' | 'studies' | 'outcomes') => computed(() => data.value?.rights.includes(resource) ?? false)
+  const may = (resource: 'models' | 'studies' | 'outcomes') =>
+    computed(() => data.value?.rights.includes(resource) ?? false)
   function become(me: Schemas['Me']) {
     client.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' }) // nothing of the last person stays
     client.setQueryData(['session'], me)

@@ -7,9 +7,10 @@ import { ChangeKey, Line, type Header } from './change'
 export type Change<T> = (version: number | undefined, header: Header) => Promise<T>
 
 /**
- * The one way to write: busy while a change runs, problem when it is refused (what was typed stays), everything on the page read again when
- * it is done. The key stays the same until it is known what became of the change. On a conflict `mine` sends it again on top of the other
- * person's version and `theirs` drops it. `done` is called once a change is made, or theirs is kept.
+ * The one way to write: busy while a change runs, problem when it is refused (what was typed stays), everything on the
+ * page read again when it is done. The key stays the same until it is known what became of the change. On a conflict
+ * `mine` sends it again on top of the other person's version and `theirs` drops it. `done` is called once a change is
+ * made, or theirs is kept.
  */
 export function useChange(done: () => void = () => {}) {
   const client = useQueryClient()
@@ -63,5 +64,6 @@ export function useChange(done: () => void = () => {}) {
 
 /** Whether one field was refused, with what is allowed there. */
 export function fieldError(problem: Problem | undefined, field: string): string | undefined {
-  return problem?.errors?.find((e) => e.location === `body.${field}` || e.location.startsWith(`body.${field}[`))?.message
+  return problem?.errors?.find((e) => e.location === `body.${field}` || e.location.startsWith(`body.${field}[`))
+    ?.message
 }

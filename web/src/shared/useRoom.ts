@@ -6,8 +6,8 @@ import { take } from '../api/client'
 type Answer<T> = Promise<{ data?: T; error?: unknown; response: Response }>
 
 /**
- * The one way to read: what a room shows, under a key that names the room first and then what it is read for. While the key changes the
- * room that was read stays on the page. `error` is an ApiError with the problem in words.
+ * The one way to read: what a room shows, under a key that names the room first and then what it is read for. While the
+ * key changes the room that was read stays on the page. `error` is an ApiError with the problem in words.
  */
 export function useRoom<T>(
   key: MaybeRefOrGetter<readonly unknown[]>,

@@ -3,7 +3,15 @@ import { computed } from 'vue'
 import { api, type Schemas } from '../api/client'
 import { useRoom } from './useRoom'
 
-const none: Schemas['Trade'] = { families: [], kinds: [], verbs: [], joints: [], drives: [], methods: [], incidents: [] }
+const none: Schemas['Trade'] = {
+  families: [],
+  kinds: [],
+  verbs: [],
+  joints: [],
+  drives: [],
+  methods: [],
+  incidents: [],
+}
 
 /** The vocabulary of the trade, which the server keeps: pages offer it and know no word of their own. */
 export function useTrade() {

@@ -1,3 +1,7 @@
 /** What the codes of verdicts are called on a page. */
-const verdicts: Record<string, string> = { works: 'works', 'works with notice': 'works, with notice', loses: 'loses functions' }
+const verdicts: Record<string, string> = {
+  works: 'works',
+  'works with notice': 'works, with notice',
+  loses: 'loses functions',
+}
 export const verdictWords = (mark: string) => verdicts[mark] ?? mark

@@ -86,7 +86,10 @@ async function done(l: Schemas['CloseupCloseLine']) {
   }
   await put((f) => ({
     ...f,
-    back: { ...f.back, ...Object.fromEntries(items.map((i) => [i.key, Math.max(0, i.out - i.lost - i.replaced - i.left_off)])) },
+    back: {
+      ...f.back,
+      ...Object.fromEntries(items.map((i) => [i.key, Math.max(0, i.out - i.lost - i.replaced - i.left_off)])),
+    },
   }))
 }
 onScopeDispose(outbox.onSent(() => void theirs()))
@@ -106,7 +109,8 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   else if (e.key === 'b' && current.value.ready) void done(current.value)
 })
 const seals = ['new adhesive', 'glue over old', 'reused', 'none'] as const
-const move = (check: number, by: number) => document.querySelector<HTMLElement>(`[data-check="${check + by}"] button`)?.focus()
+const move = (check: number, by: number) =>
+  document.querySelector<HTMLElement>(`[data-check="${check + by}"] button`)?.focus()
 </script>
 
 <template>
@@ -132,8 +136,8 @@ const move = (check: number, by: number) => document.querySelector<HTMLElement>(
         <section v-if="closing" id="gate">
           <h2>Back in, in this order</h2>
           <p v-if="closing.conflict" class="look">
-            The {{ closing.conflict }} lies above the battery's connector and can only go on after it: battery off at its other
-            end, or take care.
+            The {{ closing.conflict }} lies above the battery's connector and can only go on after it: battery off at
+            its other end, or take care.
           </p>
           <p v-if="!closing.lines.length" class="quiet">
             Nothing was taken out of this phone. Log the strip-down, or take the list from the plan.
@@ -254,7 +258,9 @@ const move = (check: number, by: number) => document.querySelector<HTMLElement>(
           <div v-for="i in closing.empty" :key="`empty ${i.key}`">
             <p class="look">A hole of {{ i.place }} is empty. Safe in its place:</p>
             <ul>
-              <li v-for="s in room.holes.find((h) => `screws ${h.id}` === i.key)?.subs ?? []" :key="s.from">{{ s.text }}</li>
+              <li v-for="s in room.holes.find((h) => `screws ${h.id}` === i.key)?.subs ?? []" :key="s.from">
+                {{ s.text }}
+              </li>
             </ul>
             <p class="quiet">Better no screw than a longer one.</p>
           </div>

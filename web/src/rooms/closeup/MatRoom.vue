@@ -30,9 +30,8 @@ const print = () => window.print()
     <template v-if="room">
       <div class="row no-print">
         <h1 class="answer">
-          Screw mat of the {{ room.model.name }}: {{ room.holes.length }} kinds of screws, {{ room.mat.spacers }} spacers{{
-            room.mat.fewest ? ', no fewer would do' : ''
-          }}.
+          Screw mat of the {{ room.model.name }}: {{ room.holes.length }} kinds of screws,
+          {{ room.mat.spacers }} spacers{{ room.mat.fewest ? ', no fewer would do' : '' }}.
         </h1>
         <ElSelect v-model="paper" :teleported="false" aria-label="Paper" style="width: 120px">
           <ElOption value="a4" label="A4" />
@@ -59,7 +58,12 @@ const print = () => window.print()
                 :viewBox="`0 0 ${room.holes[c]!.length_mm + 4} 5`"
                 aria-hidden="true"
               >
-                <rect x="0.2" :y="2.5 - room.holes[c]!.diameter_mm" width="1" :height="2 * room.holes[c]!.diameter_mm" />
+                <rect
+                  x="0.2"
+                  :y="2.5 - room.holes[c]!.diameter_mm"
+                  width="1"
+                  :height="2 * room.holes[c]!.diameter_mm"
+                />
                 <rect
                   x="1.2"
                   :y="2.5 - room.holes[c]!.diameter_mm / 2"

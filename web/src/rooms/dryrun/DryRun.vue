@@ -29,7 +29,12 @@ const step = (a: Act) =>
   )
 const end = () =>
   save((v, header) =>
-    take(api.POST('/api/dry-runs/{id}/end', { params: { path: { id }, header }, body: { version: v ?? room.value!.version } })),
+    take(
+      api.POST('/api/dry-runs/{id}/end', {
+        params: { path: { id }, header },
+        body: { version: v ?? room.value!.version },
+      }),
+    ),
   )
 const wanted = ref<string[]>([])
 watch(
@@ -65,7 +70,8 @@ const seen = (check: string) => {
   return all.length ? `lost ${lost.length} of ${all.length}` : 'not read'
 }
 useEventListener('keydown', (e: KeyboardEvent) => {
-  if (typing(e) || jumping() || e.ctrlKey || e.metaKey || e.altKey || !room.value || room.value.done || busy.value) return
+  if (typing(e) || jumping() || e.ctrlKey || e.metaKey || e.altKey || !room.value || room.value.done || busy.value)
+    return
   if (e.key === 'p') void read('pine')
   else if (e.key === 'a') void read('amber')
   else return

@@ -32,7 +32,9 @@ async function begin() {
     <div v-if="room" class="stage">
       <section id="runs">
         <h2>Your dry runs</h2>
-        <p v-if="!room.runs.length" class="quiet">None yet. Start one on the right; it takes five minutes and no phone.</p>
+        <p v-if="!room.runs.length" class="quiet">
+          None yet. Start one on the right; it takes five minutes and no phone.
+        </p>
         <table v-else>
           <thead>
             <tr>
@@ -46,7 +48,9 @@ async function begin() {
           <tbody>
             <tr v-for="r in room.runs" :key="r.id">
               <td>
-                <RouterLink :to="{ name: 'dry-run', params: { id: r.id } }">{{ room.levels[r.level]?.name }}</RouterLink>
+                <RouterLink :to="{ name: 'dry-run', params: { id: r.id } }">
+                  {{ room.levels[r.level]?.name }}
+                </RouterLink>
               </td>
               <td class="num">{{ r.seed }}</td>
               <td>{{ r.done ? `${r.right}, ${r.wrong}, ${r.unproven}` : 'going on' }}</td>
@@ -77,8 +81,8 @@ async function begin() {
           <ElButton type="primary" native-type="submit" :loading="busy">Start</ElButton>
         </form>
         <p class="quiet">
-          Two simulated phones, hidden locks. Exchange, read, put back; commit to what costs each check, or to nothing. The clock
-          counts bench minutes; at the end the advised sequence on the same phones stands beside yours.
+          Two simulated phones, hidden locks. Exchange, read, put back; commit to what costs each check, or to nothing.
+          The clock counts bench minutes; at the end the advised sequence on the same phones stands beside yours.
         </p>
       </section>
     </div>

@@ -97,8 +97,8 @@ function first(e: Event) {
           </li>
         </ul>
         <p v-if="!query" class="quiet hint">
-          Type any of: the model, the part, another name for it, the text on its label, the mark on a chip, the code printed on a
-          connector.
+          Type any of: the model, the part, another name for it, the text on its label, the mark on a chip, the code
+          printed on a connector.
         </p>
         <template v-if="!query && models?.length">
           <h2>Models on record</h2>
@@ -111,10 +111,14 @@ function first(e: Event) {
                 </td>
                 <td class="quiet">{{ entries[m.entry] }}</td>
                 <td>
-                  <RouterLink :to="{ name: 'ways', params: { id: m.id } }" :aria-label="`Ways of ${m.name}`">ways</RouterLink>
+                  <RouterLink :to="{ name: 'ways', params: { id: m.id } }" :aria-label="`Ways of ${m.name}`">
+                    ways
+                  </RouterLink>
                 </td>
                 <td>
-                  <RouterLink :to="{ name: 'score', params: { id: m.id } }" :aria-label="`Score of ${m.name}`">score</RouterLink>
+                  <RouterLink :to="{ name: 'score', params: { id: m.id } }" :aria-label="`Score of ${m.name}`">
+                    score
+                  </RouterLink>
                 </td>
               </tr>
             </tbody>
@@ -134,7 +138,9 @@ function first(e: Event) {
           <li v-for="s in studies" :key="s.study.id">
             <RouterLink :to="{ name: 'intake', params: { id: s.study.id } }">
               <b>{{ s.study.title }}</b>
-              <span class="quiet">{{ s.model.maker }} {{ s.model.name }}{{ s.study.variant ? `, ${s.study.variant}` : '' }}</span>
+              <span class="quiet">
+                {{ s.model.maker }} {{ s.model.name }}{{ s.study.variant ? `, ${s.study.variant}` : '' }}
+              </span>
             </RouterLink>
             <span class="eyes">
               <EvidenceEye
@@ -143,11 +149,15 @@ function first(e: Event) {
                 :state="st.eye"
                 :label="`${st.title}: ${st.missing ? `missing ${st.missing}` : 'complete'}`"
               />
-              <button v-if="writes" class="bare quiet" :aria-label="`Delete ${s.study.title}`" @click="remove(s.study)">×</button>
+              <button v-if="writes" class="bare quiet" :aria-label="`Delete ${s.study.title}`" @click="remove(s.study)">
+                ×
+              </button>
             </span>
           </li>
         </ul>
-        <p v-if="studies && !studies.length" class="quiet">No study yet. Open one with the phone that lies before you.</p>
+        <p v-if="studies && !studies.length" class="quiet">
+          No study yet. Open one with the phone that lies before you.
+        </p>
         <ElButton v-if="writes" type="primary" class="new" @click="opening = true">New study</ElButton>
       </section>
       <section>

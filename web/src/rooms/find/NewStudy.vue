@@ -14,7 +14,13 @@ const { room: models } = useRoom(['models'], () => api.GET('/api/models'))
 const { problem, busy, save } = useChange()
 const model = ref('')
 const study = reactive({ title: '', variant: '' })
-const fresh = reactive({ maker: '', name: '', entry: 'front' as 'front' | 'back' | 'dual', width_mm: 72, height_mm: 150 })
+const fresh = reactive({
+  maker: '',
+  name: '',
+  entry: 'front' as 'front' | 'back' | 'dual',
+  width_mm: 72,
+  height_mm: 150,
+})
 // The ids stay the same while the form is open, so that sending it twice makes one study.
 let ids = { study: newId(), model: newId() }
 let keys = { study: once(), model: once() }
@@ -33,7 +39,9 @@ async function create() {
       keys.model = once()
       model.value = id
     }
-    return take(api.POST('/api/studies', { params: { header: keys.study }, body: { id: ids.study, model_id: id, ...study } }))
+    return take(
+      api.POST('/api/studies', { params: { header: keys.study }, body: { id: ids.study, model_id: id, ...study } }),
+    )
   })
   keys = { study: once(), model: keys.model }
   if (!made) return
@@ -55,7 +63,14 @@ async function create() {
     @submit="create"
   >
     <ElFormItem label="Model">
-      <ElSelect v-model="model" :teleported="false" aria-label="Model" placeholder="Which phone?" filterable default-first-option>
+      <ElSelect
+        v-model="model"
+        :teleported="false"
+        aria-label="Model"
+        placeholder="Which phone?"
+        filterable
+        default-first-option
+      >
         <ElOption label="A model that is not on record yet" value="new" />
         <ElOption v-for="m in models" :key="m.id" :label="`${m.maker} ${m.name}`" :value="m.id" />
       </ElSelect>

@@ -17,7 +17,10 @@ async function put(hypotheses: Hypothesis[]) {
   const { id, version, model_id: _model, ...facts } = props.study
   return save((v, header) =>
     take(
-      api.PUT('/api/studies/{id}', { params: { path: { id }, header }, body: { version: v ?? version, ...facts, hypotheses } }),
+      api.PUT('/api/studies/{id}', {
+        params: { path: { id }, header },
+        body: { version: v ?? version, ...facts, hypotheses },
+      }),
     ),
   )
 }

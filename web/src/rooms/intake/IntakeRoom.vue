@@ -93,7 +93,11 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
                 </tr>
               </thead>
               <tbody>
-                <tr v-for="(c, ci) in room.checks" :key="c.mark" :class="{ group: c.group !== room.checks[ci - 1]?.group }">
+                <tr
+                  v-for="(c, ci) in room.checks"
+                  :key="c.mark"
+                  :class="{ group: c.group !== room.checks[ci - 1]?.group }"
+                >
                   <td>
                     <small v-if="c.group !== room.checks[ci - 1]?.group" class="quiet">{{ c.group }}</small>
                     {{ c.name }}
@@ -155,7 +159,13 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
             <li v-for="u in room.intake" :key="u.unit.id">
               <div class="row">
                 <StickerTag :unit="u.unit" />
-                <ElButton v-if="writes" size="small" class="edit" :aria-label="`Change ${u.unit.name}`" @click="editing = u.unit">
+                <ElButton
+                  v-if="writes"
+                  size="small"
+                  class="edit"
+                  :aria-label="`Change ${u.unit.name}`"
+                  @click="editing = u.unit"
+                >
                   Change
                 </ElButton>
               </div>
@@ -190,8 +200,8 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
             {{ n.adds?.length ? `adds ${n.adds.join(', ')}` : '' }}
           </p>
           <p v-if="room.model.opening?.hinge_edge" class="quiet">
-            Hooks at the {{ room.model.opening.hinge_edge }} edge, cables at the {{ room.model.opening.cable_edge }} edge, open at
-            most {{ room.model.opening.max_angle }}°.
+            Hooks at the {{ room.model.opening.hinge_edge }} edge, cables at the
+            {{ room.model.opening.cable_edge }} edge, open at most {{ room.model.opening.max_angle }}°.
           </p>
           <ElButton v-if="writes" size="small" @click="modelling = true">Change the model</ElButton>
         </section>

@@ -29,7 +29,10 @@ const notes = ref(facts.variant_notes.map((n) => ({ variant: n.variant, lacks: l
 const off = ref(facts.check_changes.filter((c) => c.off).map((c) => c.mark))
 const own = reactive({ name: '', seconds: 15 })
 const edges = ['top', 'right', 'bottom', 'left'] as const
-const all = [...props.checks.map((c) => ({ mark: c.mark, name: c.name })), ...off.value.map((mark) => ({ mark, name: mark }))]
+const all = [
+  ...props.checks.map((c) => ({ mark: c.mark, name: c.name })),
+  ...off.value.map((mark) => ({ mark, name: mark })),
+]
 const { problem, busy, mine, theirs, send } = useChange(() => emit('close'))
 async function submit() {
   const check_changes: Schemas['CheckChange'][] = [
@@ -89,7 +92,9 @@ async function bring() {
     @submit="submit"
   >
     <div class="two">
-      <ElFormItem label="Name" :error="fieldError(problem, 'name')"><ElInput v-model="facts.name" maxlength="80" /></ElFormItem>
+      <ElFormItem label="Name" :error="fieldError(problem, 'name')">
+        <ElInput v-model="facts.name" maxlength="80" />
+      </ElFormItem>
       <ElFormItem label="Other names, with commas" :error="fieldError(problem, 'aliases')">
         <ElInput v-model="aliases" />
       </ElFormItem>
@@ -145,7 +150,12 @@ async function bring() {
         </ElSelect>
       </ElFormItem>
       <ElFormItem label="Largest angle, °" :error="fieldError(problem, 'opening')">
-        <ElInputNumber v-model="facts.opening.max_angle" :controls="false" aria-label="Largest angle, °" style="width: 100px" />
+        <ElInputNumber
+          v-model="facts.opening.max_angle"
+          :controls="false"
+          aria-label="Largest angle, °"
+          style="width: 100px"
+        />
       </ElFormItem>
       <ElFormItem label="Polarity of the electric release" :error="fieldError(problem, 'polarity')">
         <ElInput v-model="facts.polarity" maxlength="120" placeholder="plus on …, minus on …" />
@@ -160,13 +170,27 @@ async function bring() {
       to
       <ElInputNumber v-model="k.to_mm" :controls="false" :aria-label="`Stretch ${i + 1} to`" style="width: 70px" />
       deep
-      <ElInputNumber v-model="k.depth_mm" :controls="false" :aria-label="`Stretch ${i + 1} depth`" style="width: 70px" />
+      <ElInputNumber
+        v-model="k.depth_mm"
+        :controls="false"
+        :aria-label="`Stretch ${i + 1} depth`"
+        style="width: 70px"
+      />
       <ElInput v-model="k.why" :aria-label="`Stretch ${i + 1}, why`" placeholder="why" style="width: 200px" />
-      <button type="button" class="bare" :aria-label="`Take stretch ${i + 1} away`" @click="facts.keep_outs.splice(i, 1)">
+      <button
+        type="button"
+        class="bare"
+        :aria-label="`Take stretch ${i + 1} away`"
+        @click="facts.keep_outs.splice(i, 1)"
+      >
         ×
       </button>
     </div>
-    <button type="button" class="bare link" @click="facts.keep_outs.push({ edge: 'top', from_mm: 0, to_mm: 20, depth_mm: 3 })">
+    <button
+      type="button"
+      class="bare link"
+      @click="facts.keep_outs.push({ edge: 'top', from_mm: 0, to_mm: 20, depth_mm: 3 })"
+    >
       Another stretch
     </button>
     <ElFormItem label="Checks that this model cannot have" :error="fieldError(problem, 'check_changes')">

@@ -47,13 +47,21 @@ async function submit() {
     <ElFormItem label="Region variant" :error="fieldError(problem, 'variant')">
       <ElInput v-model="facts.variant" maxlength="80" />
     </ElFormItem>
-    <ElFormItem label="Orientation: which face is up, which edge is away from you" :error="fieldError(problem, 'orientation')">
+    <ElFormItem
+      label="Orientation: which face is up, which edge is away from you"
+      :error="fieldError(problem, 'orientation')"
+    >
       <ElInput v-model="facts.orientation" maxlength="160" />
     </ElFormItem>
     <fieldset>
       <legend>Missing for this study</legend>
       <ElCheckbox v-for="[k, l] in lacks" :key="k" v-model="facts.missing[k]" :label="l" />
-      <ElInput v-model="facts.missing.other" maxlength="200" placeholder="something else" aria-label="Missing: something else" />
+      <ElInput
+        v-model="facts.missing.other"
+        maxlength="200"
+        placeholder="something else"
+        aria-label="Missing: something else"
+      />
     </fieldset>
     <ElFormItem label="Note" :error="fieldError(problem, 'note')">
       <ElInput v-model="facts.note" name="note" type="textarea" :rows="4" />

@@ -45,7 +45,9 @@ async function submit() {
             body: { version: v ?? unit.version, ...body },
           }),
         )
-      : take(api.POST('/api/studies/{id}/units', { params: { path: { id: props.study }, header }, body: { id, ...body } })),
+      : take(
+          api.POST('/api/studies/{id}/units', { params: { path: { id: props.study }, header }, body: { id, ...body } }),
+        ),
   )
 }
 </script>
@@ -104,7 +106,9 @@ async function submit() {
     <ElFormItem label="Also called, with commas" :error="fieldError(problem, 'aliases')">
       <ElInput v-model="aliases" />
     </ElFormItem>
-    <ElFormItem label="In the box, with commas" :error="fieldError(problem, 'box')"><ElInput v-model="box" /></ElFormItem>
+    <ElFormItem label="In the box, with commas" :error="fieldError(problem, 'box')">
+      <ElInput v-model="box" />
+    </ElFormItem>
     <ElFormItem label="Condition in words" :error="fieldError(problem, 'state')">
       <ElInput v-model="facts.state" maxlength="200" />
     </ElFormItem>

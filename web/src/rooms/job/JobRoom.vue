@@ -141,7 +141,12 @@ async function tell() {
           </ul>
           <p v-if="!job.outcomes.length" class="quiet">Nobody has told yet.</p>
           <form v-if="tells" class="tell" @submit.prevent="tell">
-            <ElInputNumber v-model="how.minutes" :min="1" :max="1440" aria-label="Minutes from closed to closed and tested" />
+            <ElInputNumber
+              v-model="how.minutes"
+              :min="1"
+              :max="1440"
+              aria-label="Minutes from closed to closed and tested"
+            />
             <ElSelect v-model="how.went" :teleported="false" aria-label="How it went">
               <ElOption v-for="w in ['fine', 'tab broke', 'incident', 'gave up']" :key="w" :value="w" :label="w" />
             </ElSelect>

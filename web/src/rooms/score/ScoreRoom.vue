@@ -79,7 +79,8 @@ const { room, error } = useRoom(['score', id], () => api.GET('/api/models/{id}/s
           <p v-if="!room.card.lines.some((l) => l.narrow)" class="quiet">Every line rests on facts.</p>
         </section>
         <p class="quiet">
-          Weights and scales are {{ room.card.certainty }} figures. A score from incomplete facts is a range, not a number.
+          Weights and scales are {{ room.card.certainty }} figures. A score from incomplete facts is a range, not a
+          number.
         </p>
       </div>
     </template>

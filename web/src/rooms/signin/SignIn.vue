@@ -38,8 +38,8 @@ const does: Record<string, string> = {
     <section>
       <h1>How sure are we?</h1>
       <p class="lead">
-        Wary Owl keeps what a bench has really seen: the way to each part, the swaps and what they cost, and how easy a phone is
-        to repair.
+        Wary Owl keeps what a bench has really seen: the way to each part, the swaps and what they cost, and how easy a
+        phone is to repair.
       </p>
       <ul class="plain eyes">
         <li>

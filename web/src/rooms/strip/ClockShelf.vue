@@ -69,7 +69,11 @@ function cure() {
     </p>
     <p v-if="!state.heat.length" class="quiet">No heat on {{ unit.name }} yet.</p>
     <ul v-if="clocks.running.value.length" class="plain clocks">
-      <li v-for="c in clocks.running.value" :key="c.id" :class="{ over: c.left <= 0, soon: c.left > 0 && c.left <= 10 }">
+      <li
+        v-for="c in clocks.running.value"
+        :key="c.id"
+        :class="{ over: c.left <= 0, soon: c.left > 0 && c.left <= 10 }"
+      >
         <b>{{ c.name }}</b>
         {{ c.task }}, {{ c.face }}
         <span class="fig">{{ c.left > 0 ? time(c.left) : `over by ${time(-c.left)}` }}</span>

@@ -75,7 +75,11 @@ async function submit() {
           <ElOption v-for="r in ['no gap', 'gap', 'mark']" :key="r" :value="r" :label="r" />
         </ElSelect>
       </ElFormItem>
-      <ElFormItem v-if="facts.result === 'mark'" label="Kind of mark: ripple, blotch …" :error="fieldError(problem, 'mark')">
+      <ElFormItem
+        v-if="facts.result === 'mark'"
+        label="Kind of mark: ripple, blotch …"
+        :error="fieldError(problem, 'mark')"
+      >
         <ElInput v-model="facts.mark" maxlength="40" />
       </ElFormItem>
     </template>

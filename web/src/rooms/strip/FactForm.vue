@@ -51,7 +51,11 @@ function submit() {
     const size = kind === 'incident' ? {} : { count: facts.count, diameter_mm: facts.diameter, length_mm: facts.length }
     emit(
       'log',
-      { kind: 'incident', ...about, detail: { incident: { kind: what, cause: facts.cause, evidence: facts.evidence }, ...size } },
+      {
+        kind: 'incident',
+        ...about,
+        detail: { incident: { kind: what, cause: facts.cause, evidence: facts.evidence }, ...size },
+      },
       `incident, ${what.replace('-', ' ')} ${part.value?.name ?? ''}`,
     )
   }
@@ -114,7 +118,10 @@ function submit() {
       <ElFormItem label="Likely cause"><ElInput v-model="facts.cause" maxlength="200" /></ElFormItem>
       <ElFormItem label="Evidence"><ElInput v-model="facts.evidence" maxlength="200" /></ElFormItem>
     </template>
-    <ElFormItem v-if="facts.kind !== 'measure'" :label="facts.kind === 'tool' ? 'Tool, tray, cycle, error code' : 'In words'">
+    <ElFormItem
+      v-if="facts.kind !== 'measure'"
+      :label="facts.kind === 'tool' ? 'Tool, tray, cycle, error code' : 'In words'"
+    >
       <ElInput v-model="facts.note" maxlength="400" />
     </ElFormItem>
   </FormDialog>

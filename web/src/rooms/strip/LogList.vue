@@ -20,7 +20,9 @@ defineEmits<{
   back: [step: string]
   pause: [entry: Schemas['LogEntry']]
 }>()
-const rows = computed(() => props.log.map((entry, i) => ({ entry, n: i + 1, step: props.steps.get(entry.step_id) })).reverse())
+const rows = computed(() =>
+  props.log.map((entry, i) => ({ entry, n: i + 1, step: props.steps.get(entry.step_id) })).reverse(),
+)
 const names = (ids: string[] = []) =>
   ids.map((p) => props.parts.find((x) => x.id === p)?.name ?? 'a part that is gone').join(', ')
 const marks = (s: Schemas['PlanStep']) =>
@@ -105,10 +107,14 @@ function more(e: Schemas['LogEntry']): string[] {
           <td class="quiet">{{ r.entry.kind === 'step' && r.step ? marks(r.step) || 'nothing' : '' }}</td>
           <td class="num">
             {{ r.entry.seconds ? clock(r.entry.seconds) : '—' }}
-            <button v-if="writes && long.includes(r.entry.id)" class="bare link" @click="$emit('pause', r.entry)">break?</button>
+            <button v-if="writes && long.includes(r.entry.id)" class="bare link" @click="$emit('pause', r.entry)">
+              break?
+            </button>
           </td>
           <td v-if="writes" class="acts">
-            <ElButton size="small" :aria-label="`Note and time of entry ${r.n}`" @click="$emit('edit', r.entry)">note</ElButton>
+            <ElButton size="small" :aria-label="`Note and time of entry ${r.n}`" @click="$emit('edit', r.entry)">
+              note
+            </ElButton>
             <ElButton
               v-if="r.step && r.entry.kind === 'step'"
               size="small"

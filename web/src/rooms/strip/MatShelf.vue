@@ -3,7 +3,12 @@ import type { Schemas } from '../../api/client'
 import CautionList from '../../shared/CautionList.vue'
 
 /** What lies on the mat: figures that are doubted, what was lost, what to test again, screws and parts. */
-defineProps<{ state?: Schemas['StripUnitState']; unit?: string; cautions: Schemas['HazardCaution'][]; notice: string }>()
+defineProps<{
+  state?: Schemas['StripUnitState']
+  unit?: string
+  cautions: Schemas['HazardCaution'][]
+  notice: string
+}>()
 const secure = window.isSecureContext
 </script>
 
@@ -32,8 +37,8 @@ const secure = window.isSecureContext
     </p>
     <CautionList :cautions="cautions" :notice="notice" />
     <p v-if="!secure" class="quiet">
-      This address is plain http: keeping the program for a bench without a network, one sender among several tabs, and the camera
-      need https or this very machine.
+      This address is plain http: keeping the program for a bench without a network, one sender among several tabs, and
+      the camera need https or this very machine.
     </p>
   </section>
 </template>

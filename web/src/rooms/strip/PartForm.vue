@@ -71,7 +71,9 @@ async function submit() {
             body: { version: v ?? part.version, ...body },
           }),
         )
-      : take(api.POST('/api/models/{id}/parts', { params: { path: { id: props.model }, header }, body: { id, ...body } })),
+      : take(
+          api.POST('/api/models/{id}/parts', { params: { path: { id: props.model }, header }, body: { id, ...body } }),
+        ),
   )
 }
 </script>
@@ -146,11 +148,20 @@ async function submit() {
       </div>
       <div class="two">
         <ElFormItem v-for="[k, l] in words" :key="k" :label="l" :error="fieldError(problem, k)">
-          <ElInput v-model="facts[k]" maxlength="160" :list="k === 'rides_on' || k === 'inside' ? 'part-names' : undefined" />
+          <ElInput
+            v-model="facts[k]"
+            maxlength="160"
+            :list="k === 'rides_on' || k === 'inside' ? 'part-names' : undefined"
+          />
         </ElFormItem>
         <ElFormItem label="How it is held" :error="fieldError(problem, 'mount')">
           <ElSelect v-model="facts.mount" :teleported="false" clearable aria-label="How it is held">
-            <ElOption v-for="m in ['plugged', 'soldered', 'glued', 'screwed', 'riveted']" :key="m" :value="m" :label="m" />
+            <ElOption
+              v-for="m in ['plugged', 'soldered', 'glued', 'screwed', 'riveted']"
+              :key="m"
+              :value="m"
+              :label="m"
+            />
           </ElSelect>
         </ElFormItem>
         <ElFormItem label="Known from" :error="fieldError(problem, 'source')">

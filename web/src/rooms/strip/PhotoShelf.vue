@@ -7,7 +7,13 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 
 /** Pictures of the study: added from a file or the bench camera, pinned to the last entry, with pins on them. */
-const props = defineProps<{ study: string; unit: Schemas['Unit']; photos: Schemas['Photo'][]; entry?: string; writes: boolean }>()
+const props = defineProps<{
+  study: string
+  unit: Schemas['Unit']
+  photos: Schemas['Photo'][]
+  entry?: string
+  writes: boolean
+}>()
 const { problem, mine, theirs, save } = useChange()
 const picker = ref<HTMLInputElement>()
 const shown = ref<Schemas['Photo']>()
@@ -79,7 +85,13 @@ async function keep() {
     take(
       api.PUT('/api/photos/{id}', {
         params: { path: { id: p.id }, header },
-        body: { version: v ?? p.version, caption: caption.value, part_id: p.part_id, entry_id: p.entry_id, pins: pins.value },
+        body: {
+          version: v ?? p.version,
+          caption: caption.value,
+          part_id: p.part_id,
+          entry_id: p.entry_id,
+          pins: pins.value,
+        },
       }),
     ),
   )
@@ -88,7 +100,9 @@ async function keep() {
 async function remove() {
   const p = shown.value!
   const done = await save((v, header) =>
-    take(api.DELETE('/api/photos/{id}', { params: { path: { id: p.id }, query: { version: v ?? p.version }, header } })),
+    take(
+      api.DELETE('/api/photos/{id}', { params: { path: { id: p.id }, query: { version: v ?? p.version }, header } }),
+    ),
   )
   if (done) shown.value = undefined
 }
@@ -99,7 +113,13 @@ async function remove() {
     <h2>Pictures</h2>
     <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
     <div class="thumbs">
-      <button v-for="p in photos" :key="p.id" class="bare" :aria-label="`Picture ${p.caption || p.id}`" @click="show(p)">
+      <button
+        v-for="p in photos"
+        :key="p.id"
+        class="bare"
+        :aria-label="`Picture ${p.caption || p.id}`"
+        @click="show(p)"
+      >
         <img :src="`/api/photos/${p.id}/thumb`" :alt="p.caption || 'picture without a caption'" loading="lazy" />
       </button>
     </div>
@@ -138,7 +158,13 @@ async function remove() {
       <ElInput v-model="caption" maxlength="200" placeholder="Caption" aria-label="Caption" :disabled="!writes" />
       <div v-for="(p, i) in pins" :key="i" class="row">
         <span class="fig">{{ i + 1 }}</span>
-        <ElInput v-model="p.text" maxlength="120" :aria-label="`Text of pin ${i + 1}`" :disabled="!writes" style="width: 60%" />
+        <ElInput
+          v-model="p.text"
+          maxlength="120"
+          :aria-label="`Text of pin ${i + 1}`"
+          :disabled="!writes"
+          style="width: 60%"
+        />
         <button v-if="writes" class="bare" :aria-label="`Take pin ${i + 1} away`" @click="pins.splice(i, 1)">×</button>
       </div>
       <p class="quiet">Click the picture to set a pin.</p>

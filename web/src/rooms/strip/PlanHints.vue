@@ -6,14 +6,21 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 
 /** What the plan might learn from positions and runs; cycles and dead ends where they are. */
-const props = defineProps<{ hints: Schemas['StripPlanHint'][]; steps: Map<string, Schemas['PlanStep']>; writes: boolean }>()
+const props = defineProps<{
+  hints: Schemas['StripPlanHint'][]
+  steps: Map<string, Schemas['PlanStep']>
+  writes: boolean
+}>()
 const { problem, mine, theirs, busy, save } = useChange()
 async function accept(h: Schemas['StripPlanHint']) {
   // eslint-disable-next-line @typescript-eslint/no-unused-vars
   const { id, version, model_id: _model, mark: _mark, ...facts } = props.steps.get(h.step_id!)!
   await save((v, header) =>
     take(
-      api.PUT('/api/steps/{id}', { params: { path: { id }, header }, body: { version: v ?? version, ...facts, after: h.after } }),
+      api.PUT('/api/steps/{id}', {
+        params: { path: { id }, header },
+        body: { version: v ?? version, ...facts, after: h.after },
+      }),
     ),
   )
 }

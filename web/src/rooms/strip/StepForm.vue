@@ -100,7 +100,9 @@ async function submit() {
           <ElOption v-for="v in trade.verbs" :key="v" :value="v" :label="v" />
         </ElSelect>
       </ElFormItem>
-      <ElFormItem label="To what" :error="at('what')"><ElInput v-model="facts.what" name="what" maxlength="160" /></ElFormItem>
+      <ElFormItem label="To what" :error="at('what')">
+        <ElInput v-model="facts.what" name="what" maxlength="160" />
+      </ElFormItem>
       <ElFormItem label="Tool; empty: by hand" :error="at('tool')">
         <ElInput v-model="facts.tool" name="tool" list="tools" maxlength="80" />
         <datalist id="tools">
@@ -128,7 +130,12 @@ async function submit() {
         </ElFormItem>
         <div class="row">
           <ElFormItem label="Diameter, mm" :error="at('diameter_mm')">
-            <ElInputNumber v-model="facts.diameter_mm" :controls="false" aria-label="Diameter, mm" style="width: 100px" />
+            <ElInputNumber
+              v-model="facts.diameter_mm"
+              :controls="false"
+              aria-label="Diameter, mm"
+              style="width: 100px"
+            />
           </ElFormItem>
           <ElFormItem label="Length, mm" :error="at('length_mm')">
             <ElInputNumber v-model="facts.length_mm" :controls="false" aria-label="Length, mm" style="width: 100px" />
@@ -147,7 +154,14 @@ async function submit() {
         </ElFormItem>
         <template v-if="screwed">
           <ElFormItem v-for="[k, l] in depths" :key="k" :label="l" :error="at('fastener')">
-            <ElInputNumber v-model="fastener[k]" :controls="false" :min="0" :max="50" :aria-label="l" style="width: 100px" />
+            <ElInputNumber
+              v-model="fastener[k]"
+              :controls="false"
+              :min="0"
+              :max="50"
+              :aria-label="l"
+              style="width: 100px"
+            />
           </ElFormItem>
           <ElFormItem label="Magnetic">
             <ElSelect v-model="fastener.magnetic" :teleported="false" clearable aria-label="Magnetic">
@@ -155,9 +169,13 @@ async function submit() {
               <ElOption value="no" label="no, on purpose" />
             </ElSelect>
           </ElFormItem>
-          <ElFormItem label="Captive"><ElCheckbox v-model="fastener.captive" label="stays in its bracket" /></ElFormItem>
+          <ElFormItem label="Captive">
+            <ElCheckbox v-model="fastener.captive" label="stays in its bracket" />
+          </ElFormItem>
         </template>
-        <ElFormItem v-for="[k, l] in sayings" :key="k" :label="l"><ElInput v-model="fastener[k]" maxlength="80" /></ElFormItem>
+        <ElFormItem v-for="[k, l] in sayings" :key="k" :label="l">
+          <ElInput v-model="fastener[k]" maxlength="80" />
+        </ElFormItem>
       </div>
     </details>
     <ElFormItem label="Parts that come out" :error="at('frees')">

@@ -9,10 +9,8 @@ import AnswerLine from '../../shared/AnswerLine.vue'
 import AskPanel from '../../shared/bench/AskPanel.vue'
 import BenchLine from '../../shared/bench/BenchLine.vue'
 import { useClocks } from '../../shared/bench/clocks'
-import type { LineAnswer, Stop } from '../../shared/bench/reader'
 import TrayPanel from '../../shared/bench/TrayPanel.vue'
-import { useBench, type LogBody } from '../../shared/bench/useBench'
-import { clock } from '../../shared/format'
+import { useBench } from '../../shared/bench/useBench'
 import { keyOf, typing, type BenchKey } from '../../shared/keys'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -31,6 +29,7 @@ import StepForm from './StepForm.vue'
 import TilePad from './TilePad.vue'
 import TraceDialog from './TraceDialog.vue'
 import UnitBand from './UnitBand.vue'
+import { useEntering } from './useEntering'
 import { useRoom } from '../../shared/useRoom'
 import { useUndo } from '../../shared/useUndo'
 
@@ -77,103 +76,16 @@ const {
 const line = ref<InstanceType<typeof BenchLine>>()
 const photos = ref<InstanceType<typeof PhotoShelf>>()
 
-interface Question {
-  title: string
-  text?: string
-  answers: string[]
-  danger?: boolean
-  answer: (i: number) => unknown
-}
-const question = ref<Question>()
-async function answered(i: number) {
-  const q = question.value
-  question.value = undefined
-  await q?.answer(i)
-}
-
-/** Ten minutes without an entry: the first one asks which phone lies there. */
-const last = ref(Date.now())
-const pause = 10 * 60_000
-async function write(body: LogBody, text: string) {
-  if (!unit.value) return
-  const units = room.value?.units ?? []
-  const go = async () => {
-    const seconds = started.value ? Math.max(1, Math.round((Date.now() - started.value) / 1000)) : 0
-    last.value = Date.now()
-    await bench.log({ seconds, ...body }, text)
-    if (started.value) started.value = Date.now()
-  }
-  if (Date.now() - last.value < pause || units.length < 2) return go()
-  question.value = {
-    title: 'Which phone lies before you?',
-    text: `Nothing was logged for a while. The entry: ${text}`,
-    answers: units.map((u) => u.name),
-    answer: (i) => {
-      picked.value = units[i]!.id
-      return go()
-    },
-  }
-}
-const name = (s?: { verb: string; what: string }) => (s ? `${s.verb} ${s.what}` : 'step')
-async function tile(n: Schemas['StripNextStep']) {
-  if (n.facts) return write({ step: n.facts }, name(n.facts))
-  const step = steps.value.get(n.step_id!)
-  // A tile raises the same stops as the line that says it.
-  const stops =
-    bench.read.value && state.value
-      ? bench.read.value.read(state.value.bench, bench.pending.value, `${step?.verb} ${step?.what}`).stops
-      : []
-  const body = { step_id: n.step_id! }
-  if (stops.length) stop(stops, body, name(step))
-  else await write(body, name(step))
-}
-const record = (facts: { step_id: string; back?: boolean }) =>
-  write(facts, `${facts.back ? 'put back, ' : ''}${name(steps.value.get(facts.step_id))}`)
-
-/** A stop is answered with one key and recorded; "not yet" keeps the act out of the log. */
-function stop(stops: Stop[], body: LogBody, text: string, told: { rule: string; answer: string }[] = []) {
-  const s = stops[0]!
-  question.value = {
-    title: `Stop, ${unit.value!.name}: ${s.text}`,
-    text: `${s.do} (Your entry: ${text})`,
-    danger: true,
-    answers: ['not yet, stopped', 'already done', ...s.reasons],
-    answer: async (i) => {
-      if (i === 0)
-        return write(
-          { kind: 'stop', note: text, detail: { stops: [{ rule: s.rule, answer: 'not yet' }] } },
-          `stopped before: ${text}`,
-        )
-      const all = [...told, { rule: s.rule, answer: i === 1 ? 'already done' : s.reasons[i - 2]! }]
-      if (stops.length > 1) return stop(stops.slice(1), body, text, all)
-      await write({ ...body, detail: { stops: all } }, text)
-    },
-  }
-}
-const reasons = ['it would have broken', 'no tool for it', 'not needed here', 'no time']
-async function entered(text: string, a: LineAnswer | undefined, chosen?: string) {
-  const body: LogBody = { line: text, ...(chosen ? { part_id: chosen } : {}) }
-  const echo = a?.echo.replace(`${unit.value!.name}: `, '') ?? text
-  if (a?.candidates?.length && !chosen) {
-    const which = a.candidates
-    question.value = {
-      title: `${unit.value!.name}: which one?`,
-      text: `Your line: ${text}`,
-      answers: which.map((p) => p.name),
-      answer: (i) => entered(text, { ...a, candidates: [] }, which[i]!.id),
-    }
-    return
-  }
-  const unfinished = a?.fact.outcome && a.fact.outcome !== 'done'
-  if (unfinished) {
-    question.value = {
-      title: `${a.fact.outcome}: why?`,
-      answers: reasons,
-      answer: (i) => write({ ...body, reason: reasons[i]! }, echo),
-    }
-  } else if (a?.stops.length) stop(a.stops, body, echo)
-  else await write(body, echo)
-}
+const { question, answered, write, tile, record, entered, silence } = useEntering({
+  room,
+  picked,
+  unit,
+  state,
+  steps,
+  started,
+  bench,
+  clocks,
+})
 async function undo() {
   const entry = log.value.at(-1)
   if ((await bench.undo(entry)) === 'sent') offer(entry)
@@ -182,27 +94,6 @@ function flip() {
   const units = room.value?.units ?? []
   picked.value = units[(units.findIndex((u) => u.id === unit.value?.id) + 1) % units.length]?.id ?? ''
   started.value = undefined
-}
-/** Silences the loudest clock and asks for its result; its line is logged on its own phone. */
-function silence() {
-  const c = clocks.loudest.value ?? clocks.running.value[0]
-  if (!c || question.value || !unit.value) return // without the room its result could not be written down
-  clocks.silence(c.id)
-  const soak = c.task === 'soak'
-  question.value = {
-    title: `${c.name}: ${c.task}, ${c.face}, ${clock(clocks.ran(c))}. Result?`,
-    answers: soak ? ['no gap', 'gap', 'mark', 'goes on'] : ['done', 'did not let go', 'goes on'],
-    answer: async (i) => {
-      if (i === (soak ? 3 : 2)) return
-      const own = picked.value
-      picked.value = c.unit
-      const result = soak ? ['no gap', 'gap', 'mark'][i] : i ? 'gave up' : ''
-      const text = c.task === 'cure' ? c.line : `${c.line} ${clocks.ran(c)}s ${result}`.trim()
-      await write({ line: text, seconds: 0, ...(i && !soak ? { reason: 'did not let go' } : {}) }, text)
-      clocks.end(c.id)
-      picked.value = own || c.unit
-    },
-  }
 }
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || question.value) return
@@ -345,7 +236,14 @@ const open = (p: string) => {
             </ElButton>
           </div>
         </section>
-        <ClockShelf v-if="unit && state" :state="state" :unit="unit" :schools="room.schools" :clocks="clocks" :writes="writes" />
+        <ClockShelf
+          v-if="unit && state"
+          :state="state"
+          :unit="unit"
+          :schools="room.schools"
+          :clocks="clocks"
+          :writes="writes"
+        />
         <PhotoShelf
           v-if="unit"
           ref="photos"
@@ -368,7 +266,14 @@ const open = (p: string) => {
       :seconds="started ? ticking : 0"
       @close="adding = false"
     />
-    <StepForm v-if="step && room && unit" :study="id" :room="room" :unit="unit" :step="step" @close="step = undefined" />
+    <StepForm
+      v-if="step && room && unit"
+      :study="id"
+      :room="room"
+      :unit="unit"
+      :step="step"
+      @close="step = undefined"
+    />
     <PartForm
       v-if="part && room"
       :names="room.parts.map((p) => p.name)"
@@ -383,7 +288,13 @@ const open = (p: string) => {
       @log="(body, text) => write(body, text)"
       @close="telling = false"
     />
-    <TraceDialog v-if="tracing && room" :model="room.model" :parts="room.parts" :photos="room.photos" @close="tracing = false" />
+    <TraceDialog
+      v-if="tracing && room"
+      :model="room.model"
+      :parts="room.parts"
+      :photos="room.photos"
+      @close="tracing = false"
+    />
     <EntryForm v-if="entry && room" :entry="entry" :parts="room.parts" @close="entry = undefined" />
     <AskPanel
       v-if="question"

@@ -67,10 +67,23 @@ const drawn = computed(() =>
 <template>
   <ElDialog :model-value="true" title="Places from a picture" width="860" append-to-body @close="emit('close')">
     <div class="row">
-      <ElSelect v-model="photo" :teleported="false" aria-label="Picture to trace" style="width: 220px" @change="corners = []">
+      <ElSelect
+        v-model="photo"
+        :teleported="false"
+        aria-label="Picture to trace"
+        style="width: 220px"
+        @change="corners = []"
+      >
         <ElOption v-for="(p, i) in photos" :key="p.id" :value="p.id" :label="p.caption || `picture ${i + 1}`" />
       </ElSelect>
-      <ElSelect v-model="part" :teleported="false" filterable placeholder="Part" aria-label="Part to trace" style="width: 220px">
+      <ElSelect
+        v-model="part"
+        :teleported="false"
+        filterable
+        placeholder="Part"
+        aria-label="Part to trace"
+        style="width: 220px"
+      >
         <ElOption v-for="p in parts" :key="p.id" :value="p.id" :label="p.name" />
       </ElSelect>
       <ElButton :disabled="!corners.length" @click="corners = []">Corners anew</ElButton>
@@ -81,9 +94,20 @@ const drawn = computed(() =>
       <span v-if="!model.width_mm" class="look">The model has no size yet: 72 × 150 mm are taken.</span>
     </p>
     <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
-    <div v-if="photo" class="frame" @pointerdown.prevent="down" @pointermove="from && (to = at($event))" @pointerup="up">
+    <div
+      v-if="photo"
+      class="frame"
+      @pointerdown.prevent="down"
+      @pointermove="from && (to = at($event))"
+      @pointerup="up"
+    >
       <img :src="`/api/photos/${photo}/full`" alt="picture to trace" draggable="false" />
-      <span v-for="(c, i) in corners" :key="i" class="corner" :style="{ left: `${c.x * 100}%`, top: `${c.y * 100}%` }" />
+      <span
+        v-for="(c, i) in corners"
+        :key="i"
+        class="corner"
+        :style="{ left: `${c.x * 100}%`, top: `${c.y * 100}%` }"
+      />
       <span v-if="drawn" class="box" :style="drawn" />
     </div>
   </ElDialog>

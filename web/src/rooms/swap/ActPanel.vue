@@ -85,7 +85,9 @@ async function send(understood: boolean) {
   )
   if (!made) return
   if (facts.kind === 'calibrate')
-    done.value = made.accepted ? 'The service accepted: the board’s entry is replaced.' : `The service refused: ${made.reason}.`
+    done.value = made.accepted
+      ? 'The service accepted: the board’s entry is replaced.'
+      : `The service refused: ${made.reason}.`
   else emit('close')
 }
 </script>
@@ -136,7 +138,9 @@ async function send(understood: boolean) {
       <ElButton type="primary" :loading="busy" @click="send(true)">I have read it: it is done, record it</ElButton>
     </div>
     <ProblemNote v-else :problem="problem" :mine="mine" @theirs="theirs" />
-    <p v-if="busy && facts.kind === 'calibrate'" class="quiet" role="status">Asking the service; it gets 4 seconds to answer.</p>
+    <p v-if="busy && facts.kind === 'calibrate'" class="quiet" role="status">
+      Asking the service; it gets 4 seconds to answer.
+    </p>
     <p v-if="done" role="status">{{ done }}</p>
     <div class="row">
       <ElButton v-if="!asks && !done" type="primary" native-type="submit" :loading="busy">

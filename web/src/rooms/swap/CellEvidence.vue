@@ -11,8 +11,8 @@ const props = defineProps<{ verdict: Schemas['LedgerVerdict']; room: Schemas['Sw
 defineEmits<{ close: [] }>()
 const check = computed(() => props.room.checks.find((c) => c.mark === props.verdict.check)?.name ?? props.verdict.check)
 const others = computed(() =>
-  (props.room.rows.find((r) => r.part === props.verdict.slot && r.state === props.verdict.state)?.others ?? []).flatMap((o) =>
-    o.verdicts.filter((v) => v.check === props.verdict.check).map((v) => ({ build: o.build, ...v })),
+  (props.room.rows.find((r) => r.part === props.verdict.slot && r.state === props.verdict.state)?.others ?? []).flatMap(
+    (o) => o.verdicts.filter((v) => v.check === props.verdict.check).map((v) => ({ build: o.build, ...v })),
   ),
 )
 const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.title ?? ''

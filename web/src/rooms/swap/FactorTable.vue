@@ -23,7 +23,10 @@ const { room: table } = useRoom(
   () => ['factors', props.room.study.id, props.room.build, check.value, ...parts.value, props.room.trials.length],
   () =>
     api.GET('/api/studies/{id}/swap/factors', {
-      params: { path: { id: props.room.study.id }, query: { build: props.room.build, check: check.value, parts: parts.value } },
+      params: {
+        path: { id: props.room.study.id },
+        query: { build: props.room.build, check: check.value, parts: parts.value },
+      },
     }),
   { enabled: () => new Set(parts.value).size === parts.value.length && parts.value.length > 1 },
 )

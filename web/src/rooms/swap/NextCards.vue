@@ -26,11 +26,18 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
               <span class="fig">{{ figure(n.bits, 'bits') }}</span>
               bits{{ n.bits_per_minute ? `, ${n.bits_per_minute.toFixed(3)} a minute` : '' }}
             </template>
-            <template v-if="n.grades">; brings {{ n.grades }} verdict{{ n.grades === 1 ? '' : 's' }} nearer to proof</template>
+            <template v-if="n.grades">
+              ; brings {{ n.grades }} verdict{{ n.grades === 1 ? '' : 's' }} nearer to proof
+            </template>
           </small>
           <small>{{ n.reason }}.</small>
         </span>
-        <ElButton v-if="writes" :type="i ? undefined : 'primary'" :aria-label="`Start: ${n.words}`" @click="$emit('start', n)">
+        <ElButton
+          v-if="writes"
+          :type="i ? undefined : 'primary'"
+          :aria-label="`Start: ${n.words}`"
+          @click="$emit('start', n)"
+        >
           Start
           <span v-if="!i" class="keys">e</span>
         </ElButton>

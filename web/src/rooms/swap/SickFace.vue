@@ -99,8 +99,8 @@ const next = (f: Schemas['SwapFaultView']) =>
     </div>
   </section>
   <p v-if="faults && !faults.length" class="quiet">
-    No sick phone on record. Name a symptom, and the looks that tell most a minute are proposed: another app first, a connector
-    before a part.
+    No sick phone on record. Name a symptom, and the looks that tell most a minute are proposed: another app first, a
+    connector before a part.
   </p>
   <form v-if="writes && room.units.length && room.slots.length" class="new" @submit.prevent="open">
     <h2>A sick phone</h2>

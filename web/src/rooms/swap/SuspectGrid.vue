@@ -11,8 +11,8 @@ defineEmits<{ choose: [verdict: Schemas['LedgerVerdict']] }>()
 
 <template>
   <p v-if="!room.rows.length" class="quiet">
-    Nothing is known yet. Exchange the main boards of the two phones first: every other part then is a stranger at once, and one
-    round shows all that can be lost.
+    Nothing is known yet. Exchange the main boards of the two phones first: every other part then is a stranger at once,
+    and one round shows all that can be lost.
   </p>
   <div v-else class="scroll" tabindex="0" role="region" aria-label="Suspects">
     <table class="grid">

@@ -67,7 +67,9 @@ function act(key: string, housing: string, part: string) {
 function key(e: KeyboardEvent, i: number, col: number) {
   if (e.ctrlKey || e.metaKey || e.altKey) return
   const part = parts.value[i]!
-  const to = { ArrowDown: [i + 1, col], ArrowUp: [i - 1, col], ArrowRight: [i, col + 1], ArrowLeft: [i, col - 1] }[e.key]
+  const to = { ArrowDown: [i + 1, col], ArrowUp: [i - 1, col], ArrowRight: [i, col + 1], ArrowLeft: [i, col - 1] }[
+    e.key
+  ]
   if (to) document.querySelector<HTMLElement>(`[data-slot="${to[0]}-${to[1]}"]`)?.focus()
   else if ('xord'.includes(e.key)) void act(e.key, pair.value[col]!.unit_id, part.id)
   else return
@@ -78,18 +80,27 @@ function key(e: KeyboardEvent, i: number, col: number) {
 const drag = ref<{ part: string; from: string; x: number; y: number; moved: boolean }>()
 function grab(e: PointerEvent, housing: string) {
   const part = (e.target as Element).closest('[data-part]')?.getAttribute('data-part')
-  if (props.writes && part && e.button === 0) drag.value = { part, from: housing, x: e.clientX, y: e.clientY, moved: false }
+  if (props.writes && part && e.button === 0)
+    drag.value = { part, from: housing, x: e.clientX, y: e.clientY, moved: false }
 }
 function pull(e: PointerEvent) {
   const d = drag.value
-  if (d) drag.value = { ...d, x: e.clientX, y: e.clientY, moved: d.moved || Math.hypot(e.clientX - d.x, e.clientY - d.y) > 3 }
+  if (d)
+    drag.value = {
+      ...d,
+      x: e.clientX,
+      y: e.clientY,
+      moved: d.moved || Math.hypot(e.clientX - d.x, e.clientY - d.y) > 3,
+    }
 }
 function drop(e: PointerEvent) {
   const d = drag.value
   drag.value = undefined
   if (!d?.moved) return
   const to = document.elementFromPoint(e.clientX, e.clientY)?.closest('[data-drop]')?.getAttribute('data-drop')
-  const piece = props.room.board.housings.find((h) => h.unit_id === d.from)?.slots.find((s) => s.piece.part_id === d.part)?.piece
+  const piece = props.room.board.housings
+    .find((h) => h.unit_id === d.from)
+    ?.slots.find((s) => s.piece.part_id === d.part)?.piece
   if (!piece || piece.origin === 'off' || to === undefined || to === null || to === d.from) return
   void move(to === 'mat' ? [{ ...piece, to_unit_id: '' }] : exchange(props.room, d.part, d.from, to))
 }
@@ -98,7 +109,13 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
 </script>
 
 <template>
-  <div class="bench" :class="{ dragging: drag?.moved }" @pointermove="pull" @pointerup="drop" @pointercancel="drag = undefined">
+  <div
+    class="bench"
+    :class="{ dragging: drag?.moved }"
+    @pointermove="pull"
+    @pointerup="drop"
+    @pointercancel="drag = undefined"
+  >
     <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
     <div v-if="room.board.housings.length > 2" class="row pick">
       <label v-for="(_, side) in shown" :key="side">

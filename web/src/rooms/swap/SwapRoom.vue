@@ -45,7 +45,10 @@ const { room, error } = useRoom(
   () => ['swap', id, build.value, learned.value, budget.value, noise.value],
   () =>
     api.GET('/api/studies/{id}/swap', {
-      params: { path: { id }, query: { build: build.value, learned: learned.value, budget: budget.value, ...noise.value } },
+      params: {
+        path: { id },
+        query: { build: build.value, learned: learned.value, budget: budget.value, ...noise.value },
+      },
     }),
 )
 const { may } = useSession()
@@ -83,7 +86,10 @@ async function begin(n?: Schemas['SwapNextSwap']) {
   if (moves.length) {
     const made = await save((_, header) =>
       take(
-        api.POST('/api/studies/{id}/swap-acts', { params: { path: { id }, header }, body: { id: newId(), kind: 'move', moves } }),
+        api.POST('/api/studies/{id}/swap-acts', {
+          params: { path: { id }, header },
+          body: { id: newId(), kind: 'move', moves },
+        }),
       ),
     )
     if (!made) return
@@ -92,7 +98,16 @@ async function begin(n?: Schemas['SwapNextSwap']) {
   record(h?.unit_id)
 }
 useEventListener('keydown', (e: KeyboardEvent) => {
-  if (typing(e) || jumping() || e.ctrlKey || e.metaKey || e.altKey || !writes.value || trial.value || !room.value?.units.length)
+  if (
+    typing(e) ||
+    jumping() ||
+    e.ctrlKey ||
+    e.metaKey ||
+    e.altKey ||
+    !writes.value ||
+    trial.value ||
+    !room.value?.units.length
+  )
     return
   if (e.key === 'n') record()
   else if (e.key === 'e') void begin(budget.value && room.value.plan.length ? room.value.plan[0] : room.value.next[0])
@@ -102,19 +117,25 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 })
 const { gone, offer, undo } = useUndo((t: Schemas['Trial']) =>
   save((_, header) =>
-    take(api.POST('/api/trials/{id}/restore', { params: { path: { id: t.id }, query: { version: t.version }, header } })),
+    take(
+      api.POST('/api/trials/{id}/restore', { params: { path: { id: t.id }, query: { version: t.version }, header } }),
+    ),
   ),
 )
 async function remove(t: Schemas['SwapTrialView']) {
   offer(
     await save((v, header) =>
-      take(api.DELETE('/api/trials/{id}', { params: { path: { id: t.id }, query: { version: v ?? t.version }, header } })),
+      take(
+        api.DELETE('/api/trials/{id}', { params: { path: { id: t.id }, query: { version: v ?? t.version }, header } }),
+      ),
     ),
   )
 }
 async function undoAct(a: Schemas['SwapActView']) {
   await save((v, header) =>
-    take(api.DELETE('/api/swap-acts/{id}', { params: { path: { id: a.id }, query: { version: v ?? a.version }, header } })),
+    take(
+      api.DELETE('/api/swap-acts/{id}', { params: { path: { id: a.id }, query: { version: v ?? a.version }, header } }),
+    ),
   )
 }
 </script>
@@ -131,7 +152,12 @@ async function undoAct(a: Schemas['SwapActView']) {
           </button>
         </nav>
         <template v-if="face === 'board'">
-          <ActPanel v-if="acting" :room="room" :damaged="acting === true ? undefined : acting" @close="acting = undefined" />
+          <ActPanel
+            v-if="acting"
+            :room="room"
+            :damaged="acting === true ? undefined : acting"
+            @close="acting = undefined"
+          />
           <SwapBoard
             v-if="room.units.length"
             :room="room"
@@ -173,6 +199,9 @@ async function undoAct(a: Schemas['SwapActView']) {
             {{ w.text }}
           </p>
         </section>
+        <section v-if="room.asked.length" class="guards" aria-label="Questions without an answer">
+          <p v-for="q in room.asked" :key="q">{{ q }}</p>
+        </section>
         <NextCards v-model:budget="budget" :room="room" :writes="writes" @start="begin" />
         <p v-if="writes && room.units.length" class="row">
           <ElButton @click="record()">
@@ -201,12 +230,14 @@ async function undoAct(a: Schemas['SwapActView']) {
                 </li>
               </ul>
               <p v-for="d in r.disputes.filter((x) => !x.words.length)" :key="d.trial" class="look">
-                {{ d.trial }} and {{ d.against.join(', ') || 'the others' }} disagree: a bad seat or an interaction; repeating
-                tells.
+                {{ d.trial }} and {{ d.against.join(', ') || 'the others' }} disagree: a bad seat or an interaction;
+                repeating tells.
               </p>
             </li>
           </ul>
-          <p v-if="quietChecks.length" class="quiet">No loss seen: {{ quietChecks.map((r) => r.check.name).join('; ') }}.</p>
+          <p v-if="quietChecks.length" class="quiet">
+            No loss seen: {{ quietChecks.map((r) => r.check.name).join('; ') }}.
+          </p>
           <details v-if="untried.length" class="quiet">
             <summary>{{ untried.length }} checks were never tested in a trial: no all-clear</summary>
             {{ untried.map((r) => r.check.name).join('; ') }}.

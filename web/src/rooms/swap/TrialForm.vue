@@ -35,7 +35,8 @@ const more = reactive({
 const own = computed(() => props.room.checks.filter((c) => !c.mark.startsWith('notice: ')))
 const pieces = reactive<Record<string, string>>({})
 for (const p of old?.pieces ?? props.start?.pieces ?? [])
-  pieces[p.part_id] = p.origin === 'unit' || !p.origin ? `unit ${p.unit_id}` : p.origin === 'copy' ? `copy ${p.lot}` : p.origin
+  pieces[p.part_id] =
+    p.origin === 'unit' || !p.origin ? `unit ${p.unit_id}` : p.origin === 'copy' ? `copy ${p.lot}` : p.origin
 
 const all = computed(() => props.room.slots.every((s) => pieces[s.id] === `unit ${other.value?.id}`))
 function exchangeAll() {
@@ -176,7 +177,9 @@ async function submit(next: 'close' | 'other' = 'close') {
           compact
           @select="toggle"
         />
-        <p class="quiet">Choose a slot on the plan to put {{ other?.name ?? 'another' }}'s piece there, or set it here:</p>
+        <p class="quiet">
+          Choose a slot on the plan to put {{ other?.name ?? 'another' }}'s piece there, or set it here:
+        </p>
         <ElButton v-if="other" @click="exchangeAll">
           {{ all ? 'Every piece its own' : `Board exchange: every piece ${other.name}'s` }}
         </ElButton>

@@ -53,7 +53,9 @@ const parts = (t: Schemas['SwapTrialView']) =>
               tested(t) && !bad(t, 'lost').length && !bad(t, 'weak').length ? ', no loss' : ''
             }}
           </div>
-          <div v-if="t.assumed?.length" class="quiet">{{ t.assumed.length }} filled in and not seen: they count for nothing</div>
+          <div v-if="t.assumed?.length" class="quiet">
+            {{ t.assumed.length }} filled in and not seen: they count for nothing
+          </div>
           <div v-if="t.notices?.length">
             notice: {{ t.notices.map((n) => `“${n.text}”${n.kind === 'passing' ? ', passing' : ''}`).join('; ') }}
           </div>

@@ -4,7 +4,10 @@ import { ElButton } from 'element-plus'
 import type { Schemas } from '../../api/client'
 import ResultCell from '../../shared/ResultCell.vue'
 
-/** What a trial shows besides the first results: notices, the symptom in words, later readings, and what was tried before it was called dead. */
+/**
+ * What a trial shows besides the first results: notices, the symptom in words, later readings, and what was tried
+ * before it was called dead.
+ */
 const facts = defineModel<{
   notices: Schemas['Notice'][]
   notices_read: boolean

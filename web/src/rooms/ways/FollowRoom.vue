@@ -151,7 +151,12 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
           Comes out: {{ step.frees.map((f) => room!.parts.find((p) => p.id === f)?.name).join(', ') }}
         </p>
         <CautionList :cautions="step.cautions" :notice="room.notice" />
-        <img v-for="p in step.photos.slice(0, 2)" :key="p" :src="`/api/photos/${p}/full`" :alt="`picture of ${step.what}`" />
+        <img
+          v-for="p in step.photos.slice(0, 2)"
+          :key="p"
+          :src="`/api/photos/${p}/full`"
+          :alt="`picture of ${step.what}`"
+        />
       </section>
       <section v-else-if="told" role="status">
         <p>Told. It counts toward the times and odds of this way.</p>
@@ -163,7 +168,13 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
         <template v-else>
           <label>
             Minutes, closed to closed and tested
-            <ElInputNumber v-model="outcome.minutes" :min="0" :max="1440" :placeholder="String(spent())" aria-label="Minutes" />
+            <ElInputNumber
+              v-model="outcome.minutes"
+              :min="0"
+              :max="1440"
+              :placeholder="String(spent())"
+              aria-label="Minutes"
+            />
             <span class="quiet">0: by the clock, {{ spent() }}</span>
           </label>
           <label v-if="way.steps.some((s) => s.joint === 'pull tab')">

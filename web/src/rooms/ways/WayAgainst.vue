@@ -25,7 +25,13 @@ const { room: difference } = useRoom(
 <template>
   <section id="against" class="half">
     <h2>Against another model</h2>
-    <ElSelect v-model="other" :teleported="false" filterable placeholder="Which model?" aria-label="Which model to compare with">
+    <ElSelect
+      v-model="other"
+      :teleported="false"
+      filterable
+      placeholder="Which model?"
+      aria-label="Which model to compare with"
+    >
       <ElOption v-for="m in others" :key="m.id" :value="m.id" :label="`${m.maker} ${m.name}`" />
     </ElSelect>
     <template v-if="difference">

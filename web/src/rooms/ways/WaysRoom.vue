@@ -22,7 +22,10 @@ const { room, error } = useRoom(
   () => ['ways', id, minimise.value, entry.value],
   () =>
     api.GET('/api/models/{id}/ways', {
-      params: { path: { id }, query: { minimise: minimise.value, entry: entry.value === 'either' ? undefined : entry.value } },
+      params: {
+        path: { id },
+        query: { minimise: minimise.value, entry: entry.value === 'either' ? undefined : entry.value },
+      },
     }),
 )
 const chosen = ref(String(route.query.part ?? ''))
@@ -103,7 +106,9 @@ const units: Record<Minimise, (v: number) => string> = {
           <section id="steps">
             <h2>The way to the {{ way.part }}</h2>
             <p class="no-print">
-              <RouterLink :to="{ name: 'follow', params: { id, part: way.part_id } }">Follow it, one step a screen</RouterLink>
+              <RouterLink :to="{ name: 'follow', params: { id, part: way.part_id } }">
+                Follow it, one step a screen
+              </RouterLink>
             </p>
             <WaySteps :way="way" />
             <p v-if="way.consumables.length">
@@ -143,7 +148,9 @@ const units: Record<Minimise, (v: number) => string> = {
                 </tr>
               </tbody>
             </table>
-            <p class="quiet">Never pooled across methods. For computing, the plan's figure counts as twenty attempts (house).</p>
+            <p class="quiet">
+              Never pooled across methods. For computing, the plan's figure counts as twenty attempts (house).
+            </p>
           </section>
         </template>
       </div>

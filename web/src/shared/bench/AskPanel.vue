@@ -22,7 +22,14 @@ useEventListener(
 </script>
 
 <template>
-  <section ref="box" class="ask no-print" :class="{ stop: danger }" role="alertdialog" :aria-label="title" tabindex="-1">
+  <section
+    ref="box"
+    class="ask no-print"
+    :class="{ stop: danger }"
+    role="alertdialog"
+    :aria-label="title"
+    tabindex="-1"
+  >
     <h2>{{ title }}</h2>
     <p v-if="text">{{ text }}</p>
     <div class="answers">

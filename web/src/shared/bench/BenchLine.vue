@@ -22,7 +22,8 @@ const back = ref(0)
 const pick = ref(-1)
 const answer = shallowRef<LineAnswer>()
 watch([text, () => props.context, () => props.pending, () => props.reader], () => {
-  answer.value = text.value.trim() && props.reader ? props.reader.read(props.context, props.pending, text.value) : undefined
+  answer.value =
+    text.value.trim() && props.reader ? props.reader.read(props.context, props.pending, text.value) : undefined
 })
 watch(text, () => (pick.value = -1))
 const suggestions = computed(() => (text.value ? (answer.value?.suggest ?? []) : []))

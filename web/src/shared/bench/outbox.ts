@@ -67,7 +67,9 @@ export const useOutbox = defineStore('outbox', () => {
   }
   /** Takes an entry of the tray up again, as a change of its own. */
   async function again(entry: Waiting, change: Partial<Waiting> = {}) {
-    await (await db()).put('outbox', JSON.parse(JSON.stringify({ ...entry, ...change, header: once(), problem: undefined })))
+    await (
+      await db()
+    ).put('outbox', JSON.parse(JSON.stringify({ ...entry, ...change, header: once(), problem: undefined })))
     await changed()
     void send()
   }
@@ -128,7 +130,10 @@ export const useOutbox = defineStore('outbox', () => {
       pause = Math.min(8_000, pause * 2)
     }
   }
-  /** One tab sends; the others wait for its lock and find the queue empty. Without locks (plain http on a network) every tab may. */
+  /**
+   * One tab sends; the others wait for its lock and find the queue empty. Without locks (plain http on a network)
+   * every tab may.
+   */
   async function send() {
     more = sending
     if (sending || !user.value) return

@@ -1,0 +1,263 @@
+package app_test
+
+import (
+	"context"
+	"errors"
+	"strings"
+	"testing"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/strip"
+	"waryowl/internal/app/study"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/store"
+)
+
+// field is the field that a refusal names, "" when nothing was refused.
+func field(t *testing.T, err error) string {
+	t.Helper()
+	if err == nil {
+		return ""
+	}
+	var f *fault.Fault
+	if !errors.As(err, &f) {
+		t.Fatalf("not a refusal of a field: %v", err)
+	}
+	return f.Field
+}
+
+func (w *shop) line(unit, text string) (store.LogEntry, error) {
+	return strip.AddLog(context.Background(), w.Service, command(), w.study, store.NewID(),
+		strip.LogFacts{UnitID: unit, Line: text})
+}
+
+func (w *shop) typed(unit, text string) store.LogEntry {
+	w.t.Helper()
+	e, err := w.line(unit, text)
+	if err != nil {
+		w.t.Fatalf("%q: %v", text, err)
+	}
+	return e
+}
+
+// TestLinesOfTheBench: what a line becomes in the log, in the plan and in the parts.
+func TestLinesOfTheBench(t *testing.T) {
+	w := newShop(t)
+	heat := w.typed(w.pine, "h front rim plate 90C 60s no gap")
+	if h := heat.Detail.Heat; heat.StepID != w.step["front heat"] || h == nil || h.Source != "plate" || h.SetC != 90 ||
+		h.Seconds != 60 || h.Result != "no gap" {
+		t.Errorf("heat: %+v", heat)
+	}
+	if e := w.typed(w.pine, "l display"); e.StepID != w.step["display"] || e.Back || e.NewStep {
+		t.Errorf("a step of the plan: %+v", e)
+	}
+	e := w.typed(w.pine, "u 8 T4 1.4x2.0 @midplate")
+	k := w.know()
+	s := k.StepByID[e.StepID]
+	if !e.NewStep || s.Count != 8 || s.Drive != "hexalobular" || s.DriveSize != "4" ||
+		s.DiameterMM != 1.4 || s.LengthMM != 2 {
+		t.Errorf("screws of a place: %+v", s)
+	}
+	if p := k.PartByID[s.PartID]; p.Name != "midplate" || p.Kind != "mid-plate" || p.Source != "measured" {
+		t.Errorf("a part that a line named first: %+v", p)
+	}
+	if want := [][]string{{w.step["display"]}}; len(s.After) != 1 || s.After[0][0] != want[0][0] {
+		t.Errorf("a new step comes after the act before it: %v", s.After)
+	}
+	back := w.typed(w.pine, "+ u midplate")
+	if !back.Back || back.StepID != e.StepID {
+		t.Errorf("put back: %+v", back)
+	}
+	for text, kind := range map[string]string{"t metal spudger": "tool", "? glue is white": "note",
+		"! flex-torn lens": "incident", "m battery 3274mAh 12.83Wh": "measure"} {
+		if e := w.typed(w.pine, text); e.Kind != kind || e.Line != text {
+			t.Errorf("%q: %+v", text, e)
+		}
+	}
+	if p := w.know().PartByID[w.part["battery"]]; p.CapacityMAh != 3274 || p.EnergyWh != 12.83 || len(p.Measures) != 2 {
+		t.Errorf("measured: %+v", p)
+	}
+	w.typed(w.pine, "m battery 3280mAh")
+	if p := w.know().PartByID[w.part["battery"]]; len(p.Measures) != 2 || len(p.Measures[0].Readings) != 2 {
+		t.Errorf("a second reading joins the first: %+v", p.Measures)
+	}
+	torn := w.typed(w.pine, "! flex-torn lens")
+	if torn.Detail.Incident.Kind != "flex-torn" || torn.PartID != w.part["lens"] || torn.StepID != w.step["display"] {
+		t.Errorf("an incident belongs to the act before it: %+v", torn)
+	}
+}
+
+// TestScrewsOfSeveralLengthsAreSeveralJoints: one line, one entry a joint, and the time is counted once.
+func TestScrewsOfSeveralLengthsAreSeveralJoints(t *testing.T) {
+	w := newShop(t)
+	w.typed(w.pine, "u 5 cross upper bracket: 3 of 1.2x1.6, 2 of 1.2x2.4")
+	b, err := study.Load(w.DB, w.study)
+	w.must(err)
+	if len(b.Log) != 2 {
+		t.Fatalf("entries: %+v", b.Log)
+	}
+	for i, want := range [][2]float64{{3, 1.6}, {2, 2.4}} {
+		s := b.Know.StepByID[b.Log[i].StepID]
+		if float64(s.Count) != want[0] || s.LengthMM != want[1] || s.Drive != "cross" {
+			t.Errorf("joint %d: %+v", i, s)
+		}
+	}
+}
+
+// TestALineThatMeansSeveralPartsAsks: nothing is written until somebody says which.
+func TestALineThatMeansSeveralPartsAsks(t *testing.T) {
+	w := newShop(t)
+	ctx := context.Background()
+	var ids []string
+	for _, name := range []string{"upper microphone", "lower microphone"} {
+		id := store.NewID()
+		_, err := strip.AddPart(ctx, w.Service, command(), w.model, id, store.PartFacts{Name: name, Family: "SO"})
+		w.must(err)
+		ids = append(ids, id)
+	}
+	_, err := w.line(w.pine, "p microphone")
+	if field(t, err) != "line" || !strings.Contains(err.Error(), "lower microphone, upper microphone") {
+		t.Fatalf("asked: %v", err)
+	}
+	e, err := strip.AddLog(ctx, w.Service, command(), w.study, store.NewID(),
+		strip.LogFacts{UnitID: w.pine, Line: "p microphone", PartID: ids[1]})
+	w.must(err)
+	if s := w.know().StepByID[e.StepID]; s.PartID != ids[1] || s.Verb != "pry" {
+		t.Errorf("chosen: %+v", s)
+	}
+}
+
+// TestEntriesThatCannotBeAreRefused: each names its field, and the log stays as it was.
+func TestEntriesThatCannotBeAreRefused(t *testing.T) {
+	w := newShop(t)
+	w.log(w.pine, "display", nil)
+	ctx := context.Background()
+	step := &store.StepFacts{Verb: "lift", What: "display assembly", Side: "front",
+		Frees: []string{w.part["display assembly"]}}
+	for name, c := range map[string]struct {
+		f     strip.LogFacts
+		field string
+	}{
+		"no such unit":            {strip.LogFacts{UnitID: store.NewID(), StepID: w.step["glass"]}, "unit_id"},
+		"no such step":            {strip.LogFacts{UnitID: w.pine, StepID: store.NewID()}, "step_id"},
+		"no such part":            {strip.LogFacts{UnitID: w.pine, Kind: "note", Note: "x", PartID: store.NewID()}, "part_id"},
+		"neither step nor facts":  {strip.LogFacts{UnitID: w.pine}, "step_id"},
+		"a line beside facts":     {strip.LogFacts{UnitID: w.pine, Line: "l lens", StepID: w.step["glass"]}, "line"},
+		"freed twice":             {strip.LogFacts{UnitID: w.pine, StepID: w.step["display"]}, "frees"},
+		"freed by another step":   {strip.LogFacts{UnitID: w.pine, Step: step}, "frees"},
+		"never taken out":         {strip.LogFacts{UnitID: w.pine, StepID: w.step["glass"], Back: true}, "back"},
+		"a new step put back":     {strip.LogFacts{UnitID: w.pine, Step: step, Back: true}, "back"},
+		"a note without words":    {strip.LogFacts{UnitID: w.pine, Kind: "note", Note: "  "}, "note"},
+		"a note that takes apart": {strip.LogFacts{UnitID: w.pine, Kind: "note", Note: "x", Back: true}, "kind"},
+		"an incident of no kind":  {strip.LogFacts{UnitID: w.pine, Kind: "incident"}, "detail.incident"},
+		"a stop without one":      {strip.LogFacts{UnitID: w.pine, Kind: "stop"}, "detail.stops"},
+		"given up without reason": {strip.LogFacts{UnitID: w.pine, StepID: w.step["glass"], Outcome: "gave up"}, "reason"},
+		"more whole than there are": {strip.LogFacts{UnitID: w.pine, StepID: w.step["glass"],
+			Detail: store.LogDetail{Whole: 3, Of: 2}}, "detail.whole"},
+		"a measure of nothing":   {strip.LogFacts{UnitID: w.pine, Line: "m battery"}, "line"},
+		"put back what is on":    {strip.LogFacts{UnitID: w.pine, Line: "+ l rear glass"}, "back"},
+		"back what nobody knows": {strip.LogFacts{UnitID: w.pine, Line: "+ u midplate"}, "back"},
+	} {
+		_, err := strip.AddLog(ctx, w.Service, command(), w.study, store.NewID(), c.f)
+		if got := field(t, err); got != c.field {
+			t.Errorf("%s: field %q, want %q (%v)", name, got, c.field, err)
+		}
+	}
+	b, err := study.Load(w.DB, w.study)
+	w.must(err)
+	if len(b.Log) != 1 || len(b.Know.Steps) != 6 || len(b.Know.Parts) != 5 {
+		t.Errorf("something stayed of what was refused: %d entries, %d steps, %d parts", len(b.Log), len(b.Know.Steps),
+			len(b.Know.Parts))
+	}
+	if _, err := strip.AddLog(ctx, w.Service, command(), store.NewID(), store.NewID(),
+		strip.LogFacts{UnitID: w.pine, StepID: w.step["glass"]}); !errors.Is(err, act.ErrNotFound) {
+		t.Errorf("no such study: %v", err)
+	}
+}
+
+// TestCorrectingTheLog: words and times are corrected, an entry is taken back with the step that it taught, and comes
+// back with it; what later entries rest on stays.
+func TestCorrectingTheLog(t *testing.T) {
+	w := newShop(t)
+	ctx := context.Background()
+	heat := w.typed(w.pine, "h front rim plate 90C 60s no gap")
+	fixed, err := strip.ChangeLog(ctx, w.Service, command(), heat.ID, heat.Version,
+		strip.LogCorrection{Seconds: 75, Note: "slow plate", Result: "gap", Mark: "none"})
+	w.must(err)
+	if fixed.Seconds != 75 || fixed.Note != "slow plate" || fixed.Detail.Heat.Result != "gap" ||
+		fixed.Detail.Heat.Mark != "none" {
+		t.Errorf("corrected: %+v", fixed)
+	}
+	var overtaken *store.Stale
+	if _, err := strip.ChangeLog(ctx, w.Service, command(), heat.ID, heat.Version,
+		strip.LogCorrection{}); !errors.As(err, &overtaken) {
+		t.Errorf("an overtaken correction: %v", err)
+	}
+	w.log(w.pine, "display", nil)
+	torn := w.typed(w.pine, "! flex-torn lens")
+	blamed, err := strip.ChangeLog(ctx, w.Service, command(), torn.ID, torn.Version,
+		strip.LogCorrection{PartID: w.part["battery"], Cause: "pick too deep", Evidence: "cut edge"})
+	w.must(err)
+	if blamed.PartID != w.part["battery"] || blamed.Detail.Incident.Cause != "pick too deep" {
+		t.Errorf("the cause of an incident: %+v", blamed)
+	}
+	if _, err := strip.ChangeLog(ctx, w.Service, command(), torn.ID, blamed.Version,
+		strip.LogCorrection{PartID: store.NewID()}); field(t, err) != "part_id" {
+		t.Errorf("a part of another model: %v", err)
+	}
+
+	first := w.typed(w.pine, "b upper bracket")
+	second := w.typed(w.pine, "+ b upper bracket")
+	if _, err := strip.DeleteLog(ctx, w.Service, command(), first.ID, first.Version); field(t, err) != "log" {
+		t.Errorf("an entry that a later one rests on: %v", err)
+	}
+	gone, err := strip.DeleteLog(ctx, w.Service, command(), second.ID, second.Version)
+	w.must(err)
+	gone, err = strip.DeleteLog(ctx, w.Service, command(), first.ID, first.Version)
+	w.must(err)
+	if _, there := w.know().StepByID[first.StepID]; there {
+		t.Error("the step stayed that only the entry had taught")
+	}
+	_, err = strip.RestoreLog(ctx, w.Service, command(), gone.ID, gone.Version)
+	w.must(err)
+	if _, there := w.know().StepByID[first.StepID]; !there {
+		t.Error("the step did not come back with its entry")
+	}
+	if _, err := strip.RestoreLog(ctx, w.Service, command(), store.NewID(), 1); !errors.Is(err, act.ErrNotFound) {
+		t.Errorf("an entry that never was: %v", err)
+	}
+}
+
+// TestWhatIsLostIsKnownAtClosing: screws lost and found on the log are counted, and what an incident hurt is tested again.
+func TestWhatIsLostIsKnownAtClosing(t *testing.T) {
+	w := newShop(t)
+	w.log(w.pine, "display", nil)
+	lose := func(kind string, n int) {
+		_, err := strip.AddLog(context.Background(), w.Service, command(), w.study, store.NewID(),
+			strip.LogFacts{UnitID: w.pine, Kind: "incident", Detail: store.LogDetail{Count: n, Diameter: 1.2, Length: 1.6,
+				Incident: &store.Incident{Kind: kind}}})
+		w.must(err)
+	}
+	lose("screw-lost", 3)
+	lose("screw-found", 1)
+	w.typed(w.pine, "! flex-torn lens")
+	b, err := study.Load(w.DB, w.study)
+	w.must(err)
+	if got := strings.Join(b.Lost(w.pine), "; "); got != "2 × 1.2 × 1.6 mm screw" {
+		t.Errorf("lost: %s", got)
+	}
+	if len(b.Lost(w.amber)) > 0 {
+		t.Errorf("the other phone lost nothing: %v", b.Lost(w.amber))
+	}
+	families := map[string]bool{}
+	for _, mark := range b.Retest(w.pine) {
+		for _, c := range b.Checks {
+			if c.Mark == mark {
+				families[c.Family] = true
+			}
+		}
+	}
+	if len(families) != 1 || !families["OP"] {
+		t.Errorf("a hurt lens is tested by the optical checks: %v", families)
+	}
+}

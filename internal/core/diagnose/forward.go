@@ -1,0 +1,182 @@
+package diagnose
+
+import "math"
+
+// table is a shape with the probabilities of one check: forward–backward over the groups.
+type table struct {
+	*shape
+	m             *model
+	none          []float64   // per group: no culprit in it
+	stayF, meetF  [][]float64 // per layer and state: likelihood of the trials that close
+	fore, back    [][]float64 // weight of reaching a state, and of everything after it
+	lost          float64
+	scratch, next []float64
+}
+
+func newTable(m *model, s *shape, lost float64) *table {
+	t := &table{shape: s, m: m, lost: lost, none: make([]float64, len(s.groups))}
+	widest := 1
+	for g, l := range s.layers {
+		t.none[g] = 1
+		for _, a := range s.groups[g].elements() {
+			t.none[g] *= 1 - m.odds[a]
+		}
+		stay, meet := make([]float64, len(l.stay)), make([]float64, len(l.stay))
+		for i := range stay {
+			stay[i], meet[i] = 1, 1
+			for _, e := range l.closed {
+				stay[i] *= m.likelihood(e, l.stayed[i].has(e))
+				meet[i] *= m.likelihood(e, l.mets[i].has(e))
+			}
+		}
+		t.stayF, t.meetF = append(t.stayF, stay), append(t.meetF, meet)
+		widest = max(widest, l.width)
+	}
+	t.scratch, t.next = make([]float64, widest), make([]float64, widest)
+	t.fore = append(t.fore, []float64{1})
+	for g := range s.layers {
+		into := make([]float64, s.layers[g].width)
+		t.pass(g, t.fore[g], into, t.none[g], 1-t.none[g])
+		t.fore = append(t.fore, into)
+	}
+	t.back = make([][]float64, len(s.layers)+1)
+	end := make([]float64, len(t.fore[len(s.layers)]))
+	for i := range end {
+		end[i] = 1
+	}
+	t.back[len(s.layers)] = end
+	for g := len(s.layers) - 1; g >= 0; g-- {
+		l, after := s.layers[g], t.back[g+1]
+		b := make([]float64, len(l.stay))
+		for i := range b {
+			if to := l.stay[i]; to >= 0 {
+				b[i] += t.none[g] * t.stayF[g][i] * after[to]
+			}
+			if to := l.meet[i]; to >= 0 {
+				b[i] += (1 - t.none[g]) * t.meetF[g][i] * after[to]
+			}
+		}
+		t.back[g] = b
+	}
+	return t
+}
+
+// pass carries the weights over one group; none and some are the weights of the group without and with a culprit.
+func (t *table) pass(g int, from, into []float64, none, some float64) {
+	l, stayF, meetF := &t.layers[g], t.stayF[g], t.meetF[g]
+	for i, w := range from {
+		if w == 0 {
+			continue
+		}
+		if to := l.stay[i]; to >= 0 {
+			into[to] += w * none * stayF[i]
+		}
+		if to := l.meet[i]; to >= 0 {
+			into[to] += w * some * meetF[i]
+		}
+	}
+}
+
+func (t *table) total() float64 { return t.back[0][0] }
+
+func (t *table) dropped() float64 {
+	if t.lost == 0 {
+		return 0
+	}
+	return t.lost / (t.total() + t.lost)
+}
+
+// absent starts from the groups before the set and ends at those after it, which are known.
+func (t *table) absent(s set) float64 {
+	first, last := -1, -1
+	for g, group := range t.groups {
+		if group.and(s) != (set{}) {
+			if first < 0 {
+				first = g
+			}
+			last = g
+		}
+	}
+	if first < 0 {
+		return 1
+	}
+	cur, into := t.scratch, t.next
+	cur = append(cur[:0], t.fore[first]...)
+	for g := first; g <= last; g++ {
+		gone, rest := 1.0, 1.0
+		for _, a := range t.groups[g].elements() {
+			if s.has(a) {
+				gone *= 1 - t.m.odds[a]
+			} else {
+				rest *= 1 - t.m.odds[a]
+			}
+		}
+		into = into[:t.layers[g].width]
+		clear(into)
+		t.pass(g, cur, into, gone*rest, gone*(1-rest))
+		cur, into = into, cur[:cap(cur)]
+	}
+	sum := 0.0
+	for i, w := range cur {
+		sum += w * t.back[last+1][i]
+	}
+	return math.Min(1, sum/t.total())
+}
+
+func (t *table) marginals(into []float64) {
+	z := t.total()
+	for g, group := range t.groups {
+		l, after, p := &t.layers[g], t.back[g+1], 0.0
+		for i, w := range t.fore[g] {
+			if to := l.meet[i]; to >= 0 {
+				p += w * (1 - t.none[g]) * t.meetF[g][i] * after[to]
+			}
+		}
+		p /= z
+		// Given that the group holds a culprit, each atom is one with its chance over that of the group.
+		for _, a := range group.elements() {
+			if t.none[g] < 1 {
+				into[a] = math.Min(1, p*t.m.odds[a]/(1-t.none[g]))
+			}
+		}
+	}
+}
+
+// best keeps the five best sets of every state, and none whose completions together weigh too little to be listed.
+func (t *table) best(m *model) []weighed {
+	at := [][]weighed{{{set{}, 1}}}
+	for g, group := range t.groups {
+		l := &t.layers[g]
+		options := m.subsets(group)
+		next := make([][]weighed, l.width)
+		for i, list := range at {
+			for _, o := range options {
+				to, f := l.stay[i], t.stayF[g][i]
+				if o.set != (set{}) {
+					to, f = l.meet[i], t.meetF[g][i]
+				}
+				if to < 0 || f == 0 || o.w == 0 {
+					continue
+				}
+				for _, x := range list {
+					if w := x.w * o.w * f; w*t.back[g+1][to] >= listed*t.total()*(1-1e-9) {
+						next[to] = append(next[to], weighed{x.set.or(o.set), w})
+					}
+				}
+			}
+		}
+		for i := range next {
+			next[i] = keepBest(next[i])
+		}
+		at = next
+	}
+	var all []weighed
+	for _, list := range at {
+		all = append(all, list...)
+	}
+	all = keepBest(all)
+	for i := range all {
+		all[i].w /= t.total()
+	}
+	return all
+}

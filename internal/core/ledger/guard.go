@@ -1,0 +1,86 @@
+package ledger
+
+import (
+	"maps"
+	"slices"
+	"strings"
+)
+
+// Ahead lists the fittings and stuck losses that the next trial on a board would be made with; refit are the slots
+// fitted anew.
+func (h History) Ahead(b Board, slots []string, pieces []Piece, refit bool) []string {
+	at := map[string]string{}
+	for _, p := range pieces {
+		at[p.Slot] = p.ID()
+	}
+	var atoms []string
+	for _, slot := range slots {
+		piece, moved := at[slot]
+		if !moved {
+			piece = b.Unit + "-" + slot
+		}
+		if f, known := h.fits[b.Unit][slot]; known && f.piece == piece && f.n > 0 && piece != "" && !(refit && moved) {
+			atoms = append(atoms, h.fitAtom(b.Unit, slot, f.n))
+		}
+	}
+	for _, c := range slices.Sorted(maps.Keys(h.stuck[b.Unit])) {
+		atoms = append(atoms, h.stuck[b.Unit][c])
+	}
+	return atoms
+}
+
+// guard finds the readings of a trial that prove nothing: of a damaged piece; a loss that the board had already shown
+// before it was opened; a board called dead before the gate was passed; a board that is not back at its baseline (every
+// slot its own and the check lost), until a control passes again.
+func (s Study) guard(h *History, d *Derived, before map[string]string, spoiled Reason, tried map[string][]string) {
+	unit := d.Board.Unit
+	for c, r := range d.Results {
+		lost := r == "lost" || r == "weak"
+		if !lost && r != "pass" {
+			continue
+		}
+		since := h.Sticky[unit][c]
+		switch {
+		case spoiled.Why != Counts:
+			d.Skips[c] = spoiled
+		case lost && (c == "boot" || d.Dark) && len(MissingGate(d.DeadGate)) > 0:
+			d.Skips[c] = Reason{Why: DeadGated, Missing: MissingGate(d.DeadGate)}
+		case lost && (before[c] == "lost" || before[c] == "weak"):
+			d.Skips[c] = Reason{Why: LostBefore}
+		case len(d.States) == 0 && lost:
+			if h.Sticky[unit] == nil {
+				h.Sticky[unit] = map[string]string{}
+			}
+			if since == "" {
+				h.Sticky[unit][c] = d.ID
+			}
+			d.Skips[c] = Reason{Why: NotAtBaseline}
+		case len(d.States) == 0 && since != "":
+			delete(h.Sticky[unit], c)
+			h.Remedies = append(h.Remedies, Remedy{unit, c, since, d.ID, slices.Clone(tried[unit])})
+		case since != "":
+			d.Skips[c] = Reason{Why: NotAtBaseline, Since: since}
+		}
+	}
+	if len(h.Sticky[unit]) == 0 {
+		delete(tried, unit)
+	}
+	slices.SortFunc(h.Remedies, func(a, b Remedy) int { return strings.Compare(a.Back+a.Check, b.Back+b.Check) })
+}
+
+// deadGate is what is tried before a phone is called dead (common practice, no source).
+var deadGate = []string{"charger", "some minutes waited", "reseated once", "reseated twice", "known-good part"}
+
+// MissingGate lists what of the dead gate was not tried.
+func MissingGate(tried []string) []string {
+	var missing []string
+	for _, g := range deadGate {
+		if !slices.Contains(tried, g) {
+			missing = append(missing, g)
+		}
+	}
+	return missing
+}
+
+// DeadGate lists the points of the gate in their order.
+func DeadGate() []string { return slices.Clone(deadGate) }

@@ -1,0 +1,264 @@
+package policy
+
+import (
+	"slices"
+	"strings"
+	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/ledger"
+)
+
+// Game is a study as it stands.
+type Game struct {
+	Case
+	Study   ledger.Study
+	Have    []string
+	Rounds  []Round
+	Minutes float64
+	Out     diagnose.Output
+	In      diagnose.Input
+	Bits    map[string]float64 // of each unit of exchange
+	history ledger.History
+	moved   []ledger.Piece
+
+	unsettled []string // what open answers, until the next reading
+}
+
+// NewGame starts a study with what the boards showed before they were opened.
+func NewGame(c Case, baseline map[string]map[string]string) *Game {
+	g := &Game{Case: c, Study: ledger.Study{Build: "1", Newest: "1", Families: map[string]string{},
+		Concerns: map[string]string{}, Mates: c.Mates, Certain: c.Noise == diagnose.Noise{}}}
+	for _, k := range c.Checks {
+		g.Study.Checks = append(g.Study.Checks, k.Name)
+		g.Study.Concerns[k.Name] = k.Family
+	}
+	for _, s := range c.Slots {
+		g.Study.Slots = append(g.Study.Slots, s.Name)
+		g.Study.Families[s.Name] = s.Family
+		for _, b := range c.Boards {
+			g.Study.Movable = append(g.Study.Movable, g.piece(s.Name, b))
+		}
+	}
+	for _, b := range c.Boards {
+		g.Study.Baselines = append(g.Study.Baselines, ledger.Baseline{Board: ledger.Board{Unit: b, Model: "m"},
+			Build: "1", Results: baseline[b]})
+	}
+	return g
+}
+
+func (g *Game) piece(slot, board string) ledger.Piece {
+	return ledger.Piece{Slot: slot, Unit: board, Model: "m"}
+}
+
+func (g *Game) other(board string) string {
+	if board == g.Boards[0] {
+		return g.Boards[1]
+	}
+	return g.Boards[0]
+}
+
+// open lists the checks that are not settled.
+func (g *Game) open() []string {
+	if g.unsettled != nil {
+		return g.unsettled
+	}
+	list := []string{}
+	for _, c := range g.Study.Checks {
+		if k := g.Out.Checks[c]; k == nil || g.undecided(k.Marginal) {
+			list = append(list, c)
+		}
+	}
+	g.unsettled = list
+	return list
+}
+
+func (g *Game) undecided(marginal map[string]float64) bool {
+	for a, p := range marginal {
+		if p > Cleared && p < Named && !g.history.Atom(a).Accident() {
+			return true
+		}
+	}
+	return false
+}
+
+// read asks diagnose about the open checks, with candidates; what is settled stays as it was answered.
+func (g *Game) read(rounds []Round) error {
+	g.history = g.Study.Walk()
+	g.moved = g.Study.Moved(g.history)
+	// Each unit of exchange stands among the candidates always: what only they tell apart is not yet settled.
+	var asked []diagnose.Candidate
+	for _, b := range g.Boards {
+		for k, u := range g.units() {
+			asked = append(asked, diagnose.Candidate{ID: "u." + b + "." + name(k), Minutes: 1, Unit: b,
+				Setup: g.setup(b, u, true)})
+		}
+		if len(g.history.Ahead(ledger.Board{Unit: b, Model: "m"}, nil, nil, true)) == 0 {
+			break // no loss may have stayed on this board: the other would tell the same
+		}
+	}
+	for k, r := range rounds {
+		asked = append(asked, diagnose.Candidate{ID: name(k), Minutes: r.Minutes, Unit: r.Board,
+			Setup: g.setup(r.Board, r.Slots, r.Refit)})
+	}
+	s := g.Study
+	if open := g.open(); len(g.Out.Checks) > 0 {
+		s.Checks = open
+	}
+	in, _ := s.Question(g.history, asked)
+	in.Noise, in.Brief = g.Noise, true
+	out, err := diagnose.Run(in)
+	if err != nil {
+		return err
+	}
+	for c, k := range g.Out.Checks {
+		if _, asked := out.Checks[c]; !asked {
+			out.Checks[c] = k
+		}
+	}
+	g.Out, g.In, g.Bits, g.unsettled = out, in, map[string]float64{}, nil
+	bits := map[string]float64{}
+	for _, n := range out.Next {
+		bits[n.ID] = n.Bits
+	}
+	for _, b := range g.Boards {
+		for k, u := range g.units() {
+			key := strings.Join(u, "+")
+			g.Bits[key] = max(g.Bits[key], bits["u."+b+"."+name(k)])
+		}
+	}
+	return nil
+}
+
+// units are what is exchanged at least: each slot alone, and mates together.
+func (g *Game) units() [][]string {
+	var list [][]string
+	for _, s := range g.Slots {
+		list = append(list, []string{s.Name})
+	}
+	for _, m := range g.Mates {
+		list = append(list, []string{m[0], m[1]})
+	}
+	return list
+}
+
+// kept says that a board is known to keep a loss from an earlier arrangement.
+// History is the study as it was read last.
+func (g *Game) History() ledger.History { return g.history }
+
+func (g *Game) kept(board string) bool { return len(g.history.Sticky[board]) > 0 }
+
+// Done says that nothing is open, or that no exchange tells anything about it.
+func (g *Game) Done() bool {
+	if len(g.open()) == 0 {
+		return true
+	}
+	for _, b := range g.Bits {
+		if b >= Worth {
+			return false
+		}
+	}
+	return true
+}
+
+func (g *Game) setup(board string, slots []string, refit bool) diagnose.Setup {
+	states := map[string]string{}
+	var pieces []ledger.Piece
+	for _, s := range slots {
+		states[s] = "stranger"
+		pieces = append(pieces, g.piece(s, g.other(board)))
+	}
+	b := ledger.Board{Unit: board, Model: "m"}
+	setup := g.Study.Setup(g.history, b, states, pieces, g.moved)
+	if !g.Study.Certain {
+		for _, a := range g.history.Ahead(b, g.Study.Slots, pieces, refit) {
+			// A board that is known to keep a loss is reset before it is read again.
+			if !g.kept(board) || g.history.Atom(a).Kind != ledger.StuckLoss {
+				setup.Atoms = append(setup.Atoms, a)
+			}
+		}
+	}
+	return setup
+}
+
+// round prices an arrangement on a board from where the bench stands.
+func (g *Game) round(board string, slots []string) Round {
+	slots = slices.Sorted(slices.Values(slots))
+	r := Round{Board: board, Slots: slots, Checks: g.open()}
+	r.Minutes = g.Cost(g.Have, slots) + bootMinutes
+	if g.kept(board) {
+		r.Reset = true
+		r.Minutes += resetMinutes
+	}
+	for _, c := range g.Checks {
+		if slices.Contains(r.Checks, c.Name) {
+			r.Minutes += c.Seconds / 60
+		}
+	}
+	for i := len(g.Rounds) - 1; i >= 0 && slices.Equal(g.Rounds[i].Slots, slots) && slices.Equal(g.Have, slots); i-- {
+		if g.Rounds[i].Board == board {
+			r.Refit = true
+			r.Minutes += g.Reseat(slots)
+			break
+		}
+	}
+	return r
+}
+
+// Do carries a round out and records what was seen.
+func (g *Game) Do(p Phones, r Round) {
+	p.Exchange(r.Slots)
+	if r.Refit {
+		p.Reseat(r.Board, r.Slots)
+	}
+	if r.Reset {
+		p.Reset(r.Board)
+	}
+	r.Results = p.Run(r.Board, r.Checks, false)
+	g.Record(r)
+}
+
+// Record takes a round that was carried out into the study.
+func (g *Game) Record(r Round) {
+	var before []ledger.Act
+	if r.Reset {
+		before = append(before, ledger.Act{Kind: ledger.Reset, Board: r.Board})
+	}
+	if r.Refit {
+		before = append(before, g.Reseated(r.Board, r.Slots))
+	}
+	g.Add(r.Board, r.Slots, nil, before, r.Results)
+	g.Have = r.Slots
+	g.Minutes += r.Minutes
+	g.Rounds = append(g.Rounds, r)
+}
+
+// Reseated is the act of fitting the exchanged pieces of these slots anew.
+func (g *Game) Reseated(board string, slots []string) ledger.Act {
+	a := ledger.Act{Kind: ledger.Reseat, Board: board}
+	for _, s := range slots {
+		a.Pieces = append(a.Pieces, g.piece(s, g.other(board)))
+	}
+	return a
+}
+
+// Add takes a reading into the study: the slots with the other phone's pieces, those left off, and what was done
+// before.
+func (g *Game) Add(board string, exchanged, off []string, before []ledger.Act, results map[string]string) {
+	t := ledger.Trial{ID: "t" + name(len(g.Study.Trials)), Board: ledger.Board{Unit: board, Model: "m"}, Build: "1",
+		Before: before, Results: results}
+	for _, s := range exchanged {
+		if !slices.Contains(off, s) {
+			t.Pieces = append(t.Pieces, g.piece(s, g.other(board)))
+		}
+	}
+	for _, s := range off {
+		t.Pieces = append(t.Pieces, ledger.Piece{Slot: s, Origin: ledger.Off})
+	}
+	g.Study.Trials = append(g.Study.Trials, t)
+}
+
+// Read answers what the study shows about every check.
+func (g *Game) Read() (diagnose.Output, error) {
+	g.Out, g.unsettled = diagnose.Output{}, nil
+	err := g.read(nil)
+	return g.Out, err
+}

@@ -1,0 +1,144 @@
+import { ref, type Ref } from 'vue'
+
+import type { Schemas } from '../../api/client'
+import type { useClocks } from '../../shared/bench/clocks'
+import type { LineAnswer, Stop } from '../../shared/bench/reader'
+import type { LogBody, useBench } from '../../shared/bench/useBench'
+import { clock } from '../../shared/format'
+
+interface Question {
+  title: string
+  text?: string
+  answers: string[]
+  danger?: boolean
+  answer: (i: number) => unknown
+}
+
+interface Bench {
+  room: Ref<Schemas['StripRoom'] | undefined>
+  /** Id of the phone that was chosen, "" for the first. */
+  picked: Ref<string>
+  unit: Ref<Schemas['Unit'] | undefined>
+  state: Ref<Schemas['StripUnitState'] | undefined>
+  steps: Ref<Map<string, Schemas['PlanStep']>>
+  /** Stamp of the stopwatch in ms, undefined while it stands. */
+  started: Ref<number | undefined>
+  bench: ReturnType<typeof useBench>
+  clocks: ReturnType<typeof useClocks>
+}
+
+/** What is asked before an entry is written: which phone, which part, why not, and the stops of the interlocks. */
+export function useEntering(on: Bench) {
+  const question = ref<Question>()
+  async function answered(i: number) {
+    const q = question.value
+    question.value = undefined
+    await q?.answer(i)
+  }
+
+  /** Ten minutes without an entry: the first one asks which phone lies there. */
+  const last = ref(Date.now())
+  const pause = 10 * 60_000
+  async function write(body: LogBody, text: string) {
+    if (!on.unit.value) return
+    const units = on.room.value?.units ?? []
+    const go = async () => {
+      const seconds = on.started.value ? Math.max(1, Math.round((Date.now() - on.started.value) / 1000)) : 0
+      last.value = Date.now()
+      await on.bench.log({ seconds, ...body }, text)
+      if (on.started.value) on.started.value = Date.now()
+    }
+    if (Date.now() - last.value < pause || units.length < 2) return go()
+    question.value = {
+      title: 'Which phone lies before you?',
+      text: `Nothing was logged for a while. The entry: ${text}`,
+      answers: units.map((u) => u.name),
+      answer: (i) => {
+        on.picked.value = units[i]!.id
+        return go()
+      },
+    }
+  }
+  const name = (s?: { verb: string; what: string }) => (s ? `${s.verb} ${s.what}` : 'step')
+  async function tile(n: Schemas['StripNextStep']) {
+    if (n.facts) return write({ step: n.facts }, name(n.facts))
+    const step = on.steps.value.get(n.step_id!)
+    // A tile raises the same stops as the line that says it.
+    const stops =
+      on.bench.read.value && on.state.value
+        ? on.bench.read.value.read(on.state.value.bench, on.bench.pending.value, `${step?.verb} ${step?.what}`).stops
+        : []
+    const body = { step_id: n.step_id! }
+    if (stops.length) stop(stops, body, name(step))
+    else await write(body, name(step))
+  }
+  const record = (facts: { step_id: string; back?: boolean }) =>
+    write(facts, `${facts.back ? 'put back, ' : ''}${name(on.steps.value.get(facts.step_id))}`)
+
+  /** A stop is answered with one key and recorded; "not yet" keeps the act out of the log. */
+  function stop(stops: Stop[], body: LogBody, text: string, told: { rule: string; answer: string }[] = []) {
+    const s = stops[0]!
+    question.value = {
+      title: `Stop, ${on.unit.value!.name}: ${s.text}`,
+      text: `${s.do} (Your entry: ${text})`,
+      danger: true,
+      answers: ['not yet, stopped', 'already done', ...s.reasons],
+      answer: async (i) => {
+        if (i === 0)
+          return write(
+            { kind: 'stop', note: text, detail: { stops: [{ rule: s.rule, answer: 'not yet' }] } },
+            `stopped before: ${text}`,
+          )
+        const all = [...told, { rule: s.rule, answer: i === 1 ? 'already done' : s.reasons[i - 2]! }]
+        if (stops.length > 1) return stop(stops.slice(1), body, text, all)
+        await write({ ...body, detail: { stops: all } }, text)
+      },
+    }
+  }
+  const reasons = ['it would have broken', 'no tool for it', 'not needed here', 'no time']
+  async function entered(text: string, a: LineAnswer | undefined, chosen?: string) {
+    const body: LogBody = { line: text, ...(chosen ? { part_id: chosen } : {}) }
+    const echo = a?.echo.replace(`${on.unit.value!.name}: `, '') ?? text
+    if (a?.candidates?.length && !chosen) {
+      const which = a.candidates
+      question.value = {
+        title: `${on.unit.value!.name}: which one?`,
+        text: `Your line: ${text}`,
+        answers: which.map((p) => p.name),
+        answer: (i) => entered(text, { ...a, candidates: [] }, which[i]!.id),
+      }
+      return
+    }
+    const unfinished = a?.fact.outcome && a.fact.outcome !== 'done'
+    if (unfinished) {
+      question.value = {
+        title: `${a.fact.outcome}: why?`,
+        answers: reasons,
+        answer: (i) => write({ ...body, reason: reasons[i]! }, echo),
+      }
+    } else if (a?.stops.length) stop(a.stops, body, echo)
+    else await write(body, echo)
+  }
+  /** Silences the loudest clock and asks for its result; its line is logged on its own phone. */
+  function silence() {
+    const c = on.clocks.loudest.value ?? on.clocks.running.value[0]
+    if (!c || question.value || !on.unit.value) return // without the room its result could not be written down
+    on.clocks.silence(c.id)
+    const soak = c.task === 'soak'
+    question.value = {
+      title: `${c.name}: ${c.task}, ${c.face}, ${clock(on.clocks.ran(c))}. Result?`,
+      answers: soak ? ['no gap', 'gap', 'mark', 'goes on'] : ['done', 'did not let go', 'goes on'],
+      answer: async (i) => {
+        if (i === (soak ? 3 : 2)) return
+        const own = on.picked.value
+        on.picked.value = c.unit
+        const result = soak ? ['no gap', 'gap', 'mark'][i] : i ? 'gave up' : ''
+        const text = c.task === 'cure' ? c.line : `${c.line} ${on.clocks.ran(c)}s ${result}`.trim()
+        await write({ line: text, seconds: 0, ...(i && !soak ? { reason: 'did not let go' } : {}) }, text)
+        on.clocks.end(c.id)
+        on.picked.value = own || c.unit
+      },
+    }
+  }
+  return { question, answered, write, tile, record, entered, silence }
+}
