@@ -15,6 +15,7 @@ for (const { width, height, theme, title } of [
     test(`rooms are clean at ${width}×${height} by ${theme}: ${title}, half ${half + 1}`, async ({ page }) => {
       await page.setViewportSize({ width, height })
       await signIn(page)
+      await page.goto('/')
       await page.evaluate((t) => localStorage.setItem('waryowl-theme', t), theme)
       const s = await study(page, title)
       const one = `/studies/${s.id}`

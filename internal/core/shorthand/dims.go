@@ -18,6 +18,8 @@ var dimensionWords = map[string]string{"wide": "width", "width": "width", "thick
 	"first": "first", "second": "second", "third": "third", "corner": "corner", "centre": "centre",
 	"periscope": "telephoto"}
 
+var sides = []string{"front", "rear", "upper", "lower", "left", "right", "top", "bottom", "main"}
+
 // dimensions reads, before the names are resolved, the words beside measured values that say of what they are: they
 // stand after each value where one follows the last value, else before each.
 func (r *reader) dimensions() {
@@ -50,7 +52,8 @@ func (r *reader) dimensions() {
 		for i := from; i < to; i++ {
 			t := r.list[i]
 			d := dimensionWords[t.plain]
-			if t.used || d == "" {
+			// the rear of "rear glass" belongs to the name
+			if t.used || d == "" || slices.Contains(sides, t.plain) && r.inName(i, 1) {
 				continue
 			}
 			plainDimension := slices.Contains([]string{"width", "thickness", "height", "length", "pitch", "depth",

@@ -14,7 +14,7 @@ var (
 	quiet = words("carefully slowly gently easily again first only still very quite bit little just also away free " +
 		"fully all " +
 		"came comes come done ok okay good fine each side last left right tight stuck hard easy slow fast sticky " +
-		"clean dirty dusty warm")
+		"clean dirty dusty warm leave leaving round")
 )
 
 func words(s string) map[string]bool {
@@ -35,8 +35,10 @@ type rule struct {
 func say(list ...string) []string { return list }
 
 var rules = []rule{
-	{say("not disconnectable", "not removable", "cannot be disconnected", "cannot be removed", "not tried", "untried",
-		"skipped"), nil,
+	{say("not disconnectable", "not removable", "not detachable", "not tried", "untried", "skipped",
+		"cannot be disconnected", "cannot be removed", "cannot be unplugged", "cannot be detached", "cannot disconnect",
+		"cannot unplug", "can not be disconnected", "can not be removed", "cant be disconnected", "cant be removed",
+		"cant be unplugged", "cant disconnect", "cant unplug"), nil,
 		func(r *reader) { r.Fact.Outcome = "not tried" }},
 	{say("gave up", "given up", "give up", "giving up", "would not come", "does not come off", "did not come off",
 		"failed"), nil,
@@ -45,7 +47,8 @@ var rules = []rule{
 		"destructively"), nil,
 		func(r *reader) { r.Fact.Outcome = "destroyed" }},
 	{say("left off on purpose", "off on purpose", "left off deliberately", "left off", "left unplugged",
-		"left disconnected", "stays off"), nil,
+		"left disconnected", "stays off", "left unplugged on purpose", "left disconnected on purpose", "on purpose",
+		"deliberately", "intentionally", "left off intentionally", "stays off on purpose"), nil,
 		func(r *reader) { r.Fact.Connector = "off on purpose" }},
 	{say("not seated", "not fully seated", "half seated", "found loose", "came loose", "is loose", "loose"),
 		say("disconnect", "bracket", "lift", "note"),
@@ -228,6 +231,9 @@ func (r *reader) thing(i int) (list []token, n int) {
 	for k := len(all); k > 0; k-- {
 		p := phrase(all[:k])
 		_, kind := trade.Synonyms()[singular(p)]
+		if cover, _ := trade.KindByID(trade.Synonyms()[all[k-1].plain]); k > 1 && cover.Covers { // "flash cover"
+			kind = true
+		}
 		if _, ok := trade.Thing(p); ok || kind || r.exact(p) != nil {
 			return all[:k], k + skipped
 		}

@@ -79,6 +79,11 @@ func (r *reader) part(head []token) (found, bool) {
 			return x, true
 		}
 	}
+	if id, thing := trade.Thing(head[0].plain); thing && len(head) > 1 && (id == "screw" || id == "post") {
+		x, ok := r.part(head[1:]) // "10 screws midframe"
+		x.joint = or(x.joint, id)
+		return x, ok
+	}
 	kind, ok := trade.KindOf(whole)
 	if !ok {
 		if fixed := r.spell(head); fixed != nil && phrase(fixed) != whole {
@@ -193,6 +198,9 @@ func ordinal(ws []string) bool {
 	return slices.ContainsFunc(ws, func(w string) bool { return w == "second" || w == "third" })
 }
 
+// looks are words for how a thing looks: no slip of the pen for one that names it.
+var looks = words("black white grey green blue yellow clear silver gold pink brown thick thin flat shiny plain")
+
 // spell corrects single words that are one slip away from a word that names something here.
 func (r *reader) spell(head []token) []token {
 	var known []string
@@ -209,7 +217,7 @@ func (r *reader) spell(head []token) []token {
 	var out []token
 	changed := false
 	for _, t := range head {
-		if len(t.plain) >= 4 && !slices.Contains(known, t.plain) && !slices.Contains(known, trade.Singular(t.plain)) {
+		if len(t.plain) >= 4 && !looks[t.plain] && !slices.Contains(known, t.plain) && !slices.Contains(known, trade.Singular(t.plain)) {
 			best, far := "", 3
 			for _, k := range known {
 				if len(k) < 4 || k[0] != t.plain[0] && len(t.plain) < 7 {

@@ -15,7 +15,7 @@ var many = words("bracket microphone antenna button sensor magnet mesh lens-cove
 var (
 	breaks = words("at of under beneath below behind near from on in into over above by next beside and to for " +
 		"along around toward " +
-		"through between after before with than")
+		"through between after before with than holding securing fixing retaining")
 	places = words("at under beneath below behind near on in over above beside along around")
 )
 
@@ -29,6 +29,7 @@ var remarks = words("was is were very too hard stuck tight easy slow fast still 
 type run struct {
 	list   []token
 	at     int    // index of its first token
+	span   int    // tokens from there to its end, with the words between that say nothing
 	before string // the preposition before it
 	place  bool   // it follows @
 }
@@ -73,6 +74,7 @@ func (r *reader) runs() []run {
 		if len(cur.list) == 0 {
 			cur.at, cur.before, cur.place = i, prep, prep == "@"
 		}
+		cur.span = i + 1 - cur.at
 		cur.list = append(cur.list, t)
 	}
 	end()
@@ -99,11 +101,20 @@ func (r *reader) names() {
 			continue
 		}
 		x, ok := r.resolve(u.list)
+		if n := len(u.list); !ok || n > 2 && len(x.rest) > 0 { // "antenna coax left side": what comes last is a remark
+			for n > 1 && quiet[u.list[n-1].plain] {
+				n--
+			}
+			if y, good := r.resolve(u.list[:n]); n < len(u.list) && good && len(y.rest) == 0 {
+				x, ok = y, true
+				x.rest = append(slices.Clone(x.rest), u.list[n:]...)
+			}
+		}
 		if !ok {
 			unknown = append(unknown, u)
 			continue
 		}
-		r.use(u.at, len(u.list))
+		r.use(u.at, u.span)
 		for _, t := range x.rest {
 			r.left(t)
 		}
@@ -161,7 +172,7 @@ func (r *reader) sideOrWhich(u run) bool {
 		"front edge": "front"}[p]; side != "" &&
 		(r.exact(p) == nil || trade.VerbWaits(f.Verb) && f.Verb != "cut") {
 		f.Side = or(f.Side, side)
-		r.use(u.at, len(u.list))
+		r.use(u.at, u.span)
 		return true
 	}
 	if f.Of > 0 || f.Incident == "tab-broke" {
@@ -172,7 +183,7 @@ func (r *reader) sideOrWhich(u run) bool {
 				"first", "second", "third", "last", "top",
 				"bottom", "centre", "long", "short"}, t.plain):
 				which = append(which, t.plain)
-			case t.plain != "one" && t.plain != "tab":
+			case t.plain != "one" && t.plain != "tab" && !brokeWords[t.plain]:
 				return false
 			}
 		}
@@ -181,7 +192,7 @@ func (r *reader) sideOrWhich(u run) bool {
 			if u.list[len(u.list)-1].plain == "tab" {
 				f.Joint = or(f.Joint, "pull tab")
 			}
-			r.use(u.at, len(u.list))
+			r.use(u.at, u.span)
 			return true
 		}
 	}
@@ -245,6 +256,8 @@ func (r *reader) tail(list []token) (head, tail []token) {
 	return list[:n], list[n:]
 }
 
+var whereWords = words("rim perimeter bottom edge security")
+
 // things says what joint words name, and what else they speak of.
 func things(list []token) (joint, what string) {
 	var rest []string
@@ -260,7 +273,8 @@ func things(list []token) (joint, what string) {
 			switch id {
 			case "screw", "post", "coax", "clip", "adhesive", "pull tab", "tape":
 				joint = or(joint, id)
-				if id == "coax" || id == "pull tab" {
+				// "rim adhesive", "bottom screws": where they are tells them from others
+				if first, _, two := strings.Cut(p, " "); id == "coax" || id == "pull tab" || two && whereWords[first] {
 					rest = append(rest, p)
 				}
 			case "cable":
@@ -299,7 +313,7 @@ func (r *reader) unknown(u run) {
 			func(c rune) bool { return !unicode.IsLetter(c) }) ||
 			len([]rune(t.plain)) < 3
 	})
-	r.use(u.at, len(u.list))
+	r.use(u.at, u.span)
 	switch {
 	case u.place && taken:
 		f.Place = phrase(u.list)

@@ -9,13 +9,17 @@ import (
 )
 
 var (
-	figure    = `\d{1,7}(?:[.,]\d{1,6})?`
-	sizeForm  = regexp.MustCompile(`^m?(` + figure + `)(?:mm)?[x×*](` + figure + `)(?:mm)?$`)
-	shareForm = regexp.MustCompile(`^(\d{1,3})(?:/|of)(\d{1,3})$`)
+	figure     = `\d{1,7}(?:[.,]\d{1,6})?`
+	figureForm = regexp.MustCompile(`^` + figure + `$`)
+	sizeForm   = regexp.MustCompile(`^m?(` + figure + `)(?:mm)?[x×*](` + figure + `)(?:mm)?$`)
+	shareForm  = regexp.MustCompile(`^(\d{1,3})(?:/|of)(\d{1,3})$`)
 	// A number, perhaps a range, with its unit at once or none: 80-100C, 30–60s, 3274mAh, ±0.02
 	valueForm = regexp.MustCompile(`^(±|\+-|\+/-)?(~|≈|ca\.?)?(\d{1,7}(?:[.,]\d{1,6})*)(?:[-–—](\d{1,7}(?:[.,]\d{1,6})?))?([^\d\s.,]{0,10})$`)
 	codeForm  = regexp.MustCompile(`^(tx|t|ph|jis|pz|y|pl|p|sl)(\d{1,4}(?:[.,]\d)?)$`)
 	minSec    = regexp.MustCompile(`^(\d{1,3})(?:m|min)(\d{1,2})(?:s)?$`)
+	clockForm = regexp.MustCompile(`^(\d{1,2}):([0-5]\d)$`)
+	// Four of a size in one word: 4x1.2x1.6
+	packForm  = regexp.MustCompile(`^(\d{1,2})[x×*](` + figure + `)(?:mm)?[x×*](` + figure + `)(?:mm)?$`)
 	timesForm = regexp.MustCompile(`^(\d{1,3})[x×]$|^[x×](\d{1,3})$`)
 )
 
@@ -69,6 +73,10 @@ func (r *reader) valueAt(i int) (value, bool) {
 		return value{}, false
 	}
 	v := value{from: m[3], to: m[4], pm: m[1] != "", used: 1}
+	if i > 0 && !r.list[i-1].used && (r.list[i-1].plain == "±" || r.list[i-1].plain == "+-") { // "42.8 g ± 0.1"
+		v.pm = true
+		r.use(i-1, 1)
+	}
 	word := strings.TrimSuffix(m[5], ".")
 	// "5 000 mAh"
 	if word == "" && v.to == "" && i+2 < len(r.list) && len(v.from) <= 3 && len(r.list[i+1].plain) == 3 &&

@@ -63,8 +63,10 @@ func (r *reader) size(i int, d, l float64) {
 	g.DiameterMM, g.LengthMM = d, l
 }
 
+// screwy says whether a line of this verb may tell of screws.
 func screwy(verb string) bool {
-	return verb == "unfasten" || verb == "incident" || verb == "note" || verb == "bracket"
+	return verb == "unfasten" || verb == "incident" || verb == "note" || verb == "bracket" || verb == "lift" ||
+		verb == "disconnect"
 }
 
 func (r *reader) word(i int) string {
@@ -106,8 +108,26 @@ func (r *reader) figures() {
 			r.share(i, 2, n, n)
 			continue
 		}
+		if m := packForm.FindStringSubmatch(t.plain); m != nil && screwy(r.Fact.Verb) {
+			r.count(int(number(m[1])))
+			r.fresh = i
+			r.sized(i, 1, m[2], m[3])
+			continue
+		}
 		if m := sizeForm.FindStringSubmatch(t.plain); m != nil {
 			r.sized(i, 1, m[1], m[2])
+			continue
+		}
+		if r.loose(i) || r.someBroke(i) {
+			continue
+		}
+		if r.word(i+1) == "mm" && (r.word(i+2) == "x" || r.word(i+2) == "×" || r.word(i+2) == "by") &&
+			figureForm.MatchString(t.plain) && figureForm.MatchString(strings.TrimSuffix(r.word(i+3), "mm")) {
+			n := 4
+			if r.word(i+4) == "mm" {
+				n = 5
+			}
+			r.sized(i, n, t.plain, strings.TrimSuffix(r.word(i+3), "mm"))
 			continue
 		}
 		if x := r.word(i + 1); (x == "×" || x == "x" || x == "*" || x == "by") && valueForm.MatchString(t.plain) {
@@ -133,13 +153,18 @@ func (r *reader) figures() {
 				i += d.n - 1
 				continue
 			}
-			if lengthWord[t.plain] && (i == 0 || !r.inName(i, 1)) && (len(r.groups) > 0 && r.group().Word == "") {
+			if lengthWord[t.plain] && r.Fact.Verb != "lift" && (i == 0 || !r.inName(i, 1)) && (len(r.groups) > 0 && r.group().Word == "") {
 				r.group().Word = t.plain
 				r.use(i, 1)
 				continue
 			}
 		}
 		if m := minSec.FindStringSubmatch(t.plain); m != nil {
+			r.Fact.Seconds += 60*number(m[1]) + number(m[2])
+			r.use(i, 1)
+			continue
+		}
+		if m := clockForm.FindStringSubmatch(t.plain); m != nil && r.Fact.Verb != "measure" {
 			r.Fact.Seconds += 60*number(m[1]) + number(m[2])
 			r.use(i, 1)
 			continue
@@ -198,6 +223,47 @@ func (r *reader) total() {
 	r.groups = r.groups[1:]
 }
 
+// someBroke reads "3 tabs, 1 broke": of the tabs counted before, so many did not come out whole.
+func (r *reader) someBroke(i int) bool {
+	n := r.smallNumber(i)
+	if n < 0 || !brokeWords[r.word(i+1)] || r.Fact.Verb != "cut" && r.Fact.Verb != "release" || len(r.groups) == 0 ||
+		r.group().Count < n {
+		return false
+	}
+	whole := r.group().Count - n
+	r.Fact.Whole, r.Fact.Of = &whole, r.group().Count
+	r.groups = r.groups[:len(r.groups)-1]
+	r.use(i, 2)
+	return true
+}
+
+var tellsOf = words("hidden captive shared magnetic stripped stuck loose missing under behind rusty different sealed left on lost " +
+	"broken broke snapped damaged bent remaining")
+
+// loose reads a size whose × was left out, "1.2 1.6", and keeps a figure that tells of some of the screws ("2 hidden",
+// "1 stripped") in the note: it is no further group.
+func (r *reader) loose(i int) bool {
+	if !screwy(r.Fact.Verb) {
+		return false
+	}
+	a, b := valueForm.FindStringSubmatch(r.word(i)), valueForm.FindStringSubmatch(r.word(i+1))
+	small := func(m []string) bool {
+		return m != nil && m[1]+m[4] == "" && (m[5] == "" || m[5] == "mm") && number(m[3]) < 30
+	}
+	if small(a) && small(b) && a[5] == "" && strings.ContainsAny(a[3], ".,") && strings.ContainsAny(b[3], ".,") &&
+		!driveBefore(r.list, i) {
+		r.sized(i, 2, a[3], b[3])
+		return true
+	}
+	if n := r.smallNumber(i); n > 0 && len(r.groups) > 0 && r.group().Count > n && i+1 < len(r.list) &&
+		(tellsOf[r.list[i+1].plain] || i+2 < len(r.list) && r.list[i+1].plain == "of" && tellsOf[r.list[i+2].plain]) {
+		r.notes = append(r.notes, typed(r.list[i:i+2]))
+		r.use(i, 2)
+		return true
+	}
+	return false
+}
+
 // smallNumber is a count at token i, in figures or in words; −1 when there is none.
 func (r *reader) smallNumber(i int) int {
 	w := r.word(i)
@@ -240,7 +306,9 @@ func (r *reader) share(i, n, k, of int) {
 	if broke {
 		k = of - k
 	}
-	if r.Fact.Verb == "unfasten" || r.Fact.Verb == "disconnect" { // 3 of 4 screws: three came out
+	if r.Fact.Verb == "unfasten" || r.Fact.Verb == "disconnect" ||
+		r.Fact.Verb == "incident" && r.Fact.Incident != "tab-broke" && r.Fact.Incident != "part-broke" {
+		r.notes = append(r.notes, typed(r.list[i:i+n])) // 3 of 4 screws: three came out
 		r.counted(i, n, k)
 		return
 	}
@@ -292,6 +360,16 @@ func surplusWord(w string) bool {
 	return w == "surplus" || w == "stray" || w == "leftover" || w == "extra" || w == "spare"
 }
 
+// listWord is the word at token i, used or not.
+func (r *reader) listWord(i int) string {
+	if i < len(r.list) {
+		return r.list[i].plain
+	}
+	return ""
+}
+
+var bitWords = words("bit bits screw screws bracket piece part")
+
 // surplus reads a bit on the bench that no step accounts for: how many, what, from where.
 func (r *reader) surplus() {
 	k := -1
@@ -299,7 +377,8 @@ func (r *reader) surplus() {
 		r.list, _ = tokens(r.Fact.Note)
 	}
 	for i, t := range r.list {
-		if surplusWord(t.plain) || t.plain == "left" && i+1 < len(r.list) && r.list[i+1].plain == "over" {
+		next := r.listWord(i + 1)
+		if surplusWord(t.plain) || t.plain == "left" && next == "over" || bitWords[t.plain] && next == "over" {
 			k = i
 			break
 		}

@@ -137,12 +137,16 @@ func (r *reader) open(line string) {
 	case n > 0 && verb == "tool" && r.list[i].plain == "take" && !r.toolFollows(i+1):
 		r.Fact.Verb = "lift"
 		r.use(i, 1)
+	case n > 0 && phrase(r.list[i:i+n]) == "put down":
+		r.Fact.Verb = verb
+		r.use(i, len(r.list)-i)
 	case n > 0:
 		r.Fact.Verb = verb
 		r.use(i, n)
 	default:
 		r.guessVerb(i, line)
 	}
+	r.second()
 	if r.Fact.Verb == "note" && r.Fact.Note == "" {
 		r.Fact.Note = strings.TrimSpace(typed(r.unused()))
 		if len(r.notes) > 0 {
@@ -153,6 +157,23 @@ func (r *reader) open(line string) {
 		}
 		for k := range r.list {
 			r.list[k].used = true
+		}
+	}
+}
+
+// second keeps what stands behind "then" as a note: a line is one act, and the next one must not colour it.
+func (r *reader) second() {
+	if r.Fact.Verb == "note" {
+		return
+	}
+	for i := 1; i+1 < len(r.list); i++ {
+		if r.list[i].plain == "then" && !r.list[i].used {
+			for _, t := range r.list[i:] {
+				r.unread(t, "a second act; type it as a line of its own", nil)
+			}
+			r.notes = append(r.notes, typed(r.list[i:]))
+			r.use(i, len(r.list)-i)
+			return
 		}
 	}
 }
@@ -223,6 +244,27 @@ func (r *reader) guessVerb(i int, line string) {
 		}
 		return
 	}
+	if last := len(r.list) - 1; r.list[i].plain == "put" && last > i+1 &&
+		slices.Contains([]string{"in", "back", "on"}, r.list[last].plain) { // "put the battery back in"
+		r.Fact.Verb, r.Fact.Back = "lift", true
+		r.use(i, 1)
+		for ; last > i && slices.Contains([]string{"in", "back", "on"}, r.list[last].plain); last-- {
+			r.use(last, 1)
+		}
+		return
+	}
+	if p := r.list[i].plain; (p == "leave" || p == "leaving") && i+1 < len(r.list) {
+		r.use(i, 1)
+		i++
+	}
+	for _, m := range trade.Methods { // "hot plate 100C 120 s front"
+		for _, w := range m.Words {
+			if r.is(i, w, len(strings.Fields(w))) && m.Hot {
+				r.Fact.Verb = "heat"
+				return
+			}
+		}
+	}
 	for k := len(r.list) - 1; k > i; k-- {
 		two := ""
 		if k > i+1 {
@@ -235,6 +277,10 @@ func (r *reader) guessVerb(i int, line string) {
 		if verb == "" || r.list[k].plain == "off" && k > 0 &&
 			(r.list[k-1].plain == "left" || r.list[k-1].plain == "power") {
 			continue
+		}
+		if r.list[k-1].plain == "be" { // "cannot be disconnected" says how it ended
+			r.Fact.Verb = strings.TrimPrefix(verb, "+")
+			return
 		}
 		if back, ok := strings.CutPrefix(verb, "+"); ok {
 			r.Fact.Back, verb = true, back

@@ -176,6 +176,49 @@ var lines = []struct{ line, meant string }{
 	{"u 4 cross 1.2x1.6 upper bracket blue thread lock",
 		"verb:unfasten count:4 drive:cross diameter_mm:1.2 length_mm:1.6 part:u note:blue_thread_lock unread:blue " +
 			"unread:thread unread:lock"},
+	// a second reading of the bench: words around the figures, acts without a verb, what must not count
+	{"undo three Y000 screws holding the display connector bracket", "verb:unfasten count:3 drive:tri-wing " +
+		"drive_size:000 new:display_connector_bracket/bracket"},
+	{"u 4x1.2x1.6 cross battery cover", "verb:unfasten count:4 drive:cross diameter_mm:1.2 length_mm:1.6 " +
+		"new:battery_cover/bracket"},
+	{"u cross 4 1.2 1.6 upper bracket", "verb:unfasten count:4 drive:cross diameter_mm:1.2 length_mm:1.6 part:u"},
+	{"unscrew seven cross head 1.4 mm x 2.6 mm from the mid frame", "verb:unfasten count:7 drive:cross " +
+		"diameter_mm:1.4 length_mm:2.6 new:mid_frame/frame"},
+	{"u 12 T5 midframe 2 hidden under tape", "verb:unfasten count:12 drive:hexalobular drive_size:5 hidden:true " +
+		"hidden_under:tape new:midframe/frame note:2_hidden"},
+	{"u 6 tri-wing upper bracket, one lost", "verb:unfasten count:6 drive:tri-wing part:u note:one_lost"},
+	{"u 10 screws midframe", "verb:unfasten count:10 new:midframe/frame"},
+	{"u one cross 1.3x1.9 nfc coil, shared with the flash cover", "verb:unfasten count:1 drive:cross " +
+		"diameter_mm:1.3 length_mm:1.9 new:nfc_coil/near-field-coil shared_by:flash_cover"},
+	{"u 3 of 4 cross lower bracket 1 stripped", "verb:unfasten count:3 drive:cross part:lb note:3_of_4_1_stripped"},
+	{"u 2 bottom screws", "verb:unfasten count:2 what:bottom_screws"},
+	{"take off the lower shield with 4 T3 screws", "verb:lift count:4 drive:hexalobular drive_size:3 part:lb"},
+	{"d nfc antenna coax left side", "verb:disconnect joint:coax new:nfc_antenna/near-field-coil what:coax " +
+		"note:left_side"},
+	{"leave charging coil disconnected on purpose", "verb:disconnect connector:off_on_purpose " +
+		"new:charging_coil/charging-coil"},
+	{"display flex is soldered, cannot be disconnected", "verb:disconnect part:d outcome:not_tried note:flex_soldered " +
+		"unread:flex unread:soldered"},
+	{"d battery, then the display", "verb:disconnect part:b note:then_the_display unread:then unread:the " +
+		"unread:display"},
+	{"hot plate 100C for 120 s front", "verb:heat method:plate set_c:100 seconds:120 side:front tool:hot_plate"},
+	{"h back 90C plate 2:30 gap", "verb:heat method:plate set_c:90 seconds:150 side:back result:gap"},
+	{"h back 80C for 2 minutes then wait 30 s", "verb:heat set_c:80 seconds:120 side:back note:then_wait_30_s " +
+		"unread:then unread:wait unread:30 unread:s"},
+	{"h mat 75C 5min back no gap", "verb:heat method:pad set_c:75 seconds:300 side:back result:no_gap"},
+	{"pull 3 tabs battery 1 broke in the middle", "verb:cut part:b what:tabs joint:pull_tab whole:2 of:3 which:middle"},
+	{"c battery tabs 2 of 3 whole, left broke", "verb:cut part:b what:tabs joint:pull_tab whole:2 of:3 which:left"},
+	{"c rim adhesive", "verb:cut joint:adhesive what:rim_adhesive"},
+	{"x foil from the battery", "verb:peel part:b what:foil"},
+	{"put battery in", "verb:lift back:true part:b"}, {"put down the spudger", "verb:tool"},
+	{"m rear glass 0.62 mm 0.64 mm", "verb:measure part:g measures:[{digit:0.01,unit:mm,value:0.62}," +
+		"{digit:0.01,unit:mm,value:0.64}]"},
+	{"m display assembly 42,8 g ± 0,1", "verb:measure part:d measures:[{digit:0.1,u:0.1,unit:g,value:42.8}]"},
+	{"m charge 23%", "verb:measure what:charge measures:[{digit:1,unit:%,value:23}]"},
+	{"! battery smokes", "verb:incident incident:cell-hurt part:b"},
+	{"! stripped screw 1 of 4 upper bracket", "verb:incident incident:screw-stripped count:1 part:u note:1_of_4"},
+	{"one bit over, origin unknown", "verb:note surplus:{count:1,origin:unknown,what:bit} " +
+		"note:one_bit_over,_origin_unknown unread:one"},
 }
 
 func TestLinesAsTheyAreMeant(t *testing.T) {

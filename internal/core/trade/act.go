@@ -19,7 +19,7 @@ var Verbs = []Verb{
 	{"d", "disconnect", []string{"unplug", "disconnected", "unplugged", "unhook", "pop off", "disc"}, true, false,
 		"connect"},
 	{"x", "peel", []string{"peel off", "peel back", "peeled", "strip off"}, true, false, "lay down"},
-	{"c", "cut", []string{"slice", "slit", "sliced", "walk", "separate"}, true, false, "glue"},
+	{"c", "cut", []string{"slice", "slit", "sliced", "walk", "separate", "pull", "pulled"}, true, false, "glue"},
 	{"h", "heat", []string{"warm", "warm up", "heat up", "heated", "soften", "soak"}, true, true, ""},
 	{"w", "solvent", []string{"wick", "wet", "wait", "drip", "apply alcohol", "alcohol"}, true, true, ""},
 	{"s", "slide", []string{"slid", "push", "shift", "shuffle"}, true, false, "slide back"},
@@ -31,7 +31,7 @@ var Verbs = []Verb{
 	{"m", "measure", []string{"measured", "weigh", "weighed", "gauge"}, false, false, ""},
 	{"!", "incident", []string{"oops", "accident", "broke"}, false, false, ""},
 	{"?", "note", []string{"remark", "n"}, false, false, ""},
-	{"t", "tool", []string{"take", "with tool"}, false, false, ""},
+	{"t", "tool", []string{"take", "with tool", "pick up", "put down", "lay down the"}, false, false, ""},
 }
 
 // VerbOf finds a verb by its id.

@@ -91,7 +91,7 @@ var Methods = []Method{
 	{"plate", []string{"heat plate", "hot plate", "plate heater", "heating plate"}, true, false},
 	{"air", []string{"heat gun", "hair dryer", "hot air", "hot air gun"}, true, false},
 	{"press", []string{"heated press", "opening press", "heat pocket", "heated pocket"}, true, false},
-	{"pad", []string{"heating pad", "heat pad"}, true, false},
+	{"pad", []string{"heating pad", "heat pad", "heat mat", "heated mat", "heating mat", "mat"}, true, false},
 	{"alcohol", []string{"isopropyl alcohol", "isopropyl", "ipa", "solvent"}, false, true},
 	{"voltage", []string{"direct voltage", "electric", "electric release", "9v"}, false, false},
 }
@@ -129,7 +129,7 @@ var Incidents = []Incident{
 	{"screw-lost", []string{"lost screw", "screw lost", "lost a screw", "lost", "missing screw", "screw missing",
 		"gone missing"}, false},
 	{"screw-found", []string{"found screw", "screw found", "found"}, false},
-	{"screw-stripped", []string{"stripped", "stripped screw", "head stripped", "rounded", "worn out screw",
+	{"screw-stripped", []string{"stripped", "stripped screw", "stripped a screw", "head stripped", "rounded", "worn out screw",
 		"stripped head"}, false},
 	{"cable-unclipped", []string{"unclipped", "came off by itself", "unclipped itself", "cable popped off",
 		"cable came off"}, false},
@@ -144,9 +144,11 @@ var Incidents = []Incident{
 		true},
 	{"part-forgotten", []string{"forgotten", "forgot", "left on the bench", "left behind"}, false},
 	{"part-broke", []string{"broken off", "part broken", "broken", "damaged", "bent"}, true},
-	{"panel-marked", []string{"blotch", "blotches", "ripple", "ripples", "marked", "heat mark", "discoloured"}, true},
+	{"panel-marked", []string{"blotch", "blotches", "ripple", "ripples", "marked", "heat mark", "discoloured",
+		"scratched", "scratch"}, true},
 	{"short", []string{"shorted", "spark", "sparked", "short circuit"}, true},
-	{"cell-hurt", []string{"dented", "pierced", "punctured", "swelled", "smoke", "smoking", "venting"}, true},
+	{"cell-hurt", []string{"dented", "pierced", "punctured", "swelled", "smoke", "smokes", "smoking", "venting",
+		"vented", "hissing", "hisses", "sparks", "burns"}, true},
 }
 
 // IncidentIDs lists the incidents.
