@@ -11,22 +11,21 @@ for (const { width, height, theme, title } of [
   { width: 390, height: 844, theme: 'day', title: demo },
   { width: 390, height: 844, theme: 'day', title: empty },
 ])
-  for (const half of [0, 1])
-    test(`rooms are clean at ${width}×${height} by ${theme}: ${title}, half ${half + 1}`, async ({ page }) => {
+  for (const quarter of [0, 1, 2, 3])
+    test(`rooms are clean at ${width}×${height} by ${theme}: ${title}, quarter ${quarter + 1}`, async ({ page }) => {
       await page.setViewportSize({ width, height })
       await signIn(page)
       await page.goto('/')
       await page.evaluate((t) => localStorage.setItem('waryowl-theme', t), theme)
       const s = await study(page, title)
-      const one = `/studies/${s.id}`
-      const halves = [
-        [`${one}/intake`, `${one}/strip`, `/models/${s.model}/ways?study=${s.id}`, `${one}/closeup`, `${one}/handover`],
-        [
-          ...['', '?face=known', '?face=sick', '?face=account'].map((face) => `${one}/swap${face}`),
-          `/models/${s.model}/score?study=${s.id}`,
-        ],
+      const [one, two] = [`/studies/${s.id}`, `/models/${s.model}`]
+      const quarters = [
+        [`${one}/intake`, `${one}/strip`],
+        [`${two}/ways?study=${s.id}`, `${one}/closeup`, `${one}/handover`],
+        [`${one}/swap`, `${one}/swap?face=known`],
+        [`${one}/swap?face=sick`, `${one}/swap?face=account`, `${two}/score?study=${s.id}`],
       ]
-      for (const path of halves[half]!) {
+      for (const path of quarters[quarter]!) {
         await page.goto(path)
         await expect(answer(page)).not.toContainText('Reading')
         await expect(page.getByRole('navigation', { name: 'Stages of this study' })).toBeVisible()

@@ -86,6 +86,30 @@ async function small(page: import('@playwright/test').Page, name: string) {
   return { id, model, pine, amber }
 }
 
+test('a step that a form describes raises the stops of its line', async ({ page }) => {
+  await signIn(page)
+  const s = await small(page, 'Drift 22')
+  await page.goto(`/studies/${s.id}/strip`)
+  await expect(answer(page)).toContainText('PINE: closed; nothing logged yet.')
+  for (const [i, key] of ['not yet', 'already done'].entries()) {
+    await page.getByRole('button', { name: /A new step/ }).click()
+    const form = page.getByRole('dialog', { name: 'PINE: a new step' })
+    await choose(page, form, 'What you do', 'disconnect')
+    await form.getByLabel('To what').fill('front camera lead')
+    await choose(page, form, 'Joint', 'connector')
+    await form.getByRole('button', { name: 'Log it' }).click()
+    await expect(form.getByRole('alert')).toContainText('Stop, PINE: The battery is still connected.')
+    await form.getByRole('button', { name: 'Log it' }).click() // not answered: nothing is written
+    await expect(rows(page)).toHaveCount(i && i + 1)
+    await form.getByRole('button', { name: key }).click()
+    if (!i) await clean(page)
+    await form.getByRole('button', { name: 'Log it' }).click()
+    await expect(rows(page)).toHaveCount(i + 2) // and the head of the table
+  }
+  await expect(rows(page).filter({ hasText: 'stop “power”: not yet' })).toHaveCount(1)
+  await expect(rows(page).filter({ hasText: 'front camera lead' }).first()).toBeVisible()
+})
+
 test('a whole strip-down and close-up by keyboard alone', async ({ page }) => {
   test.setTimeout(120_000)
   await signIn(page)

@@ -9,6 +9,7 @@ import (
 	"syscall/js"
 
 	"waryowl/internal/core/benchline"
+	"waryowl/internal/core/plan"
 	"waryowl/internal/core/trace"
 )
 
@@ -18,6 +19,13 @@ func main() {
 		"read": js.FuncOf(func(_ js.Value, args []js.Value) any {
 			c, pending := take(args)
 			return give(benchline.Read(c, pending, args[2].String()))
+		}),
+		// stops(context, pending, step): the stops of a step that a form describes.
+		"stops": js.FuncOf(func(_ js.Value, args []js.Value) any {
+			c, pending := take(args)
+			var s plan.Step
+			json.Unmarshal([]byte(args[2].String()), &s)
+			return give(benchline.Stops(c, pending, s))
 		}),
 		// next(context, pending): ids of the steps that can come next.
 		"next": js.FuncOf(func(_ js.Value, args []js.Value) any {

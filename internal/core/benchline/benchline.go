@@ -68,6 +68,19 @@ func (c Context) Choose(candidates []shorthand.Named, part string) Context {
 	return c
 }
 
+// Stops are the stops of a step that a form describes and the plan may not know; they are those of the line that says it.
+func Stops(c Context, pending []string, s plan.Step) []interlock.Stop {
+	c = c.whole()
+	for _, p := range pending {
+		c = c.enter(p)
+	}
+	act := interlock.Act{Verb: s.Verb, Kind: c.kind(s), Joint: s.Joint, Tool: s.Tool, Method: s.Method, Second: c.Second}
+	if act.Kind == "" {
+		act.Kind = trade.About(s.What)
+	}
+	return interlock.Check(c.State, act)
+}
+
 func (c Context) read(line string) Answer {
 	a := Answer{Reading: shorthand.Parse(line, c.Vocabulary), Lacks: []string{}, Stops: []interlock.Stop{},
 		Suggest: shorthand.Suggest(line, c.Vocabulary)}

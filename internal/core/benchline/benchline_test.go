@@ -1,6 +1,7 @@
 package benchline
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -95,5 +96,35 @@ func TestNext(t *testing.T) {
 		if got := strings.Join(Next(phone(), pending), " "); got != c.want {
 			t.Errorf("after %q: %s, want %s", c.pending, got, c.want)
 		}
+	}
+}
+
+// TestAFormRaisesTheStopsOfItsLine: what is typed as a line and what a form describes are the same act.
+func TestAFormRaisesTheStopsOfItsLine(t *testing.T) {
+	rules := func(list []interlock.Stop) (out []string) {
+		for _, s := range list {
+			out = append(out, s.Rule)
+		}
+		return out
+	}
+	for _, c := range []struct {
+		pending []string
+		line    string
+		step    plan.Step
+	}{
+		{nil, "d display lead", plan.Step{Verb: "disconnect", What: "display lead", Joint: "connector"}},
+		{[]string{"d battery"}, "d display lead", plan.Step{Verb: "disconnect", What: "display lead", Joint: "connector"}},
+		{[]string{"t metal spudger"}, "p battery", plan.Step{Verb: "pry", What: "battery"}},
+		{nil, "p battery with plastic card", plan.Step{Verb: "pry", What: "battery", Tool: "plastic card"}},
+		{nil, "d front camera", plan.Step{Verb: "disconnect", What: "front camera"}},
+		{[]string{"w alcohol 60s battery"}, "h plate 80C 60s", plan.Step{Verb: "heat", What: "front rim", Method: "plate"}},
+	} {
+		line, form := rules(Read(phone(), c.pending, c.line).Stops), rules(Stops(phone(), c.pending, c.step))
+		if !slices.Equal(line, form) {
+			t.Errorf("%v %q: the line raises %v, the form %v", c.pending, c.line, line, form)
+		}
+	}
+	if len(rules(Stops(phone(), nil, plan.Step{Verb: "disconnect", What: "display lead", Joint: "connector"}))) == 0 {
+		t.Error("a lead under power raises nothing")
 	}
 }

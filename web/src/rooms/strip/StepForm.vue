@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { ElCheckbox, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
+import type { Stop } from '../../shared/bench/reader'
 import FormDialog from '../../shared/FormDialog.vue'
 import { fieldError, useChange } from '../../shared/useChange'
 import { useTrade } from '../../shared/useTrade'
@@ -15,6 +16,8 @@ const props = defineProps<{
   step?: Schemas['PlanStep']
   done?: string
   seconds?: number
+  /** The stops that a new step raises on this phone as it is now. */
+  stops?: (facts: Schemas['StepFacts']) => Stop[]
 }>()
 const emit = defineEmits<{ close: [] }>()
 const { trade, threaded } = useTrade()
@@ -59,10 +62,22 @@ const id = newId()
 const { problem, busy, mine, theirs, send } = useChange(() => emit('close'))
 const at = (field: string) => fieldError(problem.value, old ? field : `step.${field}`)
 
+const raised = ref<Stop[]>([])
+const told = reactive<Record<string, string>>({})
+const notYet = 'not yet'
+watch([facts, () => props.unit.id], () => (raised.value = []))
+
 async function submit() {
   const body: Facts = { ...facts, fastener: { ...fastener }, after: after.value.filter((a) => a.length) }
   if (!screwed.value) body.drive = body.length_mm = body.diameter_mm = undefined
   if (old) body.risk = old.risk
+  else if (!raised.value.length && (raised.value = props.stops?.(body) ?? []).length) return // answered first
+  if (raised.value.some((s) => !told[s.rule])) return
+  const stops = raised.value.map((s) => ({ rule: s.rule, answer: told[s.rule]! }))
+  const stopped = stops.some((s) => s.answer === notYet)
+  const entry = stopped
+    ? { kind: 'stop' as const, note: note.value || `${body.verb} ${body.what}` }
+    : { step: body, seconds: measured.value, note: note.value }
   await send<unknown>((v, header) =>
     old
       ? take(
@@ -74,7 +89,7 @@ async function submit() {
       : take(
           api.POST('/api/studies/{id}/log', {
             params: { path: { id: props.study }, header },
-            body: { id, unit_id: props.unit.id, step: body, seconds: measured.value, note: note.value },
+            body: { id, unit_id: props.unit.id, ...entry, ...(stops.length ? { detail: { stops } } : {}) },
           }),
         ),
   )
@@ -219,6 +234,24 @@ async function submit() {
         <ElInputNumber v-model="facts.wait_seconds" aria-label="Wait, seconds" />
       </ElFormItem>
     </div>
+    <section v-for="s in raised" :key="s.rule" class="stop" role="alert">
+      <p>
+        <b>Stop, {{ unit.name }}: {{ s.text }}</b>
+        {{ s.do }}
+      </p>
+      <div class="row">
+        <button
+          v-for="a in [notYet, 'already done', ...s.reasons]"
+          :key="a"
+          type="button"
+          class="bare answer-key"
+          :aria-pressed="told[s.rule] === a"
+          @click="told[s.rule] = a"
+        >
+          {{ a }}
+        </button>
+      </div>
+    </section>
     <ElFormItem v-if="!old" label="Note" :error="fieldError(problem, 'note')">
       <ElInput v-model="note" name="note" />
     </ElFormItem>
@@ -226,6 +259,20 @@ async function submit() {
 </template>
 
 <style scoped>
+.stop {
+  border-left: 4px solid var(--brick);
+  padding: 8px 12px;
+  margin-bottom: 12px;
+}
+.answer-key {
+  min-height: 40px;
+  padding: 0 12px;
+  border: 1px solid var(--strong-line);
+}
+.answer-key[aria-pressed='true'] {
+  background: var(--pine);
+  color: var(--on-pine);
+}
 .two {
   display: grid;
   grid-template-columns: 1fr 1fr;

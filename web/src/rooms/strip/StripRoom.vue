@@ -264,6 +264,9 @@ const open = (p: string) => {
       :unit="unit"
       :done="log.at(-1)?.step_id"
       :seconds="started ? ticking : 0"
+      :stops="
+        (facts) => (bench.read.value && state ? bench.read.value.stops(state.bench, bench.pending.value, facts) : [])
+      "
       @close="adding = false"
     />
     <StepForm

@@ -104,8 +104,8 @@ export function useEntering(on: Bench) {
       question.value = {
         title: `${on.unit.value!.name}: which one?`,
         text: `Your line: ${text}`,
-        answers: which.map((p) => p.name),
-        answer: (i) => entered(text, { ...a, candidates: [] }, which[i]!.id),
+        answers: [...which.map((p) => p.name), 'none of these: do not log it'],
+        answer: (i) => which[i] && entered(text, { ...a, candidates: [] }, which[i].id),
       }
       return
     }

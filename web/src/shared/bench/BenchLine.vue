@@ -28,6 +28,8 @@ watch([text, () => props.context, () => props.pending, () => props.reader], () =
 watch(text, () => (pick.value = -1))
 const suggestions = computed(() => (text.value ? (answer.value?.suggest ?? []) : []))
 const trouble = computed(() => answer.value?.unread[0])
+/** What is told of several words at once: those that share the reason of the first. */
+const troubled = computed(() => answer.value?.unread.filter((u) => u.text === trouble.value?.text) ?? [])
 function enter() {
   const chosen = suggestions.value[pick.value]
   if (chosen) {
@@ -90,7 +92,7 @@ defineExpose({ focus })
         </template>
       </p>
       <p v-if="trouble" class="look">
-        “{{ trouble.word }}”, column {{ trouble.column }}: {{ trouble.text }}.
+        {{ troubled.map((u) => `“${u.word}”`).join(', ') }}, from column {{ trouble.column }}: {{ trouble.text }}.
         <button v-for="k in trouble.known" :key="k" type="button" class="bare link" @click="mend(k)">{{ k }}</button>
       </p>
       <ul v-if="suggestions.length" class="plain suggest">
@@ -110,7 +112,7 @@ defineExpose({ focus })
         maxlength="400"
         autocomplete="off"
         spellcheck="false"
-        :placeholder="missing || 'u 4 tri-wing 1.2x1.6 @upper-bracket · d battery · l display · h plate 80C 120s front'"
+        :placeholder="missing || 'u 4 tri-wing 1.2x1.6 @upper-bracket · d battery · h plate 80C 120s'"
         @keydown.up.prevent="up"
         @keydown.down.prevent="pick = Math.min(suggestions.length - 1, pick + 1)"
         @keydown.tab="complete"

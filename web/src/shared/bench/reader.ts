@@ -31,6 +31,7 @@ export interface LineAnswer {
 interface Bench {
   read(context: string, pending: string, line: string): string
   next(context: string, pending: string): string
+  stops(context: string, pending: string, step: string): string
   trace(corners: string, width: number, height: number, a: string, b: string): string
 }
 export interface Place {
@@ -80,6 +81,11 @@ export async function reader() {
         h: number
         error?: string
       },
+    /** The stops of a step that a form describes, before it is logged. */
+    stops: (c: Context, pending: string[], step: Schemas['StepFacts']) =>
+      JSON.parse(
+        bench.stops(clock(c), JSON.stringify(pending), JSON.stringify({ id: '', mark: '', ...step })),
+      ) as Stop[],
     next: (c: Context, pending: string[]) => JSON.parse(bench.next(clock(c), JSON.stringify(pending))) as string[],
   }
 }
