@@ -74,7 +74,7 @@ test('from an unknown phone to a sheet, by mouse', async ({ page }) => {
     .first()
     .click()
   await expect(answer(page)).toContainText('Battery: 3 steps, 1 tool, 0.64 min in')
-  await expect(page.getByText('proven best')).toBeVisible()
+  await expect(page.getByText('as logged once, other orders unknown')).toBeVisible()
   await expect(page.getByText('Without a way: sensor strip')).toBeVisible()
 
   // Swap tests: the board exchange shows a loss, the next trial says whose it is.

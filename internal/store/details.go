@@ -132,9 +132,18 @@ type LogDetail struct {
 	Of       int          `json:"of,omitempty" minimum:"0" maximum:"200"`
 	Tool     string       `json:"tool,omitempty" maxLength:"120" doc:"tool, tray, cycles, error code"`
 	Polarity string       `json:"polarity,omitempty" maxLength:"120"`
+	Lead     string       `json:"lead,omitempty" enum:"off on purpose,loose,seated" doc:"what was seen of the lead"`
+	Surplus  *Surplus     `json:"surplus,omitempty" doc:"a bit on the bench that no step accounts for"`
 	Detour   bool         `json:"detour,omitempty" doc:"done for nothing"`
 	Lesson   string       `json:"lesson,omitempty" maxLength:"300" doc:"what this entry taught the plan"`
 	Before   [][]string   `json:"before,omitempty" maxItems:"8" doc:"the prerequisites before that"`
+}
+
+// Surplus is a bit on the bench that no step accounts for.
+type Surplus struct {
+	What   string `json:"what" maxLength:"120"`
+	Count  int    `json:"count" minimum:"1" maximum:"200"`
+	Origin string `json:"origin" enum:"unknown,this phone,another phone"`
 }
 
 // PhotoPin marks a place on a picture, in shares of its width and height.

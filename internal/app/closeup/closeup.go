@@ -13,16 +13,12 @@ import (
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/closeup"
-	"waryowl/internal/core/fault"
 	"waryowl/internal/core/hazard"
 	"waryowl/internal/core/plan"
 	"waryowl/internal/core/route"
 	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
-
-// matColumns and the size of a cell on the mat: five columns of 34 mm fit A4 and Letter with their margins.
-const matColumns = 5
 
 // CloseLine is a line of the closing list with what was ticked.
 type CloseLine struct {
@@ -31,14 +27,6 @@ type CloseLine struct {
 	Ready    bool             `json:"ready" doc:"all gates before it are ticked"`
 	Done     bool             `json:"done" doc:"put back"`
 	Cautions []hazard.Caution `json:"cautions" nullable:"false"`
-}
-
-// HoleAlike is a hole with what else may safely go into it.
-type HoleAlike struct {
-	closeup.Hole
-	Place    string               `json:"place"`
-	Magnetic string               `json:"magnetic,omitempty"`
-	Subs     []closeup.Substitute `json:"subs" nullable:"false"`
 }
 
 // ClosingCheck is a check before sealing, beside its baseline.
@@ -54,20 +42,23 @@ type ClosingCheck struct {
 
 // UnitClosing is the closing of one phone.
 type UnitClosing struct {
-	UnitID      string          `json:"unit_id"`
-	Answer      answer.Sentence `json:"answer" nullable:"false"`
-	May         bool            `json:"may" doc:"may it be closed?"`
-	Closing     store.Closing   `json:"closing"`
-	Lines       []CloseLine     `json:"lines" nullable:"false"`
-	Conflict    string          `json:"conflict,omitempty"`
-	Items       []closeup.Item  `json:"items" nullable:"false"`
-	Open        []closeup.Item  `json:"open" nullable:"false"`
-	Empty       []closeup.Item  `json:"empty" nullable:"false" doc:"holes whose screw was lost"`
-	Seated      [2]int          `json:"seated" doc:"connectors seated, of how many"`
-	Consumables []string        `json:"consumables" nullable:"false"`
-	Checks      []ClosingCheck  `json:"checks" nullable:"false"`
-	Water       string          `json:"water"`
-	Lost        []string        `json:"lost" nullable:"false"`
+	UnitID   string          `json:"unit_id"`
+	Answer   answer.Sentence `json:"answer" nullable:"false"`
+	May      bool            `json:"may" doc:"may it be closed?"`
+	Closing  store.Closing   `json:"closing"`
+	Lines    []CloseLine     `json:"lines" nullable:"false"`
+	Conflict string          `json:"conflict,omitempty"`
+	Items    []closeup.Item  `json:"items" nullable:"false"`
+	Open     []closeup.Item  `json:"open" nullable:"false"`
+	Empty    []closeup.Item  `json:"empty" nullable:"false" doc:"holes whose screw was lost"`
+	Seated   [2]int          `json:"seated" doc:"connectors seated, of how many"`
+	Off      []string        `json:"off" nullable:"false" doc:"leads left off on purpose: their functions are expected to be lost"`
+
+	Loose       []closeup.LayerGate `json:"loose" nullable:"false" doc:"leads that no line covers, to be seen seated"`
+	Consumables []string            `json:"consumables" nullable:"false"`
+	Checks      []ClosingCheck      `json:"checks" nullable:"false"`
+	Water       string              `json:"water"`
+	Lost        []string            `json:"lost" nullable:"false"`
 }
 
 // Room is the room of closing. FromPlan says that nothing was logged and the lists come from the plan, as for a phone
@@ -103,13 +94,7 @@ func Show(ctx context.Context, s *act.Service, id string, plan bool) (Room, erro
 		Answer: answer.Sentence{answer.Text("Nothing to close: record a phone at intake first.")}}
 	v.Holes, v.Mixes, v.Mat = mat(b.Know)
 	for _, u := range b.Units {
-		c := store.Closing{UnitID: u.ID}
-		for _, row := range b.Closings {
-			if row.UnitID == u.ID {
-				c = row
-			}
-		}
-		v.Closings = append(v.Closings, closing(b, u, c, plan))
+		v.Closings = append(v.Closings, closing(b, u, b.Closing(u.ID), plan))
 	}
 	if len(v.Closings) > 0 {
 		v.Answer = v.Closings[0].Answer
@@ -137,7 +122,7 @@ func order(k *model.Record) []string {
 
 func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) UnitClosing {
 	v := UnitClosing{UnitID: u.ID, Closing: c, Lines: []CloseLine{}, Items: []closeup.Item{}, Consumables: []string{},
-		Checks: []ClosingCheck{}, Water: closeup.Water(c.Seal), Lost: b.Lost(u.ID)}
+		Off: []string{}, Loose: []closeup.LayerGate{}, Checks: []ClosingCheck{}, Water: closeup.Water(c.Seal), Lost: b.Lost(u.ID)}
 	ids := b.EverDone(u.ID)
 	out := b.Done(u.ID)
 	if fromPlan {
@@ -156,13 +141,24 @@ func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) Unit
 	}
 	v.Conflict = conflict
 	unseated := ""
+	leads := b.Leads(u.ID)
+	off := func(step string) bool { return leads[step] == "off on purpose" }
+	covered := map[string]bool{}
 	for _, l := range lines {
 		s := b.Know.StepByID[l.StepID]
 		line := CloseLine{Line: l, Mark: s.Mark, Ready: true, Done: !slices.Contains(out, l.StepID),
 			Cautions: b.Know.Cautions(s)}
+		line.Gates = []closeup.LayerGate{}
 		for _, g := range l.Gates {
-			ticked := slices.Contains(c.Ticks, g.Key)
+			id, seat := strings.CutPrefix(g.Key, "seat ")
+			covered[id] = true
+			if seat && off(id) {
+				continue
+			}
+			// a lead that was seen loose after its tick must be seen seated before the tick counts again
+			ticked := slices.Contains(c.Ticks, g.Key) && leads[id] != "loose" || leads[id] == "seated"
 			line.Ready = line.Ready && ticked
+			line.Gates = append(line.Gates, g)
 			if g.Kind == "connector" || g.Kind == "coax" {
 				v.Seated[1] += g.N
 				if ticked {
@@ -178,8 +174,32 @@ func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) Unit
 		v.Lines = append(v.Lines, line)
 		items(b, &v, s, c, line.Done)
 	}
+	for _, d := range steps {
+		if !d.Lead() {
+			continue
+		}
+		if off(d.ID) {
+			v.Off = append(v.Off, d.What)
+			continue
+		}
+		if !covered[d.ID] { // a lead that no bracket holds must be seen seated as well
+			n, seat := max(1, d.Count), slices.Contains(c.Ticks, "seat "+d.ID) && leads[d.ID] != "loose" ||
+				leads[d.ID] == "seated"
+			v.Seated[1] += n
+			v.Loose = append(v.Loose, closeup.LayerGate{Key: "seat " + d.ID, Kind: "connector", Text: "seated: " + d.What,
+				N: n})
+			if seat {
+				v.Seated[0] += n
+			} else if unseated == "" {
+				unseated = d.What
+			}
+		}
+	}
+	for _, i := range b.Strays(u.ID) {
+		v.Items = append(v.Items, study.Declared(i, c))
+	}
 	v.Open, v.Empty = closeup.Reconcile(v.Items)
-	retest := b.Retest(u.ID)
+	retest := append(b.Retest(u.ID), needing(b, steps, off)...)
 	untested := 0
 	for _, k := range b.Checks {
 		x := ClosingCheck{Mark: k.Mark, Name: k.Name, Depth: k.Depth, Result: c.Results[k.Mark],
@@ -209,14 +229,36 @@ func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) Unit
 	return v
 }
 
+// needing names the checks that need what a lead left off belongs to.
+func needing(b *study.Record, steps []plan.Done, off func(string) bool) []string {
+	var marks []string
+	for _, d := range steps {
+		if !d.Lead() || !off(d.ID) {
+			continue
+		}
+		kind := b.Know.Kind(d.Part)
+		if kind == "" {
+			kind = trade.About(d.What)
+		}
+		k, _ := trade.KindByID(kind)
+		for mark := range k.Serves {
+			marks = append(marks, mark)
+		}
+	}
+	return marks
+}
+
 // items adds what a step took out: its screws, and the parts it freed.
 func items(b *study.Record, v *UnitClosing, s store.PlanStep, c store.Closing, done bool) {
 	add := func(key, kind, name, place string, out int) {
 		d := c.Declared[key]
 		i := closeup.Item{Key: key, Kind: kind, Name: name, Place: place, Out: out, In: c.Back[key], Lost: d.Lost,
 			Swap: d.Replaced, Off: d.LeftOff}
-		if done && i.In == 0 {
+		if _, said := c.Back[key]; done && !said {
 			i.In = i.Out - i.Lost - i.Swap - i.Off
+			if n, counted := b.PutBack(v.UnitID, s.ID); counted && kind == "screw" {
+				i.In = n
+			}
 		}
 		v.Items = append(v.Items, i)
 	}
@@ -272,82 +314,4 @@ func (v *UnitClosing) sentence(u store.Unit, unseated string, untested int) answ
 		s = append(s, answer.Text("A gate is not ticked"))
 	}
 	return append(s, answer.Text("."))
-}
-
-// mat lists the holes of the model in removal order, the screws that must not be mixed, and the layout of the mat.
-func mat(k *model.Record) ([]HoleAlike, []closeup.Mix, closeup.Mat) {
-	var holes []closeup.Hole
-	var steps []store.PlanStep
-	order := order(k)
-	for _, s := range k.Steps { // the way that frees everything may leave some screws in
-		if !slices.Contains(order, s.ID) {
-			order = append(order, s.ID)
-		}
-	}
-	for _, id := range order {
-		s := k.StepByID[id]
-		if trade.Threaded(s.Joint) && s.Verb == "unfasten" {
-			steps = append(steps, s)
-			holes = append(holes, closeup.Hole{ID: s.ID, Name: s.What, Drive: s.Drive, DiameterMM: s.DiameterMM,
-				LengthMM: s.LengthMM, SafeMM: s.Fastener.SafeMM, GripMM: s.Fastener.GripMM,
-				Beneath: s.Fastener.Beneath, Count: max(1, s.Count), Order: len(holes) + 1})
-		}
-	}
-	mixes := closeup.LookAlikes(holes)
-	apart := func(i, j int) bool {
-		return slices.ContainsFunc(mixes, func(m closeup.Mix) bool {
-			return m.Effect != "will not hold" && (m.From == holes[i].ID && m.Into == holes[j].ID ||
-				m.From == holes[j].ID && m.Into == holes[i].ID)
-		})
-	}
-	list := []HoleAlike{}
-	for i, h := range holes {
-		list = append(list, HoleAlike{Hole: h, Place: steps[i].Mark, Magnetic: steps[i].Fastener.Magnetic,
-			Subs: closeup.Substitutes(h, holes)})
-	}
-	return list, mixes, closeup.Arrange(len(holes), matColumns, apart)
-}
-
-// SetClosing stores the state of a phone's closing; saw is 0 while nothing was stored. A phone is not marked as closed
-// while something is unaccounted for.
-func SetClosing(ctx context.Context, s *act.Service, c act.Command, unit string, saw int, plan bool,
-	f store.ClosingFacts) (store.Closing, error) {
-	return act.Do(ctx, s, c, 200, func(tx *store.Tx) (store.Closing, error) {
-		u, err := store.Lock[store.Unit](tx, unit)
-		if err != nil {
-			return store.Closing{}, err
-		}
-		b, err := study.Load(tx.DB, u.StudyID)
-		if err != nil {
-			return store.Closing{}, err
-		}
-		for mark, r := range f.Results {
-			if !slices.ContainsFunc(b.Checks, func(k store.Check) bool { return k.Mark == mark }) {
-				return store.Closing{}, fault.New("results", mark, "checks of this model")
-			}
-			if !slices.Contains([]string{"pass", "weak", "lost", "skipped", "dark"}, r) {
-				return store.Closing{}, fault.New("results."+mark, r, "pass, weak, lost, skipped or dark")
-			}
-		}
-		if f.Closed {
-			if v := closing(b, *u, store.Closing{UnitID: unit, ClosingFacts: f}, plan); !v.May {
-				return store.Closing{}, fault.New("closed", "true",
-					"a phone with every connector ticked and nothing unaccounted for (declare what is lost or left "+
-						"off)")
-			}
-		}
-		have, err := store.List[store.Closing](tx.DB, "id", "unit_id = ?", unit)
-		if err != nil {
-			return store.Closing{}, err
-		}
-		if len(have) == 0 {
-			row := store.Closing{UnitID: unit, ClosingFacts: f}
-			return row, store.Create(tx, &row)
-		}
-		row, err := store.Update(tx, have[0].ID, saw, func(r *store.Closing) error { r.ClosingFacts = f; return nil })
-		if err != nil {
-			return store.Closing{}, err
-		}
-		return *row, nil
-	})
 }

@@ -145,6 +145,7 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 	}
 	h.Untested = max(0, slots*len(b.Checks)-tested)
 	for _, u := range b.Units {
+		h.Open = append(h.Open, b.Beside(u)...)
 		if n := b.Untested(u.ID); n > 0 {
 			h.Open = append(h.Open, fmt.Sprintf("%s: %d checks without a baseline", u.Name, n))
 		}

@@ -27,6 +27,8 @@ type Record struct {
 	PartByID map[string]store.Part
 	StepByID map[string]store.PlanStep
 	runs     map[string][]float64 // measured seconds of a step, by its id
+	learned  map[string]bool      // steps that a log taught
+	phones   map[string][]string  // units on which a step was carried out
 	waits    map[string][]float64 // waits that were needed, by the step's id
 
 	Counts map[Hazard]risk.Count
@@ -49,7 +51,8 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 		return nil, err
 	}
 	k := &Record{Model: *m, PartByID: map[string]store.Part{}, StepByID: map[string]store.PlanStep{},
-		runs: map[string][]float64{}, waits: map[string][]float64{}, tabs: map[string]risk.Count{}}
+		runs: map[string][]float64{}, learned: map[string]bool{},
+		phones: map[string][]string{}, waits: map[string][]float64{}, tabs: map[string]risk.Count{}}
 	if k.Parts, err = store.List[store.Part](db, "layer DESC, name", "model_id = ?", id); err != nil {
 		return nil, err
 	}
@@ -71,8 +74,13 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 	if err != nil {
 		return nil, err
 	}
-	heat := map[[2]string]float64{} // of a unit at a step, until its gap opened
+	// What was needed of a unit at a step is the sum of its rounds until it worked.
+	heat, wait := map[[2]string]float64{}, map[[2]string]float64{}
 	for _, r := range runs {
+		k.learned[r.StepID] = k.learned[r.StepID] || r.NewStep
+		if !slices.Contains(k.phones[r.StepID], r.UnitID) {
+			k.phones[r.StepID] = append(k.phones[r.StepID], r.UnitID)
+		}
 		if r.Seconds > 0 && r.Kind == "step" {
 			k.runs[r.StepID] = append(k.runs[r.StepID], r.Seconds)
 		}
@@ -85,9 +93,14 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 			heat[key] += h.Seconds
 			if h.Result == "gap" && heat[key] > 0 {
 				k.waits[r.StepID] = append(k.waits[r.StepID], heat[key])
+				heat[key] = 0
 			}
 		case r.Detail.Wait > 0:
-			k.waits[r.StepID] = append(k.waits[r.StepID], r.Detail.Wait)
+			wait[key] += r.Detail.Wait
+			if r.Outcome == "" || r.Outcome == "done" {
+				k.waits[r.StepID] = append(k.waits[r.StepID], wait[key])
+				wait[key] = 0
+			}
 		}
 	}
 	outcomes, err := store.List[store.Outcome](db, "id", "model_id = ?", id)

@@ -76,7 +76,8 @@ type Way struct {
 	Travels         []string        `json:"travels" nullable:"false" doc:"what must move to the new part"`
 	Tabs            string          `json:"tabs,omitempty" doc:"pull tabs that came out whole, of all counted"`
 	Measured        int             `json:"measured" doc:"steps with at least one timed run"`
-	Proven          bool            `json:"proven"`
+	Proven          bool            `json:"proven" doc:"no way of the plan as learned is better"`
+	Once            bool            `json:"once" doc:"learned from one phone: other orders are unknown"`
 	Objective       float64         `json:"objective"`
 	Bound           float64         `json:"bound"`
 	Blocked         string          `json:"blocked,omitempty"`
@@ -140,6 +141,19 @@ func CheckTime(checks []store.Check) float64 {
 	return sum
 }
 
+// once says that a way is what one phone's log taught: one order, not knowledge of which steps must come first.
+func (k *Record) once(steps []string) bool {
+	taught := false
+	phones := map[string]bool{}
+	for _, id := range steps {
+		taught = taught || k.learned[id]
+		for _, u := range k.phones[id] {
+			phones[u] = true
+		}
+	}
+	return taught && len(phones) < 2
+}
+
 // Way says a route in the words of the plan; checks are the seconds of the checks at its end.
 func (k *Record) Way(f route.Way, checks float64) Way {
 	p := k.PartByID[f.Part]
@@ -186,6 +200,7 @@ func (k *Record) Way(f route.Way, checks float64) Way {
 	w.AttendedMinutes, w.ElapsedMinutes = f.AttendedSeconds/60, f.ElapsedSeconds/60
 	w.ClosedMinutes = worktime.Closed(f.ElapsedSeconds, BootSeconds, checks) / 60
 	w.Proven, w.Objective, w.Bound = f.Proven, f.Objective, f.Bound
+	w.Once = k.once(f.Steps)
 	w.Answer = answer.Sentence{answer.Name(answer.Title(p.Name), ""), answer.Text(": "),
 		answer.Count(len(w.Steps), "step", "#steps"), answer.Text(", "),
 		answer.Count(len(w.Tools), "tool", "#tools"), answer.Text(", "), answer.Number(w.ElapsedMinutes, "min",

@@ -114,6 +114,10 @@ func fromLine(b *study.Record, tx *store.Tx, f LogFacts) (LogFacts, error) {
 	if x.Whole != nil {
 		d.Whole = *x.Whole
 	}
+	d.Lead = x.Connector
+	if u := x.Surplus; u != nil {
+		d.Surplus = &store.Surplus{What: u.What, Count: max(1, u.Count), Origin: cmp.Or(u.Origin, "unknown")}
+	}
 	switch x.Verb {
 	case "note":
 		f.Kind, f.Back = "note", false
@@ -146,7 +150,9 @@ func fromLine(b *study.Record, tx *store.Tx, f LogFacts) (LogFacts, error) {
 	f.Kind, f.StepID = "step", a.StepID
 	if a.NewStep != nil {
 		f.Step = stepFacts(*a.NewStep)
-		f.Step.Fastener = store.Fastener{Magnetic: x.Magnetic, Captive: x.Captive, HiddenUnder: x.HiddenUnder}
+		f.Step.Fastener = store.Fastener{Magnetic: x.Magnetic, Captive: x.Captive, HiddenUnder: x.HiddenUnder,
+			SharedBy: x.SharedBy, Carries: x.Carries}
+		f.Step.Count += x.Missed // found later, but out of their holes all the same
 		if x.Hidden {
 			f.Step.Fastener.HiddenUnder = cmp.Or(x.HiddenUnder, "hidden")
 		}

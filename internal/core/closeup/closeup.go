@@ -163,7 +163,7 @@ func List(done []plan.Done, kind func(part string) string) (lines []Line, confli
 // Item is something that came out, by kind (screw, bracket, part) with where it belongs.
 type Item struct {
 	Key   string `json:"key"`
-	Kind  string `json:"kind" enum:"screw,bracket,part"`
+	Kind  string `json:"kind" enum:"screw,bracket,part,stray"`
 	Name  string `json:"name"`
 	Place string `json:"place"`
 	Out   int    `json:"out"`

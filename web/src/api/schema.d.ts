@@ -991,7 +991,7 @@ export interface components {
             in: number;
             key: string;
             /** @enum {string} */
-            kind: "screw" | "bracket" | "part";
+            kind: "screw" | "bracket" | "part" | "stray";
             /** Format: int64 */
             left_off: number;
             /** Format: int64 */
@@ -1056,9 +1056,13 @@ export interface components {
             empty: components["schemas"]["CloseupItem"][];
             items: components["schemas"]["CloseupItem"][];
             lines: components["schemas"]["CloseupCloseLine"][];
+            /** @description leads that no line covers, to be seen seated */
+            loose: components["schemas"]["CloseupLayerGate"][];
             lost: string[];
             /** @description may it be closed? */
             may: boolean;
+            /** @description leads left off on purpose: their functions are expected to be lost */
+            off: string[];
             open: components["schemas"]["CloseupItem"][];
             /** @description connectors seated, of how many */
             seated: number[];
@@ -1752,6 +1756,11 @@ export interface components {
             diameter_mm?: number;
             heat?: components["schemas"]["HeatRound"];
             incident?: components["schemas"]["Incident"];
+            /**
+             * @description what was seen of the lead
+             * @enum {string}
+             */
+            lead?: "off on purpose" | "loose" | "seated";
             /** Format: double */
             length_mm?: number;
             /** @description what this entry taught the plan */
@@ -1761,6 +1770,8 @@ export interface components {
             of?: number;
             polarity?: string;
             stops?: components["schemas"]["StopAnswer"][];
+            /** @description a bit on the bench that no step accounts for */
+            surplus?: components["schemas"]["Surplus"];
             /** @description tool, tray, cycles, error code */
             tool?: string;
             /** Format: double */
@@ -1939,10 +1950,13 @@ export interface components {
             /** Format: double */
             objective: number;
             odds: components["schemas"]["ModelOdds"][];
+            /** @description learned from one phone: other orders are unknown */
+            once: boolean;
             /** @description parts that come out, by id, in order */
             out: string[];
             part: string;
             part_id: string;
+            /** @description no way of the plan as learned is better */
             proven: boolean;
             /** Format: int64 */
             screws: number;
@@ -2904,6 +2918,13 @@ export interface components {
             id: string;
             missing?: string;
             title: string;
+        };
+        Surplus: {
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            origin: "unknown" | "this phone" | "another phone";
+            what: string;
         };
         SwapAccount: {
             build: string;

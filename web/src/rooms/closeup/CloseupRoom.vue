@@ -15,6 +15,7 @@ import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import StickerTag from '../../shared/StickerTag.vue'
 import LookAlikes from './LookAlikes.vue'
+import StrayRow from './StrayRow.vue'
 import { useRoom } from '../../shared/useRoom'
 
 const id = String(useRoute().params.id)
@@ -164,6 +165,21 @@ const move = (check: number, by: number) =>
               </div>
             </li>
           </ol>
+          <template v-if="closing.loose.length">
+            <h2>Leads that no bracket holds</h2>
+            <ul class="plain">
+              <li v-for="g in closing.loose" :key="g.key" class="gate">
+                <label>
+                  <input type="checkbox" :checked="ticked(g.key)" :disabled="!writes" @change="tick(g.key)" />
+                  <b>{{ g.text }}</b>
+                  <span v-if="g.n > 1" class="fig">×{{ g.n }}</span>
+                </label>
+              </li>
+            </ul>
+          </template>
+          <p v-for="l in closing.off" :key="l" class="look">
+            Left off on purpose: {{ l }}. What it serves is expected to be lost.
+          </p>
         </section>
         <section v-if="closing" id="checks">
           <h2>Checks before sealing</h2>
@@ -215,7 +231,17 @@ const move = (check: number, by: number) =>
             <li v-for="i in closing.open" :key="i.key" class="open">
               <b>{{ i.out - i.in - i.lost - i.replaced - i.left_off }} × {{ i.name }}</b>
               <span v-if="i.place !== i.name" class="quiet">&nbsp;of {{ i.place }}</span>
-              <div v-if="writes" class="row">
+              <StrayRow
+                v-if="i.kind === 'stray'"
+                :item="i"
+                :why="closing.closing.declared?.[i.key]?.why"
+                :writes="writes"
+                @placed="(n) => setBack(i, n)"
+                @aside="
+                  (why) => put((f) => ({ ...f, declared: { ...f.declared, [i.key]: { left_off: i.out - i.in, why } } }))
+                "
+              />
+              <div v-else-if="writes" class="row">
                 <label>
                   back
                   <ElInputNumber

@@ -85,8 +85,14 @@ const units: Record<Minimise, (v: number) => string> = {
               <ElOption value="front" label="from the front" />
               <ElOption value="back" label="from the back" />
             </ElSelect>
-            <span v-if="way && !way.blocked" :class="way.proven ? 'quiet' : 'look'">
-              {{ way.proven ? 'proven best' : `not proven: at least ${units[minimise](way.bound)}` }}
+            <span v-if="way && !way.blocked" :class="way.proven && !way.once ? 'quiet' : 'look'">
+              {{
+                way.once
+                  ? 'as logged once, other orders unknown'
+                  : way.proven
+                    ? 'proven best of the plan'
+                    : `not proven: at least ${units[minimise](way.bound)}`
+              }}
             </span>
           </div>
           <PhoneMap
