@@ -110,6 +110,31 @@ test('a step that a form describes raises the stops of its line', async ({ page 
   await expect(rows(page).filter({ hasText: 'front camera lead' }).first()).toBeVisible()
 })
 
+test('a bit that belongs to no step keeps the phone open until it is set aside with a reason', async ({ page }) => {
+  await signIn(page)
+  const s = await small(page, 'Drift 23')
+  await page.goto(`/studies/${s.id}/strip`)
+  const line = page.getByLabel('Bench line of PINE')
+  for (const text of [
+    'u 2 five-lobe rim screws',
+    '+ u 2 five-lobe rim screws',
+    '? surplus small bracket unknown origin',
+  ]) {
+    await line.fill(text)
+    await expect(page.locator('.echo')).toContainText('PINE: ')
+    await line.press('Enter')
+    await expect(page.getByText('all saved')).toBeVisible()
+  }
+  await page.goto(`/studies/${s.id}/closeup`)
+  await expect(answer(page)).toContainText('PINE: do not close. 1 surplus small bracket, origin unknown')
+  await clean(page)
+  await page.getByLabel('surplus small bracket, origin unknown: why it belongs elsewhere').fill('fell out of the tray')
+  await page.getByRole('button', { name: 'Set it aside' }).click()
+  await expect(answer(page)).toContainText('PINE: may close.')
+  await page.goto(`/studies/${s.id}/handover`)
+  await expect(page.getByText('origin unknown, set aside: fell out of the tray')).toBeVisible()
+})
+
 test('a whole strip-down and close-up by keyboard alone', async ({ page }) => {
   test.setTimeout(120_000)
   await signIn(page)

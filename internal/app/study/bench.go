@@ -43,8 +43,8 @@ func (b *Record) Strays(unit string) []closeup.Item {
 	var list []closeup.Item
 	for _, e := range b.Log {
 		if s := e.Detail.Surplus; s != nil && e.UnitID == unit && s.Origin != "another phone" {
-			list = append(list, closeup.Item{Key: "bit " + e.ID, Kind: "stray",
-				Name: fmt.Sprintf("surplus %s, origin %s", s.What, s.Origin), Place: "bench", Out: s.Count})
+			name := fmt.Sprintf("surplus %s, origin %s", s.What, s.Origin)
+			list = append(list, closeup.Item{Key: "bit " + e.ID, Kind: "stray", Name: name, Place: name, Out: s.Count})
 		}
 	}
 	return list

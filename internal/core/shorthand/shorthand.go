@@ -9,15 +9,14 @@ import (
 
 type reader struct {
 	Reading
-	v       Vocabulary
-	list    []token
-	fresh   int // index after a count and its drive, where the size of these screws may stand
-	groups  []Screws
-	notes   []string
-	at      int   // token that begins the "@" place, −1 for none
-	glued   int   // tokens of that place
-	spans   []int // per measure: the token at which it stands
-	twoPart bool
+	v      Vocabulary
+	list   []token
+	fresh  int // index after a count and its drive, where the size of these screws may stand
+	groups []Screws
+	notes  []string
+	at     int   // token that begins the "@" place, −1 for none
+	glued  int   // tokens of that place
+	spans  []int // per measure: the token at which it stands
 }
 
 // Parse reads one line. It always returns a fact: a line without a verb is a note.

@@ -320,7 +320,7 @@ const move = (check: number, by: number) =>
             aria-label="The phone's state at the end"
             @change="(end_state: string) => put((f) => ({ ...f, end_state }))"
           />
-          <p>
+          <p class="seal">
             <ElButton
               v-if="writes"
               type="primary"
@@ -344,6 +344,9 @@ const move = (check: number, by: number) =>
 </template>
 
 <style scoped>
+.seal {
+  margin-top: 12px;
+}
 .unit {
   display: flex;
   gap: 12px;
