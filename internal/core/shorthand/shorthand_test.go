@@ -219,6 +219,48 @@ var lines = []struct{ line, meant string }{
 	{"! stripped screw 1 of 4 upper bracket", "verb:incident incident:screw-stripped count:1 part:u note:1_of_4"},
 	{"one bit over, origin unknown", "verb:note surplus:{count:1,origin:unknown,what:bit} " +
 		"note:one_bit_over,_origin_unknown unread:one"},
+	// words that people use for the same things
+	{"u 2 tri wing front camera cover, tight", "verb:unfasten count:2 drive:tri-wing " +
+		"new:front_camera_cover/bracket note:tight"},
+	{"u 3 PH00 1.4x2.0, 1 PH00 1.4x4.0 main board", "verb:unfasten count:4 drive:cross drive_size:00 " +
+		"lengths:[{count:3,diameter_mm:1.4,drive:cross,drive_size:00,length_mm:2},{count:1,diameter_mm:1.4,drive:cross,drive_size:00,length_mm:4}] part:mb"},
+	{"u 2 five-lobe 0.8 1.2x4.5 captive", "verb:unfasten captive:true count:2 diameter_mm:1.2 drive:five-lobe " +
+		"drive_size:0.8 length_mm:4.5"},
+	{"undo 5 tri-point 0.6 on the connector cover", "verb:unfasten count:5 drive:tri-wing drive_size:0.6 " +
+		"new:connector_cover/bracket"},
+	{"d lower antenna lead", "verb:disconnect joint:connector new:lower_antenna/antenna"},
+	{"d power button cable", "verb:disconnect joint:connector new:power_button/power-button"},
+	{"b main board shield 3x T4", "verb:bracket count:3 drive:hexalobular drive_size:4 new:main_board_shield/bracket"},
+	{"p sim tray", "verb:pry part:ct"},
+	{"l rear cameras", "verb:lift part:rc"},
+	{"c top edge 30 s", "verb:cut place:top_edge seconds:30"},
+	{"c display adhesive 5 min opened", "verb:cut joint:adhesive part:d result:gap seconds:300"},
+	{"h front 75 C 90 sec press", "verb:heat method:press seconds:90 set_c:75 side:front"},
+	{"h air 100 °C left edge 45 s", "verb:heat method:air place:left_edge seconds:45 set_c:100"},
+	{"r 12V 60 s minus on the left tab, plus on the right", "verb:release polarity:{minus:left_tab,plus:right} " +
+		"seconds:60 volts:12"},
+	{"m battery 3.87V 3349mAh 12.95Wh", "verb:measure " +
+		"measures:[{digit:0.01,unit:V,value:3.87},{digit:1,unit:mAh,value:3349},{digit:0.01,unit:Wh,value:12.95}] part:b"},
+	{"m battery thickness 3,4 mm", "verb:measure measures:[{digit:0.1,of:thickness,unit:mm,value:3.4}] part:b"},
+	{"m battery 61 x 42 mm", "verb:measure measures:[{digit:1,unit:mm,value:61},{digit:1,unit:mm,value:42}] part:b"},
+	{"m battery connector pitch 0.35 mm", "verb:measure joint:connector " +
+		"measures:[{digit:0.01,of:pitch,unit:mm,value:0.35}] part:b"},
+	{"m selfie camera 12 MP", "verb:measure measures:[{digit:1,unit:MP,value:12}] part:f"},
+	{"m main board 21.4g", "verb:measure measures:[{digit:0.1,unit:g,value:21.4}] part:mb"},
+	{"! pierced the battery", "verb:incident incident:cell-hurt part:b"},
+	{"! 2 screws lost under bench 1.2x1.6", "verb:incident count:2 diameter_mm:1.2 incident:screw-lost " +
+		"length_mm:1.6 place:bench"},
+	{"! connector loose: display", "verb:incident incident:connector-loose part:d"},
+	{"t hook", "verb:tool tool:hook"},
+	{"+ d display loose", "verb:disconnect back:true connector:loose part:d"},
+	{"refit battery", "verb:lift back:true part:b"},
+	{"screen back on", "verb:lift back:true part:d"},
+	{"battery unplugged", "verb:disconnect part:b"},
+	{"rear glass off", "verb:lift part:g"},
+	{"front camera removed with tweezers", "verb:lift part:f tool:tweezers"},
+	{"display 42.8 g", "verb:measure measures:[{digit:0.1,unit:g,value:42.8}] part:d"},
+	{"surplus washer unknown origin", "verb:note note:surplus_washer_unknown_origin " +
+		"surplus:{count:1,origin:unknown,what:washer}"},
 }
 
 func TestLinesAsTheyAreMeant(t *testing.T) {
