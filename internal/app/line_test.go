@@ -379,3 +379,20 @@ func TestWaitsAddUpUntilItWorked(t *testing.T) {
 		t.Errorf("learned %+v, want one wait, pulled from 90 s toward 180 s", got)
 	}
 }
+
+// TestALessonKeepsWhatComesAfter: that the earpiece comes out before the mid plate says nothing of the motor below both.
+func TestALessonKeepsWhatComesAfter(t *testing.T) {
+	w := newShop(t)
+	for _, p := range []string{"midplate", "earpiece", "vibration motor"} {
+		w.typed(w.pine, "l "+p)
+	}
+	for _, p := range []string{"earpiece", "midplate", "vibration motor"} {
+		w.typed(w.amber, "l "+p)
+	}
+	k := w.know()
+	for part, steps := range map[string]int{"earpiece": 1, "vibration motor": 3} {
+		if way := k.WayTo(k.PartNamed(part).ID, nil); len(way.Steps) != steps {
+			t.Errorf("way to the %s: %+v", part, way.Steps)
+		}
+	}
+}

@@ -167,8 +167,19 @@ func teach(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
 	if err != nil {
 		return err
 	}
-	b.Know.StepByID[step.ID] = *changed
-	b.Know.Steps[slices.IndexFunc(b.Know.Steps, func(s store.PlanStep) bool { return s.ID == step.ID })] = *changed
+	know := func(row store.PlanStep) {
+		b.Know.StepByID[row.ID] = row
+		b.Know.Steps[slices.IndexFunc(b.Know.Steps, func(s store.PlanStep) bool { return s.ID == row.ID })] = row
+	}
+	know(*changed)
+	for id, after := range l.Heirs {
+		heir, err := store.Update(tx, id, b.Know.StepByID[id].Version,
+			func(s *store.PlanStep) error { s.After = after; return nil })
+		if err != nil {
+			return err
+		}
+		know(*heir)
+	}
 	if err := b.Know.CheckPlan(); err != nil {
 		return err
 	}

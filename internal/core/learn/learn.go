@@ -14,11 +14,15 @@ const (
 	Alternative = "alternative" // the run came from the other side
 )
 
-// Lesson is what a run teaches about one step: Kind is empty when the plan already allowed it.
+// Lesson is what a run teaches about one step: Kind is empty when the plan already allowed it. Heirs are the steps that
+// rested on what is gone through this step, with their prerequisites now: that one step does without something says
+// nothing of those after it.
 type Lesson struct {
 	Kind  string     `json:"kind" enum:",removed,alternative"`
 	After [][]string `json:"after" nullable:"false"`
 	Gone  []string   `json:"gone" nullable:"false" doc:"prerequisites that the run did without"`
+
+	Heirs map[string][][]string `json:"heirs,omitempty" doc:"steps that rested on these through this one: their prerequisites now"`
 }
 
 // From compares a step with what was done on the phone when it was carried out (in order). When no alternative was met,
@@ -55,14 +59,41 @@ func From(steps plan.Plan, id string, done []string) Lesson {
 		}
 	}
 	if len(done) > 0 && foreign {
-		return Lesson{Alternative, append(slices.Clone(s.After), []string{done[len(done)-1]}), missing}
+		return Lesson{Kind: Alternative, After: append(slices.Clone(s.After), []string{done[len(done)-1]}), Gone: missing}
 	}
 	after := slices.Clone(s.After)
 	after[best] = heirs(byID, after[best], done)
 	if len(after[best]) == 0 {
 		after = nil
 	}
-	return Lesson{Removed, after, missing}
+	return Lesson{Removed, after, missing, inherit(steps, id, missing)}
+}
+
+// inherit gives what a step did without to those that come right after it.
+func inherit(steps plan.Plan, id string, gone []string) map[string][][]string {
+	heirs := map[string][][]string{}
+	for _, s := range steps {
+		var after [][]string
+		changed := false
+		for _, alt := range s.After {
+			alt = slices.Clone(alt)
+			if slices.Contains(alt, id) {
+				for _, u := range gone {
+					if u != s.ID && !slices.Contains(alt, u) {
+						alt, changed = append(alt, u), true
+					}
+				}
+			}
+			after = append(after, alt)
+		}
+		if changed && s.ID != id {
+			heirs[s.ID] = after
+		}
+	}
+	if len(heirs) == 0 {
+		return nil
+	}
+	return heirs
 }
 
 // heirs replaces what was not done in an alternative by what it rests on itself: only the step is disproved, not the
