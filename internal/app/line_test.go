@@ -386,6 +386,16 @@ func TestALessonKeepsWhatComesAfter(t *testing.T) {
 	for _, p := range []string{"midplate", "earpiece", "vibration motor"} {
 		w.typed(w.pine, "l "+p)
 	}
+	before := fmt.Sprint(afters(w))
+	first := w.typed(w.amber, "l earpiece")
+	if fmt.Sprint(afters(w)) == before {
+		t.Error("the lesson changed nothing")
+	}
+	_, err := strip.DeleteLog(context.Background(), w.Service, command(), first.ID, first.Version)
+	w.must(err)
+	if got := fmt.Sprint(afters(w)); got != before {
+		t.Errorf("taken back, the plan is not what it was: %s, was %s", got, before)
+	}
 	for _, p := range []string{"earpiece", "midplate", "vibration motor"} {
 		w.typed(w.amber, "l "+p)
 	}
@@ -395,4 +405,12 @@ func TestALessonKeepsWhatComesAfter(t *testing.T) {
 			t.Errorf("way to the %s: %+v", part, way.Steps)
 		}
 	}
+}
+
+// afters are the prerequisites of all steps, in the order of the plan.
+func afters(w *shop) (list [][][]string) {
+	for _, s := range w.know().Steps {
+		list = append(list, s.After)
+	}
+	return list
 }

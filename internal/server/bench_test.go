@@ -60,9 +60,9 @@ func TestBenchLine(t *testing.T) {
 		t.Errorf("taken back, the plan should need the connector again: %s", a.str("steps.3"))
 	}
 	// Incidents count per method and part; what is lost and found; measures object at once.
-	// Version 2: the lesson above handed the battery what the step before it did without, and that stays.
+	// Version 3: the lesson above handed the battery what the step before it did without, and was taken back.
 	p.must(200, "PUT", "/api/steps/"+strip().str("steps.4.id"),
-		m{"version": 2, "verb": "lift", "what": "battery", "side": "any", "frees": []string{b.cell}, "method": "tabs",
+		m{"version": 3, "verb": "lift", "what": "battery", "side": "any", "frees": []string{b.cell}, "method": "tabs",
 			"risk": m{b.cell: 0.05}, "after": [][]string{{strip().str("steps.3.id")}}})
 	hurt := p.line(b, b.pine, "! tab-broke battery third tab", nil)
 	p.must(200, "PUT", "/api/log/"+hurt.str("id"), m{"version": 1, "seconds": 0, "note": "third tab",

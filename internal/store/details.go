@@ -137,6 +137,8 @@ type LogDetail struct {
 	Detour   bool         `json:"detour,omitempty" doc:"done for nothing"`
 	Lesson   string       `json:"lesson,omitempty" maxLength:"300" doc:"what this entry taught the plan"`
 	Before   [][]string   `json:"before,omitempty" maxItems:"8" doc:"the prerequisites before that"`
+
+	Heirs map[string][][]string `json:"heirs,omitempty" doc:"those of the steps after it that the lesson changed too"`
 }
 
 // Surplus is a bit on the bench that no step accounts for.

@@ -36,12 +36,12 @@ func (k *Record) Plan() plan.Plan {
 	return p
 }
 
-// With is the plan with the prerequisites of one step replaced.
-func (k *Record) With(id string, after [][]string) plan.Plan {
+// With is the plan with the prerequisites of some steps, by their ids, replaced.
+func (k *Record) With(after map[string][][]string) plan.Plan {
 	p := k.Plan()
 	for i := range p {
-		if p[i].ID == id {
-			p[i].After = after
+		if a, ok := after[p[i].ID]; ok {
+			p[i].After = a
 		}
 	}
 	return p

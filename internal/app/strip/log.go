@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"reflect"
 	"slices"
 	"strings"
@@ -161,24 +162,16 @@ func teach(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
 		return nil
 	}
 	step := b.Know.StepByID[e.StepID]
-	old := step.After
-	changed, err := store.Update(tx, step.ID, step.Version,
-		func(s *store.PlanStep) error { s.After = l.After; return nil })
-	if err != nil {
-		return err
-	}
-	know := func(row store.PlanStep) {
-		b.Know.StepByID[row.ID] = row
-		b.Know.Steps[slices.IndexFunc(b.Know.Steps, func(s store.PlanStep) bool { return s.ID == row.ID })] = row
-	}
-	know(*changed)
+	e.Detail.Before = step.After
+	changes := map[string][][]string{e.StepID: l.After}
 	for id, after := range l.Heirs {
-		heir, err := store.Update(tx, id, b.Know.StepByID[id].Version,
-			func(s *store.PlanStep) error { s.After = after; return nil })
-		if err != nil {
-			return err
+		if e.Detail.Heirs == nil {
+			e.Detail.Heirs = map[string][][]string{}
 		}
-		know(*heir)
+		changes[id], e.Detail.Heirs[id] = after, b.Know.StepByID[id].After
+	}
+	if err := rewire(b, tx, changes); err != nil {
+		return err
 	}
 	if err := b.Know.CheckPlan(); err != nil {
 		return err
@@ -189,7 +182,6 @@ func teach(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
 	} else {
 		e.Detail.Lesson = fmt.Sprintf("%s does not need %s", step.Mark, marks)
 	}
-	e.Detail.Before = old
 	return nil
 }
 
@@ -340,11 +332,32 @@ func unteach(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
 	if e.Detail.Lesson == "" || !ok {
 		return nil
 	}
-	l := learn.From(b.Know.With(step.ID, e.Detail.Before), step.ID, b.Done(e.UnitID))
-	if !reflect.DeepEqual(l.After, step.After) && len(l.After)+len(step.After) > 0 {
+	before := map[string][][]string{step.ID: e.Detail.Before}
+	maps.Copy(before, e.Detail.Heirs)
+	l := learn.From(b.Know.With(before), step.ID, b.Done(e.UnitID))
+	same := func(a, b [][]string) bool { return len(a)+len(b) == 0 || reflect.DeepEqual(a, b) }
+	if !same(l.After, step.After) {
 		return nil
 	}
-	_, err := store.Update(tx, step.ID, step.Version,
-		func(s *store.PlanStep) error { s.After = e.Detail.Before; return nil })
-	return err
+	maps.DeleteFunc(before, func(id string, _ [][]string) bool {
+		s, there := b.Know.StepByID[id]
+		return id != step.ID && (!there || !same(l.Heirs[id], s.After))
+	})
+	return rewire(b, tx, before)
+}
+
+// rewire gives steps of the plan other prerequisites, in the order of the plan.
+func rewire(b *study.Record, tx *store.Tx, changes map[string][][]string) error {
+	for i, s := range b.Know.Steps {
+		after, ok := changes[s.ID]
+		if !ok {
+			continue
+		}
+		row, err := store.Update(tx, s.ID, s.Version, func(s *store.PlanStep) error { s.After = after; return nil })
+		if err != nil {
+			return err
+		}
+		b.Know.Steps[i], b.Know.StepByID[s.ID] = *row, *row
+	}
+	return nil
 }

@@ -1755,6 +1755,10 @@ export interface components {
             /** Format: double */
             diameter_mm?: number;
             heat?: components["schemas"]["HeatRound"];
+            /** @description those of the steps after it that the lesson changed too */
+            heirs?: {
+                [key: string]: string[][];
+            };
             incident?: components["schemas"]["Incident"];
             /**
              * @description what was seen of the lead
