@@ -204,6 +204,7 @@ test('swap: the false loss of a bad seat is named, and the advised swap is recor
   await grid.getByRole('button', { name: 'battery, stranger, battery-health: loses functions' }).click()
   await expect(page.locator('.evidence')).toContainText('t9 lost with it: PINE board: 1 stranger')
   await page.getByRole('button', { name: 'Close', exact: true }).click()
+  await face('Board') // the grid is looked at above, and is slow to look at
   const form = page.getByRole('dialog', { name: 'A trial, board first' })
   await page.getByRole('button', { name: /Record a trial/ }).click()
   await form.getByRole('button', { name: /^display assembly/ }).click()
@@ -218,6 +219,7 @@ test('swap: the false loss of a bad seat is named, and the advised swap is recor
   await form.getByLabel('Bench minutes').fill('41')
   await form.getByRole('button', { name: 'Record the trial' }).click()
   await expect(form).toHaveCount(0)
+  await face('Known')
   await expect(grid.getByRole('button', { name: 'face module, stranger, face-unlock: loses functions' })).toBeVisible()
   // A correction, a delete and its undo.
   await face('Board')
