@@ -1,8 +1,12 @@
 <script setup lang="ts">
-/** How sure are we? Shut: nothing seen; half: inferred or seen once; open: all conditions hold. */
-const props = defineProps<{ state: 'shut' | 'half' | 'open'; size?: number; label?: string }>()
-const words = { shut: 'nothing seen yet', half: 'half proven', open: 'proven' }
-const title = () => props.label ?? words[props.state]
+import { eyeWords } from './words'
+
+/**
+ * How sure are we? Shut: nothing seen; half: inferred or seen once; open: all conditions hold. `drawn`: what stands
+ * around it says it in words already.
+ */
+const props = defineProps<{ state: 'shut' | 'half' | 'open'; size?: number; label?: string; drawn?: boolean }>()
+const title = () => props.label ?? eyeWords[props.state]
 </script>
 
 <template>
@@ -11,10 +15,11 @@ const title = () => props.label ?? words[props.state]
     :width="size ?? 22"
     :height="(size ?? 22) * 0.7"
     viewBox="0 0 30 21"
-    role="img"
-    :aria-label="title()"
+    :role="drawn ? undefined : 'img'"
+    :aria-label="drawn ? undefined : title()"
+    :aria-hidden="drawn || undefined"
   >
-    <title>{{ title() }}</title>
+    <title v-if="!drawn">{{ title() }}</title>
     <path v-if="state === 'shut'" class="line" d="M3 9q12 9 24 0M7 12l-2 4M15 14v5M23 12l2 4" />
     <template v-else>
       <path class="line" :d="state === 'open' ? 'M2 11q13-14 26 0-13 13-26 0z' : 'M2 11h26q-13 12-26 0z'" />

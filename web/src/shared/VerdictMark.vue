@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { verdictWords } from './words'
 
-/** A verdict by word and shape: never by colour alone. */
-defineProps<{ mark: string; short?: boolean }>()
+/** A verdict by word and shape: never by colour alone. `drawn`: what stands around it says the word already. */
+defineProps<{ mark: string; short?: boolean; drawn?: boolean }>()
 </script>
 
 <template>
@@ -33,7 +33,7 @@ defineProps<{ mark: string; short?: boolean }>()
       </template>
       <circle v-else cx="7" cy="7" r="2" fill="currentColor" />
     </svg>
-    <span :class="{ hidden: short }">{{ verdictWords(mark) }}</span>
+    <span v-if="!drawn" :class="{ hidden: short }">{{ verdictWords(mark) }}</span>
   </span>
 </template>
 

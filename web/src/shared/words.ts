@@ -4,4 +4,6 @@ const verdicts: Record<string, string> = {
   'works with notice': 'works, with notice',
   loses: 'loses functions',
 }
+/** What the drawn eyes mean. */
+export const eyeWords = { shut: 'nothing seen yet', half: 'half proven', open: 'proven' }
 export const verdictWords = (mark: string) => verdicts[mark] ?? mark

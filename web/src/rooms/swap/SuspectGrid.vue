@@ -2,7 +2,7 @@
 import type { Schemas } from '../../api/client'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import VerdictMark from '../../shared/VerdictMark.vue'
-import { verdictWords } from '../../shared/words'
+import { eyeWords, verdictWords } from '../../shared/words'
 
 /** Slots and states down, checks across: a verdict and how sure it is in every cell. */
 defineProps<{ room: Schemas['SwapRoom']; chosen?: Schemas['LedgerVerdict'] }>()
@@ -38,11 +38,11 @@ defineEmits<{ choose: [verdict: Schemas['LedgerVerdict']] }>()
                 here: chosen?.slot === v.slot && chosen.check === v.check && chosen.state === v.state,
                 loses: v.mark === 'loses',
               }"
-              :aria-label="`${r.part}, ${r.state}, ${v.check}: ${verdictWords(v.mark)}`"
+              :aria-label="`${r.part}, ${r.state}, ${v.check}: ${verdictWords(v.mark)}, ${eyeWords[v.eye]}`"
               @click="$emit('choose', v)"
             >
-              <VerdictMark :mark="v.mark" short />
-              <EvidenceEye :state="v.eye" :size="16" />
+              <VerdictMark :mark="v.mark" drawn />
+              <EvidenceEye :state="v.eye" :size="16" drawn />
             </button>
           </td>
         </tr>
