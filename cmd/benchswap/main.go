@@ -110,7 +110,8 @@ func play(w sim.World, noise diagnose.Noise, next policy.Policy, phones uint64) 
 				b := least(p)
 				mu.Lock()
 				sum.minutes, sum.rounds = sum.minutes+one.minutes, sum.rounds+one.rounds
-				sum.named, sum.wrong, sum.bad, sum.unready = sum.named+one.named, sum.wrong+one.wrong, sum.bad+one.bad, sum.unready+one.unready
+				sum.named, sum.wrong = sum.named+one.named, sum.wrong+one.wrong
+				sum.bad, sum.unready = sum.bad+one.bad, sum.unready+one.unready
 				bound += b
 				mu.Unlock()
 			}

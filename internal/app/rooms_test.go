@@ -65,7 +65,8 @@ func TestTheGateBeforeOpening(t *testing.T) {
 		change func(*store.UnitFacts)
 		says   string
 	}{
-		"swollen":         {func(f *store.UnitFacts) { f.Gate.Swelling = "swollen" }, "Do not open yet: AMBER has a swollen cell"},
+		"swollen": {func(f *store.UnitFacts) { f.Gate.Swelling = "swollen" },
+			"Do not open yet: AMBER has a swollen cell"},
 		"not written":     {func(f *store.UnitFacts) { f.Build = "" }, "a build is not written down"},
 		"liquid":          {func(f *store.UnitFacts) { f.Gate.Liquid = "red" }, "AMBER: the liquid mark is red"},
 		"lighter":         {func(f *store.UnitFacts) { f.MassG = 160 }, "AMBER weighs 160 g, the model 170 g"},

@@ -10,14 +10,16 @@ import (
 	"waryowl/internal/core/fault"
 )
 
-const way = `{"steps":[{"id":"s3","do":"unfasten","tool":"five-lobe 0.8","side":"front","seconds":14,"wait_seconds":0,"after":[],"frees":["display"],"risk":{"display":0.01}},
+const way = `{"steps":[{"id":"s3","do":"unfasten","tool":"five-lobe 0.8","side":"front","seconds":14,"wait_seconds":0,
+	"after":[],"frees":["display"],"risk":{"display":0.01}},
  {"id":"s5","do":"lift","tool":"spudger","side":"any","seconds":25,"after":[["s3"]],"frees":["battery"]}],
  "goal":["battery"],"minimise":"attended_seconds","tool_change_seconds":6,"flip_seconds":4,"done":[]}`
 
 // TestComputeRoute is the example of the contract, filled in with a second step so that its figures come out.
 func TestComputeRoute(t *testing.T) {
 	out, err := Compute("route", []byte(way))
-	want := `{"objective":51,"steps":["s3","s5"],"depth":2,"attended_seconds":51,"elapsed_seconds":51,"tool_changes":2,"flips":0,` +
+	want := `{"objective":51,"steps":["s3","s5"],"depth":2,"attended_seconds":51,"elapsed_seconds":51,"tool_changes":2,` +
+		`"flips":0,` +
 		`"tools":["five-lobe 0.8","spudger"],"survival":{"display":0.99},"freed":["display","battery"],"proven":true,"bound":51}`
 	if err != nil || string(out) != want {
 		t.Errorf("got %s, %v\nwant %s", out, err, want)
@@ -25,9 +27,11 @@ func TestComputeRoute(t *testing.T) {
 }
 
 func TestComputeDiagnose(t *testing.T) {
-	out, err := Compute("diagnose", []byte(`{"checks":["face-unlock"],"noise":{"false_loss":0.03,"false_pass":0.02},"prior":{"default":0.1},
-		"trials":[{"id":"t1","state":{"display":"stranger","battery":"own"},"split":[["panel","sensor-strip"]],"atoms":[],"results":{"face-unlock":"lost"}}],
-		"candidates":[{"id":"c1","state":{"display":"stranger"},"minutes":14,"unit":"pine","irreversible":false}],"budget_minutes":25}`))
+	out, err := Compute("diagnose", []byte(`{"checks":["face-unlock"],"noise":{"false_loss":0.03,"false_pass":0.02},
+		"prior":{"default":0.1},"trials":[{"id":"t1","state":{"display":"stranger","battery":"own"},
+		"split":[["panel","sensor-strip"]],"atoms":[],"results":{"face-unlock":"lost"}}],
+		"candidates":[{"id":"c1","state":{"display":"stranger"},"minutes":14,"unit":"pine","irreversible":false}],
+		"budget_minutes":25}`))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -55,8 +59,9 @@ func TestComputeDiagnose(t *testing.T) {
 }
 
 func TestContradictionWithoutNoiseIsNull(t *testing.T) {
-	out, err := Compute("diagnose", []byte(`{"checks":["c"],"noise":{"false_loss":0,"false_pass":0},"prior":{"default":0.1},"trials":[
-		{"id":"t1","state":{"a":"stranger"},"results":{"c":"lost"}},{"id":"t2","state":{"a":"stranger"},"results":{"c":"pass"}}]}`))
+	out, err := Compute("diagnose", []byte(`{"checks":["c"],"noise":{"false_loss":0,"false_pass":0},
+		"prior":{"default":0.1},"trials":[{"id":"t1","state":{"a":"stranger"},"results":{"c":"lost"}},
+		{"id":"t2","state":{"a":"stranger"},"results":{"c":"pass"}}]}`))
 	if s := string(out); err != nil || !strings.Contains(s, `"consistent":false,"marginal":null`) ||
 		!strings.Contains(s, `"bits":null`) || !strings.Contains(s, `"against":["t2"]`) {
 		t.Errorf("got %s, %v", out, err)
@@ -137,7 +142,8 @@ func TestSchemasAreCurrent(t *testing.T) {
 func FuzzCompute(f *testing.F) {
 	for _, seed := range []string{way, `{}`, `[]`, `null`,
 		`{"steps":[{"id":"s1","after":[[]],"frees":["x"],"risk":{"x":0.5}}],"goal":["x"],"minimise":"risk"}`,
-		`{"checks":["c"],"noise":{"false_loss":0,"false_pass":0},"prior":{"default":0.5},"trials":[{"id":"t","results":{"c":"lost"}}],"budget_minutes":9}`} {
+		`{"checks":["c"],"noise":{"false_loss":0,"false_pass":0},"prior":{"default":0.5},
+			"trials":[{"id":"t","results":{"c":"lost"}}],"budget_minutes":9}`} {
 		f.Add("route", seed)
 		f.Add("diagnose", seed)
 	}
@@ -159,20 +165,26 @@ func FuzzCompute(f *testing.F) {
 // by each.
 func TestEveryEngineIsACommand(t *testing.T) {
 	for name, c := range map[string]struct{ in, says string }{
-		"benchline": {`{"unit":"PINE","steps":[{"id":"k1","mark":"s1","verb":"unfasten","what":"upper shield","part":"upper-shield","side":"","tool":"",
-			"joint":"screw","drive":"cross","drive_size":"","count":7,"diameter_mm":1.2,"length_mm":1.3,"frees":[],"after":[]}],"done":["k1"],
+		"benchline": {`{"unit":"PINE","steps":[{"id":"k1","mark":"s1","verb":"unfasten","what":"upper shield",
+			"part":"upper-shield","side":"","tool":"","joint":"screw","drive":"cross","drive_size":"","count":7,"diameter_mm":1.2,"length_mm":1.3,
+			"frees":[],"after":[]}],"done":["k1"],
 			"state":{"battery_off":false,"charge":10,"limit":25,"swollen":false,"wet_until":0,"polarity":"","tool":""},"second":0,
-			"pending":["t metal spudger"],"line":"u 8 T4 @midplate"}`, `"new_part":{"name":"midplate","kind":"mid-plate","family":"FR"}`},
-		"closeup": {`{"done":[{"id":"s1","verb":"unfasten","what":"charge port","joint":"screw","count":16,"frees":[],"before":[],"tape":""}],
+			"pending":["t metal spudger"],"line":"u 8 T4 @midplate"}`,
+			`"new_part":{"name":"midplate","kind":"mid-plate","family":"FR"}`},
+		"closeup": {`{"done":[{"id":"s1","verb":"unfasten","what":"charge port","joint":"screw","count":16,
+			"frees":[],"before":[],"tape":""}],
 			"back":[{"step":"s1","count":14}],"declared":{"screws s1":{"lost":0,"replaced":2,"left_off":0}},
-			"found":[{"name":"small bracket","count":2,"origin":"unknown"}],"seal":"new adhesive"}`, `"may":false,"why":["stray"]`},
+			"found":[{"name":"small bracket","count":2,"origin":"unknown"}],"seal":"new adhesive"}`,
+			`"may":false,"why":["stray"]`},
 		"dose": {`{"mine":[]}`, `"next_seconds":`},
 		"harvest": {`{"steps":[{"id":"a","seconds":60,"frees":["battery"]}],"value":{"battery":900},"rate":1}`,
 			`"take":["battery"]`},
 		"interlock": {`{"state":{"battery_off":false},"act":{"verb":"disconnect","kind":"display"}}`, `"rule":"power"`},
-		"learn": {`{"steps":[{"id":"a","verb":"peel","what":"tape"},{"id":"b","verb":"lift","what":"lid","after":[["a"]]}],"step":"b","done":[]}`,
+		"learn": {`{"steps":[{"id":"a","verb":"peel","what":"tape"},{"id":"b","verb":"lift","what":"lid",
+			"after":[["a"]]}],"step":"b","done":[]}`,
 			`"kind":"removed"`},
-		"quantity":  {`{"unit":"mm","a":{"readings":[4.6,4.61],"resolution":0.01},"b":{"readings":[4.2],"resolution":0.01}}`, `"resolved":true`},
+		"quantity": {`{"unit":"mm","a":{"readings":[4.6,4.61],"resolution":0.01},"b":{"readings":[4.2],"resolution":0.01}}`,
+			`"resolved":true`},
 		"risk":      {`{"k":3,"n":4,"usual":0.02}`, `"low":0.19412`},
 		"shorthand": {`{"line":"m battery 3274mAh"}`, `"unit":"mAh"`},
 		"swap": {`{"model":{"name":"m","slots":[{"name":"battery","kind":"PW"}]},"units":[{"name":"PINE","build":"1"}],

@@ -219,8 +219,10 @@ func TestPlansAndWays(t *testing.T) {
 	w := start(t)
 	p := w.as(act.Analyst)
 	b := p.bench()
-	plan := `{"parts":[{"name":"rear glass","family":"FR"}],"steps":[{"mark":"a","verb":"heat","what":"front rim","side":"front","seconds":30,"method":"plate"},{"mark":"b","verb":"heat","what":"back rim","side":"back","seconds":20},
-	 {"mark":"c","verb":"lift","what":"display assembly","side":"front","after":[["a"]],"frees":["display assembly"],"seconds":10,"risk":{"display assembly":0.05}},
+	plan := `{"parts":[{"name":"rear glass","family":"FR"}],"steps":[
+	 {"mark":"a","verb":"heat","what":"front rim","side":"front","seconds":30,"method":"plate"},{"mark":"b","verb":"heat","what":"back rim","side":"back","seconds":20},
+	 {"mark":"c","verb":"lift","what":"display assembly","side":"front","after":[["a"]],
+	 "frees":["display assembly"],"seconds":10,"risk":{"display assembly":0.05}},
 	 {"mark":"d","verb":"lift","what":"rear glass","side":"back","after":[["b"]],"frees":["rear glass"],"seconds":5},
 	 {"mark":"e","verb":"lift","what":"battery","after":[["c"],["d"]],"frees":["battery"],"seconds":10}]}`
 	other := store.NewID()

@@ -185,10 +185,11 @@ const (
 // Bench puts the pair on the bench; run seeds what is chance there.
 func (p *Phones) Bench(run uint64) *Bench {
 	b := &Bench{Phones: p, r: rand.New(rand.NewPCG(p.Seed, run)), other: map[string]bool{}}
-	b.loose, b.sticky, b.adopted, b.off = map[string]map[string]bool{}, map[string]map[string]bool{}, map[string]map[string]bool{}, map[string]map[string]bool{}
+	type flags = map[string]bool
+	b.loose, b.sticky, b.adopted, b.off = map[string]flags{}, map[string]flags{}, map[string]flags{}, map[string]flags{}
 	b.build = map[string]string{}
 	for _, u := range Units {
-		b.loose[u], b.sticky[u], b.adopted[u], b.off[u] = map[string]bool{}, map[string]bool{}, map[string]bool{}, map[string]bool{}
+		b.loose[u], b.sticky[u], b.adopted[u], b.off[u] = flags{}, flags{}, flags{}, flags{}
 		b.build[u] = Builds[0]
 	}
 	return b

@@ -120,7 +120,8 @@ type Command struct {
 func (tx *Tx) Claim(c Command) (earlier *Command, err error) {
 	c.CreatedAt = tx.Arrived
 	// ON DUPLICATE KEY UPDATE locks the row for us alone; INSERT IGNORE would share it, and two repeats would deadlock.
-	if err := tx.DB.Clauses(clause.OnConflict{DoUpdates: clause.Assignments(map[string]any{"id": c.ID})}).Create(&c).Error; err != nil {
+	same := clause.OnConflict{DoUpdates: clause.Assignments(map[string]any{"id": c.ID})}
+	if err := tx.DB.Clauses(same).Create(&c).Error; err != nil {
 		return nil, err
 	}
 	var row Command

@@ -109,8 +109,8 @@ func fromLine(b *study.Record, tx *store.Tx, f LogFacts) (LogFacts, error) {
 	}
 	f.Outcome = cmp.Or(f.Outcome, x.Outcome)
 	d := &f.Detail
-	d.Method, d.Of, d.Polarity, d.Detour, d.Count, d.Diameter, d.Length = x.Method, x.Of, benchline.Poles(x), x.Detour, x.Count, x.DiameterMM,
-		x.LengthMM
+	d.Method, d.Of, d.Polarity, d.Detour = x.Method, x.Of, benchline.Poles(x), x.Detour
+	d.Count, d.Diameter, d.Length = x.Count, x.DiameterMM, x.LengthMM
 	if x.Whole != nil {
 		d.Whole = *x.Whole
 	}

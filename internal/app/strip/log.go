@@ -75,7 +75,8 @@ func AddLog(ctx context.Context, s *act.Service, c act.Command, studyID, id stri
 		}
 		for _, more := range f.more { // each joint is an entry of its own, after the first
 			g := f
-			g.Step, g.StepID, g.Detail.Count, g.Detail.Diameter, g.Detail.Length = &more, "", more.Count, more.DiameterMM, more.LengthMM
+			g.Step, g.StepID = &more, ""
+			g.Detail.Count, g.Detail.Diameter, g.Detail.Length = more.Count, more.DiameterMM, more.LengthMM
 			next := e
 			next.Row, next.Seq, next.Detail, next.Seconds = store.Row{}, b.Log[len(b.Log)-1].Seq+1, g.Detail, 0
 			if err := logStep(b, tx, &next, g); err != nil {

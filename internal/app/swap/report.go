@@ -103,7 +103,8 @@ func (v *Room) fill(b *study.Record, r Advised) {
 	}); k >= 0 {
 		c := r.Next[r.Out.Next[k].ID]
 		if !slices.ContainsFunc(v.Next, func(n NextSwap) bool { return n.Words == c.Words }) {
-			c.Bits, c.BitsPerMinute, c.GradesPerMinute = r.Out.Next[k].Bits, r.Out.Next[k].BitsPerMinute, r.Out.Next[k].GradesPerMinute
+			next := r.Out.Next[k]
+			c.Bits, c.BitsPerMinute, c.GradesPerMinute = next.Bits, next.BitsPerMinute, next.GradesPerMinute
 			c.Moves = movesFor(b, c)
 			v.Next = append(v.Next[:min(4, len(v.Next))], c)
 		}

@@ -144,7 +144,8 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 		return Room{}, err
 	}
 	for _, c := range open {
-		v.Asked = append(v.Asked, "The calibration service was asked on "+c.AskedAt.Format("2006-01-02 15:04")+" UTC and its answer never came: look at the phone before you ask again.")
+		v.Asked = append(v.Asked, "The calibration service was asked on "+c.AskedAt.Format("2006-01-02 15:04")+
+			" UTC and its answer never came: look at the phone before you ask again.")
 	}
 	if v.Build == "" && len(v.Builds) > 0 {
 		v.Build = v.Builds[len(v.Builds)-1]

@@ -40,7 +40,10 @@ func TestConservation(t *testing.T) {
 			in.Back[0].Count = n(14)
 			in.Declared = map[string]Declared{"screws s1": {Replaced: 2}}
 		}, "", [2]int{3, 3}, ""},
-		"one lost, the others back": {func(in *Input) { in.Back[0].Count = n(15); in.Declared = map[string]Declared{"screws s1": {Lost: 1}} }, "", [2]int{3, 3}, ""},
+		"one lost, the others back": {func(in *Input) {
+			in.Back[0].Count = n(15)
+			in.Declared = map[string]Declared{"screws s1": {Lost: 1}}
+		}, "", [2]int{3, 3}, ""},
 		"more back than came out": {func(in *Input) { in.Back[0].Count = n(17) }, "unaccounted",
 			[2]int{3, 3}, ""},
 		"a bracket on the bench": {func(in *Input) { in.Back = in.Back[:3] }, "unaccounted",

@@ -9,8 +9,11 @@ import (
 // FuzzRun: whatever comes in, it is refused or answered with probabilities; it never falls over.
 func FuzzRun(f *testing.F) {
 	for _, seed := range []string{
-		`{"checks":["c"],"noise":{"false_loss":0.03,"false_pass":0.02},"prior":{"default":0.1},"trials":[{"id":"t1","state":{"a":"stranger","b":"off"},"split":[["a","b"]],"results":{"c":"lost"}}],"candidates":[{"id":"k","state":{"a":"stranger"},"minutes":3}],"budget_minutes":9}`,
-		`{"checks":["c","d"],"noise":{},"prior":{"default":0.5,"atoms":{"x":{"c":0}}},"trials":[{"id":"t1","atoms":["x","y"],"results":{"c":"lost","d":"weak"}},{"id":"t2","atoms":["y"],"results":{"c":"pass","d":"dark"}},{"id":"t3","atoms":["x"],"results":{"c":"lost"}}],"weak":"pass"}`,
+		`{"checks":["c"],"noise":{"false_loss":0.03,"false_pass":0.02},"prior":{"default":0.1},"trials":[
+		{"id":"t1","state":{"a":"stranger","b":"off"},"split":[["a","b"]],"results":{"c":"lost"}}],"candidates":[{"id":"k","state":{"a":"stranger"},"minutes":3}],"budget_minutes":9}`,
+		`{"checks":["c","d"],"noise":{},"prior":{"default":0.5,"atoms":{"x":{"c":0}}},"trials":[
+		{"id":"t1","atoms":["x","y"],"results":{"c":"lost","d":"weak"}},
+		{"id":"t2","atoms":["y"],"results":{"c":"pass","d":"dark"}},{"id":"t3","atoms":["x"],"results":{"c":"lost"}}],"weak":"pass"}`,
 		`{"checks":["c"],"noise":{"false_loss":0.5,"false_pass":0.6},"prior":{"default":1},"trials":[]}`,
 	} {
 		f.Add(seed)

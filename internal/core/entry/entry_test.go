@@ -23,7 +23,8 @@ func TestConditions(t *testing.T) {
 	}
 	for code, change := range map[string]func(*Phone){"off": func(p *Phone) { p.Off = false },
 		"charge": func(p *Phone) { p.Charge = 25.1 },
-		"flat":   func(p *Phone) { p.Swelling = "swollen" }, "liquid": func(p *Phone) { p.Liquid = "" }, "lock": func(p *Phone) { p.Lock = "unknown" }} {
+		"flat":   func(p *Phone) { p.Swelling = "swollen" },
+		"liquid": func(p *Phone) { p.Liquid = "" }, "lock": func(p *Phone) { p.Lock = "unknown" }} {
 		p := whole
 		change(&p)
 		if got := open(p); !slices.Equal(got, []string{code}) {

@@ -263,7 +263,8 @@ func TestGuards(t *testing.T) {
 		Trial{ID: "t5", Board: pine, Before: []Act{{Kind: Reset, Board: "pine"},
 			{Kind: Flash, Board: "pine", Build: "4.1"}}, Results: result("pass", "pass")},
 		Trial{ID: "t6", Board: pine, Pieces: []Piece{from("battery", "amber"), from("display", "amber"),
-			from("sensor strip", "amber")}, Before: damage, Results: map[string]string{"boot": "lost"}, DeadGate: []string{"charger"}},
+			from("sensor strip", "amber")}, Before: damage, Results: map[string]string{"boot": "lost"},
+			DeadGate: []string{"charger"}},
 	)
 	s.Checks, s.Slots = []string{"boot", "face", "sound"}, []string{"display", "sensor strip", "battery", "coil"}
 	h := s.Walk()

@@ -6,7 +6,8 @@ import (
 	"testing"
 )
 
-const good = `{"parts":[{"name":"battery","family":"PW"}],"steps":[{"mark":"s1","verb":"unfasten","what":"rim","joint":"screw","drive":"cross","count":2},
+const good = `{"parts":[{"name":"battery","family":"PW"}],"steps":[
+{"mark":"s1","verb":"unfasten","what":"rim","joint":"screw","drive":"cross","count":2},
  {"mark":"s2","verb":"lift","what":"battery","after":[["s1"]],"frees":["battery"],"risk":{"panel":0.1}}]}`
 
 func TestRead(t *testing.T) {

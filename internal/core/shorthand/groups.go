@@ -94,8 +94,8 @@ func (r *reader) someBroke(i int) bool {
 	return true
 }
 
-var tellsOf = words("hidden captive shared magnetic stripped stuck loose missing under behind rusty different sealed left on lost " +
-	"broken broke snapped damaged bent remaining")
+var tellsOf = words("hidden captive shared magnetic stripped stuck loose missing under behind rusty different sealed " +
+	"left on lost broken broke snapped damaged bent remaining")
 
 // loose reads a size whose × was left out, "1.2 1.6", and keeps a figure that tells of some of the screws ("2 hidden",
 // "1 stripped") in the note: it is no further group.

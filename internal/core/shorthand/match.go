@@ -217,7 +217,8 @@ func (r *reader) spell(head []token) []token {
 	var out []token
 	changed := false
 	for _, t := range head {
-		if len(t.plain) >= 4 && !looks[t.plain] && !slices.Contains(known, t.plain) && !slices.Contains(known, trade.Singular(t.plain)) {
+		right := slices.Contains(known, t.plain) || slices.Contains(known, trade.Singular(t.plain))
+		if len(t.plain) >= 4 && !looks[t.plain] && !right {
 			best, far := "", 3
 			for _, k := range known {
 				if len(k) < 4 || k[0] != t.plain[0] && len(t.plain) < 7 {

@@ -14,7 +14,8 @@ var (
 	sizeForm   = regexp.MustCompile(`^m?(` + figure + `)(?:mm)?[x×*](` + figure + `)(?:mm)?$`)
 	shareForm  = regexp.MustCompile(`^(\d{1,3})(?:/|of)(\d{1,3})$`)
 	// A number, perhaps a range, with its unit at once or none: 80-100C, 30–60s, 3274mAh, ±0.02
-	valueForm = regexp.MustCompile(`^(±|\+-|\+/-)?(~|≈|ca\.?)?(\d{1,7}(?:[.,]\d{1,6})*)(?:[-–—](\d{1,7}(?:[.,]\d{1,6})?))?([^\d\s.,]{0,10})$`)
+	valueForm = regexp.MustCompile(`^(±|\+-|\+/-)?(~|≈|ca\.?)?(\d{1,7}(?:[.,]\d{1,6})*)(?:[-–—](` + figure +
+		`))?([^\d\s.,]{0,10})$`)
 	codeForm  = regexp.MustCompile(`^(tx|t|ph|jis|pz|y|pl|p|sl)(\d{1,4}(?:[.,]\d)?)$`)
 	minSec    = regexp.MustCompile(`^(\d{1,3})(?:m|min)(\d{1,2})(?:s)?$`)
 	clockForm = regexp.MustCompile(`^(\d{1,2}):([0-5]\d)$`)

@@ -110,7 +110,8 @@ func (r *reader) figures() {
 				i += d.n - 1
 				continue
 			}
-			if lengthWord[t.plain] && r.Fact.Verb != "lift" && (i == 0 || !r.inName(i, 1)) && (len(r.groups) > 0 && r.group().Word == "") {
+			if lengthWord[t.plain] && r.Fact.Verb != "lift" && (i == 0 || !r.inName(i, 1)) && len(r.groups) > 0 &&
+				r.group().Word == "" {
 				r.group().Word = t.plain
 				r.use(i, 1)
 				continue
@@ -285,7 +286,8 @@ func (r *reader) surplus() {
 		}
 		if n > 0 {
 			s.Count = n
-		} else if !skip[t.plain] && !surplusWord(t.plain) && !stops[t.plain] && t.plain != "!" && t.plain != "?" && t.plain != "note" &&
+		} else if !skip[t.plain] && !surplusWord(t.plain) && !stops[t.plain] && t.plain != "!" && t.plain != "?" &&
+			t.plain != "note" &&
 			t.plain != "incident" && i != k {
 			what = append(what, t.plain)
 		}

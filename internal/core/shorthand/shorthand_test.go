@@ -223,7 +223,8 @@ var lines = []struct{ line, meant string }{
 	{"u 2 tri wing front camera cover, tight", "verb:unfasten count:2 drive:tri-wing " +
 		"new:front_camera_cover/bracket note:tight"},
 	{"u 3 PH00 1.4x2.0, 1 PH00 1.4x4.0 main board", "verb:unfasten count:4 drive:cross drive_size:00 " +
-		"lengths:[{count:3,diameter_mm:1.4,drive:cross,drive_size:00,length_mm:2},{count:1,diameter_mm:1.4,drive:cross,drive_size:00,length_mm:4}] part:mb"},
+		"lengths:[{count:3,diameter_mm:1.4,drive:cross,drive_size:00,length_mm:2}," +
+		"{count:1,diameter_mm:1.4,drive:cross,drive_size:00,length_mm:4}] part:mb"},
 	{"u 2 five-lobe 0.8 1.2x4.5 captive", "verb:unfasten captive:true count:2 diameter_mm:1.2 drive:five-lobe " +
 		"drive_size:0.8 length_mm:4.5"},
 	{"undo 5 tri-point 0.6 on the connector cover", "verb:unfasten count:5 drive:tri-wing drive_size:0.6 " +

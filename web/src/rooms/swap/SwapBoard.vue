@@ -27,6 +27,8 @@ const parts = computed(() => [
     : [{ id: props.room.board.board_part_id ?? '', name: 'main board' } as Schemas['Part']].filter((p) => p.id)),
 ])
 const at = (h: Housing, part: string) => h.slots.find((s) => s.piece.part_id === part)
+/** Whose piece lies in a slot: a unit's, or that of a lot. */
+const from = (s?: Housing['slots'][number]) => unit(s?.piece.unit_id)?.name ?? s?.piece.lot ?? ''
 const name = (part: string) => parts.value.find((p) => p.id === part)?.name ?? ''
 function worn(h: Housing) {
   const marks: Record<string, { colour: string; label: string }> = {}
@@ -190,7 +192,7 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
                 class="bare cell"
                 :data-slot="`${i}-${col}`"
                 :class="at(h, p.id)?.state.split('@')[0]"
-                :aria-label="`${p.name} in ${unit(h.unit_id)?.name}: ${unit(at(h, p.id)?.piece.unit_id)?.name ?? at(h, p.id)?.piece.lot ?? ''} ${at(h, p.id)?.state}`"
+                :aria-label="`${p.name} in ${unit(h.unit_id)?.name}: ${from(at(h, p.id))} ${at(h, p.id)?.state}`"
                 @click="chosen = { housing: h.unit_id, part: p.id }"
                 @keydown="key($event, i, col)"
               >
