@@ -12,6 +12,7 @@ import (
 	"waryowl/internal/core/dose"
 	"waryowl/internal/core/hazard"
 	"waryowl/internal/core/plan"
+	"waryowl/internal/core/worktime"
 	"waryowl/internal/store"
 )
 
@@ -28,6 +29,9 @@ type Room struct {
 
 	Schools []dose.School `json:"schools" nullable:"false"`
 	Notice  string        `json:"notice"`
+
+	CureSeconds    float64 `json:"cure_seconds" doc:"how long clamps stay on a new seal"`
+	SilenceSeconds float64 `json:"silence_seconds" doc:"after so long without an entry the next one asks for its phone"`
 }
 
 // UnitState is how far a unit is taken apart: parts that are out, screws on the mat, and the likeliest next steps.
@@ -108,6 +112,7 @@ func Show(ctx context.Context, s *act.Service, id string) (Room, error) {
 	}
 	v := Room{Card: b.Card(), Parts: b.Know.Parts, Steps: b.Know.Steps, Log: b.Log, State: []UnitState{},
 		Notice: hazard.Notice, Hints: Hints(b.Know), Schools: dose.Schools(),
+		CureSeconds: worktime.Cure, SilenceSeconds: worktime.Silence,
 		Answer: answer.Sentence{answer.Text("Record a unit at intake first: every entry belongs to one phone.")}}
 	if v.Photos, err = photos(s.DB.WithContext(ctx), id); err != nil {
 		return Room{}, err

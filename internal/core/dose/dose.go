@@ -7,6 +7,7 @@ package dose
 import (
 	"fmt"
 	"math"
+	"waryowl/internal/core/trade"
 )
 
 // The results of a round.
@@ -184,34 +185,39 @@ type School struct {
 	Cons      string  `json:"cons"`
 	Caution   string  `json:"caution"`
 	Certainty string  `json:"certainty"`
+	Hot       bool    `json:"hot" doc:"it comes in rounds of heat"`
 }
 
 // Schools lists the templates (common practice, no source; none is preferred).
 func Schools() []School {
-	return []School{
+	list := []School{
 		{"plate", "opening", "Heat plate", "plate", 420, 90, "even, hands free", "slow; the cell under it warms too",
-			"Hot surface. Watch the cell: below 60 °C.", practice},
+			"Hot surface. Watch the cell: below 60 °C.", practice, false},
 		{"air", "opening", "Hot air or hair dryer", "air", 330, 0, "cheap, reaches a corner",
-			"uneven, marks panels when too hot", "Hot air and glass: gloves and eye protection.", practice},
+			"uneven, marks panels when too hot", "Hot air and glass: gloves and eye protection.", practice, false},
 		{"press", "opening", "Heated press with the model's tray", "press", 120, 85, "repeatable",
-			"loud, dear, a tray per model", "Moving and hot parts: guard closed; wrong tray breaks glass.", practice},
+			"loud, dear, a tray per model", "Moving and hot parts: guard closed; wrong tray breaks glass.", practice, false},
 		{"pad", "opening", "Heating pad", "pad", 120, 80, "quick and gentle",
-			"cools fast; ripples seen after 60 s on some", "Hot surface; ripples: stop and let it cool.", practice},
+			"cools fast; ripples seen after 60 s on some", "Hot surface; ripples: stop and let it cool.", practice, false},
 		{"solvent", "opening", "Alcohol wicked into the seam", "solvent", 300, 0, "no heat at all",
-			"slow, may creep under the panel", "Vapour burns: extraction on, no heat or flame until dry.", practice},
+			"slow, may creep under the panel", "Vapour burns: extraction on, no heat or flame until dry.", practice, false},
 		{"tabs", "battery", "Stretch tabs, slow and flat", "tabs", 60, 0, "clean, no tool",
 			"tabs tear; a hidden one under the speaker or motor", "Eye protection: a tab snaps back. Count them.",
-			practice},
+			practice, false},
 		{"tabs-solvent", "battery", "Tabs, then alcohol with dwell", "tabs+solvent", 45, 0, "saves a torn tab",
-			"wait until dry", "No heat or flame until it has dried.", practice},
+			"wait until dry", "No heat or flame until it has dried.", practice, false},
 		{"heat-below", "battery", "Heat from below", "heat", 120, 60, "loosens old glue",
-			"harms the cell and the panel", "Never above 60 °C at the cell; swollen cell: stop.", practice},
+			"harms the cell and the panel", "Never above 60 °C at the cell; swollen cell: stop.", practice, false},
 		{"flap", "battery", "Wrap-around pull flap", "flap", 20, 0, "quick", "flap tears when pulled steeply",
-			"Pull flat. Never lever under a cell with a sharp tool.", practice},
+			"Pull flat. Never lever under a cell with a sharp tool.", practice, false},
 		{"voltage", "battery", "Adhesive that lets go under 9 V", "voltage", 120, 0, "can be used again",
 			"polarity differs by model; a second round may be needed",
-			"Declare the polarity first; never short the cell's own tabs.", practice},
+			"Declare the polarity first; never short the cell's own tabs.", practice, false},
 		{"pry", "battery", "Prying", "pry", 90, 0, "always there", "bends and pierces cells",
-			"Last resort: never on a charged cell, never with a sharp tool.", practice},
+			"Last resort: never on a charged cell, never with a sharp tool.", practice, false},
 	}
+	for i, s := range list {
+		list[i].Hot = trade.Hot(s.Method)
+	}
+	return list
 }

@@ -100,7 +100,7 @@ func way(id, title string, j Job) Line {
 	l.High = (logScale(j.Low, easyMinutes, hardMinutes) + depth) / 2
 	l.Reason = fmt.Sprintf("%d disassembly steps and about %.0f minutes with %d tools.", j.Depth,
 		math.Round((j.Low+j.High)/2), len(j.Tools))
-	l.Facts = append(l.Facts, fmt.Sprintf("depth %d", j.Depth), fmt.Sprintf("%.1f to %.1f min in", j.Low, j.High))
+	l.Facts = append(l.Facts, fmt.Sprintf("depth %d", j.Depth), span(j.Low, j.High)+" min in")
 	l.Facts = append(l.Facts, j.Tools...)
 	if j.Predicted {
 		l.Narrow = "time a run: all minutes are predicted"
@@ -169,6 +169,15 @@ func adhesives(f Facts) Line {
 		l.Low, l.Narrow = 0, "find out about "+strings.Join(missing, ", ")
 	}
 	return l
+}
+
+// span is a range to the tenth, one figure where both ends show the same.
+func span(low, high float64) string {
+	a, b := fmt.Sprintf("%.1f", low), fmt.Sprintf("%.1f", high)
+	if a == b {
+		return a
+	}
+	return a + " to " + b
 }
 
 // scale runs from 10 at easy to 0 at hard.

@@ -90,6 +90,13 @@ const (
 	farLeast = 60.0
 )
 
+// What the bench waits for, seconds (house): Cure is how long clamps stay on a new seal, Silence how long nothing may be
+// logged before the next entry asks which phone lies there.
+const (
+	Cure    = 900.0
+	Silence = 600.0
+)
+
 // Break says whether a measured time looks like a break against the planned one: it is asked in review, never in
 // mid-step.
 func Break(seconds, planned float64) bool { return seconds > farLeast && seconds > far*planned }

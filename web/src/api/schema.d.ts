@@ -1157,6 +1157,8 @@ export interface components {
             cons: string;
             /** @enum {string} */
             for: "opening" | "battery";
+            /** @description it comes in rounds of heat */
+            hot: boolean;
             id: string;
             /** @description for counting: never pooled with another */
             method: string;
@@ -2838,6 +2840,11 @@ export interface components {
         };
         StripRoom: {
             answer: components["schemas"]["AnswerFragment"][];
+            /**
+             * Format: double
+             * @description how long clamps stay on a new seal
+             */
+            cure_seconds: number;
             /** @description what the plan might learn */
             hints: components["schemas"]["StripPlanHint"][];
             log: components["schemas"]["LogEntry"][];
@@ -2846,6 +2853,11 @@ export interface components {
             parts: components["schemas"]["Part"][];
             photos: components["schemas"]["Photo"][];
             schools: components["schemas"]["DoseSchool"][];
+            /**
+             * Format: double
+             * @description after so long without an entry the next one asks for its phone
+             */
+            silence_seconds: number;
             stages: components["schemas"]["StudyStage"][];
             state: components["schemas"]["StripUnitState"][];
             steps: components["schemas"]["PlanStep"][];

@@ -4,13 +4,15 @@ import { computed, reactive, ref } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import { filming, type useClocks } from '../../shared/bench/clocks'
-import { clock as time } from '../../shared/format'
+import { minutes, clock as time } from '../../shared/format'
 
 /** Heat of both faces, what comes next there, and the running waits. */
 const props = defineProps<{
   state: Schemas['StripUnitState']
   unit: Schemas['Unit']
   schools: Schemas['DoseSchool'][]
+  /** Seconds that clamps stay on a new seal. */
+  cure: number
   clocks: ReturnType<typeof useClocks>
   writes: boolean
 }>()
@@ -18,7 +20,7 @@ const open = ref(false)
 const school = ref('plate')
 const plan = reactive({ face: 'front', seconds: 120, set: 80 })
 const chosen = computed(() => props.schools.find((s) => s.id === school.value)!)
-const heats = computed(() => ['plate', 'air', 'press', 'pad'].includes(chosen.value.method))
+const heats = computed(() => chosen.value.hot)
 function choose() {
   const advice = props.state.heat.find((h) => h.face === plan.face)
   plan.seconds = heats.value && advice?.next_seconds ? advice.next_seconds : chosen.value.seconds
@@ -43,14 +45,14 @@ function start() {
   })
   open.value = false
 }
-function cure() {
+function clamp() {
   props.clocks.start({
     unit: props.unit.id,
     name: props.unit.name,
     task: 'cure',
     face: 'rim',
     line: '? clamps off, glue cured',
-    seconds: 900,
+    seconds: props.cure,
   })
 }
 </script>
@@ -81,7 +83,7 @@ function cure() {
     </ul>
     <div v-if="writes" class="row">
       <ElButton :aria-expanded="open" @click="((open = !open), choose())">Start a wait</ElButton>
-      <ElButton @click="cure">Clamps on: cure 15 min</ElButton>
+      <ElButton @click="clamp">Clamps on: cure {{ minutes(cure / 60) }}</ElButton>
       <label class="film">
         <input v-model="filming" type="checkbox" />
         filming: flash, no sound

@@ -29,11 +29,11 @@ const secure = window.isSecureContext
       <b class="fig">{{ state.retest.length }}</b>
       checks
     </p>
-    <p>
+    <p v-if="unit">
       <b class="fig">{{ state?.screws ?? 0 }}</b>
       screws,
       <b class="fig">{{ state?.out.length ?? 0 }}</b>
-      parts of {{ unit ?? 'no phone' }}
+      parts of {{ unit }}
     </p>
     <CautionList :cautions="cautions" :notice="notice" />
     <p v-if="!secure" class="quiet">

@@ -107,10 +107,20 @@ async function submit() {
         :label="guess ? `Kind; its name suggests ${guess.replaceAll('-', ' ')}` : 'Kind'"
         :error="fieldError(problem, 'kind')"
       >
-        <ElSelect v-model="facts.kind" :teleported="false" clearable filterable aria-label="Kind" @change="kinded">
+        <ElSelect
+          v-model="facts.kind"
+          :teleported="false"
+          clearable
+          filterable
+          aria-label="Kind"
+          :placeholder="guess ? `${guess.replaceAll('-', ' ')}, guessed` : 'Select'"
+          @change="kinded"
+        >
           <ElOption v-for="k in trade.kinds" :key="k.id" :value="k.id" :label="k.name" />
         </ElSelect>
-        <ElButton v-if="guess && !facts.kind" @click="((facts.kind = guess), kinded())">Yes, it is</ElButton>
+        <ElButton v-if="guess && !facts.kind" class="below" @click="((facts.kind = guess), kinded())">
+          Yes, it is
+        </ElButton>
       </ElFormItem>
       <ElFormItem label="Lies in the" :error="fieldError(problem, 'pane')">
         <ElSelect v-model="facts.pane" :teleported="false" aria-label="Lies in the">
@@ -185,6 +195,9 @@ async function submit() {
 </template>
 
 <style scoped>
+.below {
+  margin-top: 8px;
+}
 summary {
   cursor: pointer;
   margin-bottom: 8px;

@@ -241,6 +241,7 @@ const open = (p: string) => {
           :state="state"
           :unit="unit"
           :schools="room.schools"
+          :cure="room.cure_seconds"
           :clocks="clocks"
           :writes="writes"
         />

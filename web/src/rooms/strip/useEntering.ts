@@ -36,9 +36,8 @@ export function useEntering(on: Bench) {
     await q?.answer(i)
   }
 
-  /** Ten minutes without an entry: the first one asks which phone lies there. */
+  /** After a silence the first entry asks which phone lies there. */
   const last = ref(Date.now())
-  const pause = 10 * 60_000
   async function write(body: LogBody, text: string) {
     if (!on.unit.value) return
     const units = on.room.value?.units ?? []
@@ -48,7 +47,8 @@ export function useEntering(on: Bench) {
       await on.bench.log({ seconds, ...body }, text)
       if (on.started.value) on.started.value = Date.now()
     }
-    if (Date.now() - last.value < pause || units.length < 2) return go()
+    const silence = 1000 * (on.room.value?.silence_seconds ?? 0)
+    if (Date.now() - last.value < silence || units.length < 2) return go()
     question.value = {
       title: 'Which phone lies before you?',
       text: `Nothing was logged for a while. The entry: ${text}`,
