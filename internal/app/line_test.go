@@ -323,8 +323,13 @@ func TestNothingClosesWithAStrayBit(t *testing.T) {
 		t.Errorf("all seen: %v %v, %s", v.May, v.Seated, words(v.Answer))
 	}
 	w.typed(w.pine, "+ d front camera cable loose")
-	if v := look(); v.May || v.Seated != [2]int{0, 1} {
-		t.Errorf("seen loose after its tick: %v %v", v.May, v.Seated)
+	if v := look(); v.May || v.Seated != [2]int{0, 1} || len(v.Ticked) > 0 {
+		t.Errorf("seen loose after its tick: %v %v %v", v.May, v.Seated, v.Ticked)
+	}
+	version = look().Closing.Version
+	set(facts)
+	if v := look(); !v.May || len(v.Ticked) != 1 {
+		t.Errorf("seen seated again: %v %v", v.May, v.Ticked)
 	}
 	w.typed(w.pine, "d front camera cable off on purpose")
 	v = look()
@@ -344,6 +349,14 @@ func TestNothingClosesWithAStrayBit(t *testing.T) {
 		if !strings.Contains(strings.Join(h.Open, "\n"), want) {
 			t.Errorf("the hand-over does not say %q: %v", want, h.Open)
 		}
+	}
+	w.typed(w.pine, "+ d front camera cable")
+	if v := look(); !v.May {
+		t.Errorf("on again, and ticked before: %v %v", v.Seated, v.Ticked)
+	}
+	w.typed(w.pine, "! loose connector front camera")
+	if v := look(); v.May {
+		t.Errorf("an incident with its lead: %v %v", v.Seated, v.Ticked)
 	}
 }
 

@@ -52,9 +52,10 @@ type UnitClosing struct {
 	Open     []closeup.Item  `json:"open" nullable:"false"`
 	Empty    []closeup.Item  `json:"empty" nullable:"false" doc:"holes whose screw was lost"`
 	Seated   [2]int          `json:"seated" doc:"connectors seated, of how many"`
-	Off      []string        `json:"off" nullable:"false" doc:"leads left off on purpose: their functions are expected to be lost"`
+	Off      []string        `json:"off" nullable:"false" doc:"leads left off on purpose: what they serve is lost"`
 
 	Loose       []closeup.LayerGate `json:"loose" nullable:"false" doc:"leads that no line covers, to be seen seated"`
+	Ticked      []string            `json:"ticked" nullable:"false" doc:"gates that count as ticked"`
 	Consumables []string            `json:"consumables" nullable:"false"`
 	Checks      []ClosingCheck      `json:"checks" nullable:"false"`
 	Water       string              `json:"water"`
@@ -122,7 +123,8 @@ func order(k *model.Record) []string {
 
 func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) UnitClosing {
 	v := UnitClosing{UnitID: u.ID, Closing: c, Lines: []CloseLine{}, Items: []closeup.Item{}, Consumables: []string{},
-		Off: []string{}, Loose: []closeup.LayerGate{}, Checks: []ClosingCheck{}, Water: closeup.Water(c.Seal), Lost: b.Lost(u.ID)}
+		Off: []string{}, Ticked: []string{}, Checks: []ClosingCheck{}, Water: closeup.Water(c.Seal),
+		Lost: b.Lost(u.ID)}
 	ids := b.EverDone(u.ID)
 	out := b.Done(u.ID)
 	if fromPlan {
@@ -140,33 +142,33 @@ func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) Unit
 		lines[i].Frees = b.Know.PartNames(lines[i].Frees)
 	}
 	v.Conflict = conflict
-	unseated := ""
-	leads := b.Leads(u.ID)
-	off := func(step string) bool { return leads[step] == "off on purpose" }
-	covered := map[string]bool{}
+	seen := b.Leads(u.ID)
+	off := func(step string) bool { return seen[step] == "off on purpose" }
+	seated := func(step string) bool {
+		return seen[step] == "seated" || slices.Contains(c.Ticks, "seat "+step)
+	}
+	leads := closeup.Seat(steps, lines, off, seated)
+	v.Seated, v.Loose = leads.Seated, leads.Bare
+	for _, d := range leads.Off {
+		v.Off = append(v.Off, d.What)
+	}
+	ticked := func(g closeup.LayerGate) bool {
+		step, seat := strings.CutPrefix(g.Key, "seat ")
+		if is := seat && seated(step) || !seat && slices.Contains(c.Ticks, g.Key); !is {
+			return false
+		}
+		v.Ticked = append(v.Ticked, g.Key)
+		return true
+	}
+	for _, g := range v.Loose {
+		ticked(g)
+	}
 	for _, l := range lines {
 		s := b.Know.StepByID[l.StepID]
 		line := CloseLine{Line: l, Mark: s.Mark, Ready: true, Done: !slices.Contains(out, l.StepID),
 			Cautions: b.Know.Cautions(s)}
-		line.Gates = []closeup.LayerGate{}
 		for _, g := range l.Gates {
-			id, seat := strings.CutPrefix(g.Key, "seat ")
-			covered[id] = true
-			if seat && off(id) {
-				continue
-			}
-			// a lead that was seen loose after its tick must be seen seated before the tick counts again
-			ticked := slices.Contains(c.Ticks, g.Key) && leads[id] != "loose" || leads[id] == "seated"
-			line.Ready = line.Ready && ticked
-			line.Gates = append(line.Gates, g)
-			if g.Kind == "connector" || g.Kind == "coax" {
-				v.Seated[1] += g.N
-				if ticked {
-					v.Seated[0] += g.N
-				} else if unseated == "" {
-					unseated = strings.TrimPrefix(g.Text, "seated: ")
-				}
-			}
+			line.Ready = ticked(g) && line.Ready
 		}
 		if l.Consumable != "" && !slices.Contains(v.Consumables, l.Consumable) {
 			v.Consumables = append(v.Consumables, l.Consumable)
@@ -174,32 +176,11 @@ func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) Unit
 		v.Lines = append(v.Lines, line)
 		items(b, &v, s, c, line.Done)
 	}
-	for _, d := range steps {
-		if !d.Lead() {
-			continue
-		}
-		if off(d.ID) {
-			v.Off = append(v.Off, d.What)
-			continue
-		}
-		if !covered[d.ID] { // a lead that no bracket holds must be seen seated as well
-			n, seat := max(1, d.Count), slices.Contains(c.Ticks, "seat "+d.ID) && leads[d.ID] != "loose" ||
-				leads[d.ID] == "seated"
-			v.Seated[1] += n
-			v.Loose = append(v.Loose, closeup.LayerGate{Key: "seat " + d.ID, Kind: "connector", Text: "seated: " + d.What,
-				N: n})
-			if seat {
-				v.Seated[0] += n
-			} else if unseated == "" {
-				unseated = d.What
-			}
-		}
-	}
 	for _, i := range b.Strays(u.ID) {
 		v.Items = append(v.Items, study.Declared(i, c))
 	}
 	v.Open, v.Empty = closeup.Reconcile(v.Items)
-	retest := append(b.Retest(u.ID), needing(b, steps, off)...)
+	retest := append(b.Retest(u.ID), needing(b, leads.Off)...)
 	untested := 0
 	for _, k := range b.Checks {
 		x := ClosingCheck{Mark: k.Mark, Name: k.Name, Depth: k.Depth, Result: c.Results[k.Mark],
@@ -225,17 +206,14 @@ func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) Unit
 	})
 	v.May = len(v.Lines) > 0 && len(v.Open) == 0 && v.Seated[0] == v.Seated[1] &&
 		!slices.ContainsFunc(v.Lines, func(l CloseLine) bool { return !l.Ready })
-	v.Answer = v.sentence(u, unseated, untested)
+	v.Answer = v.sentence(u, leads.Open, untested)
 	return v
 }
 
 // needing names the checks that need what a lead left off belongs to.
-func needing(b *study.Record, steps []plan.Done, off func(string) bool) []string {
+func needing(b *study.Record, off []plan.Done) []string {
 	var marks []string
-	for _, d := range steps {
-		if !d.Lead() || !off(d.ID) {
-			continue
-		}
+	for _, d := range off {
 		kind := b.Know.Kind(d.Part)
 		if kind == "" {
 			kind = trade.About(d.What)

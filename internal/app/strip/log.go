@@ -4,17 +4,12 @@ import (
 	"cmp"
 	"context"
 	"errors"
-	"fmt"
-	"maps"
-	"reflect"
 	"slices"
 	"strings"
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/fault"
-	"waryowl/internal/core/learn"
-	"waryowl/internal/core/plan"
 	"waryowl/internal/store"
 
 	"gorm.io/gorm"
@@ -66,6 +61,9 @@ func AddLog(ctx context.Context, s *act.Service, c act.Command, studyID, id stri
 				HappenedAt: tx.Happened, Detail: f.Detail}}
 		if len(b.Log) > 0 {
 			e.Seq = b.Log[len(b.Log)-1].Seq + 1
+		}
+		if err := reopen(b, tx, e); err != nil {
+			return e, err
 		}
 		if f.Kind != "step" {
 			return e, store.Create(tx, &e)
@@ -154,60 +152,6 @@ func checkFacts(b *study.Record, f *LogFacts) error {
 		return fault.New("detail.whole", f.Detail.Whole, "no more than there are")
 	}
 	return nil
-}
-
-// teach lets the plan learn when a step was done without what it was said to need.
-func teach(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
-	l := learn.From(b.Know.Plan(), e.StepID, b.Done(e.UnitID))
-	if l.Kind == "" || slices.Contains(b.Done(e.UnitID), e.StepID) {
-		return nil
-	}
-	step := b.Know.StepByID[e.StepID]
-	e.Detail.Before = step.After
-	changes := map[string][][]string{e.StepID: l.After}
-	for id, after := range l.Heirs {
-		if e.Detail.Heirs == nil {
-			e.Detail.Heirs = map[string][][]string{}
-		}
-		changes[id], e.Detail.Heirs[id] = after, b.Know.StepByID[id].After
-	}
-	if err := rewire(b, tx, changes); err != nil {
-		return err
-	}
-	if err := b.Know.CheckPlan(); err != nil {
-		return err
-	}
-	marks := strings.Join(b.Know.Marks(l.Gone), ", ")
-	if l.Kind == learn.Alternative {
-		e.Detail.Lesson = fmt.Sprintf("%s has another way in: done without %s", step.Mark, marks)
-	} else {
-		e.Detail.Lesson = fmt.Sprintf("%s does not need %s", step.Mark, marks)
-	}
-	return nil
-}
-
-// inside puts the field of a fault under a parent.
-func inside(parent string, err error) error {
-	var f *fault.Fault
-	if errors.As(err, &f) {
-		return &fault.Fault{Field: parent + "." + f.Field, Found: f.Found, Allowed: f.Allowed}
-	}
-	return err
-}
-
-// replay refuses a log that cannot have happened, with the part by its name.
-func replay(b *study.Record, unit string) error {
-	_, err := plan.Replay(b.Entries(unit))
-	var f *fault.Fault
-	if errors.As(err, &f) {
-		for id, p := range b.Know.PartByID {
-			if f.Found == fault.New("", id, "").Found {
-				f.Found = p.Name
-			}
-		}
-		return &fault.Fault{Field: "frees", Found: f.Found, Allowed: f.Allowed}
-	}
-	return err
 }
 
 // LogCorrection is what may be corrected of an entry; what was done stays.
@@ -324,41 +268,4 @@ func ofStudy(ctx context.Context, s *act.Service, c act.Command, id string,
 		}
 		return *e, nil
 	})
-}
-
-// unteach gives the plan back what an entry had disproved, when the entry is taken back and nobody changed the step
-// since.
-func unteach(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
-	step, ok := b.Know.StepByID[e.StepID]
-	if e.Detail.Lesson == "" || !ok {
-		return nil
-	}
-	before := map[string][][]string{step.ID: e.Detail.Before}
-	maps.Copy(before, e.Detail.Heirs)
-	l := learn.From(b.Know.With(before), step.ID, b.Done(e.UnitID))
-	same := func(a, b [][]string) bool { return len(a)+len(b) == 0 || reflect.DeepEqual(a, b) }
-	if !same(l.After, step.After) {
-		return nil
-	}
-	maps.DeleteFunc(before, func(id string, _ [][]string) bool {
-		s, there := b.Know.StepByID[id]
-		return id != step.ID && (!there || !same(l.Heirs[id], s.After))
-	})
-	return rewire(b, tx, before)
-}
-
-// rewire gives steps of the plan other prerequisites, in the order of the plan.
-func rewire(b *study.Record, tx *store.Tx, changes map[string][][]string) error {
-	for i, s := range b.Know.Steps {
-		after, ok := changes[s.ID]
-		if !ok {
-			continue
-		}
-		row, err := store.Update(tx, s.ID, s.Version, func(s *store.PlanStep) error { s.After = after; return nil })
-		if err != nil {
-			return err
-		}
-		b.Know.Steps[i], b.Know.StepByID[s.ID] = *row, *row
-	}
-	return nil
 }

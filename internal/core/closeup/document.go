@@ -123,40 +123,21 @@ func Solve(in Input) (Output, error) {
 	out.Items = in.items(done)
 	out.Open, out.Empty = Reconcile(out.Items)
 	ticked := func(key string) bool { return slices.Contains(in.Ticks, key) }
-	leads := true
-	for _, d := range done {
-		off := in.off(d.ID)
-		if !d.Lead() {
-			continue
+	leads := Seat(done, out.Lines, func(step string) bool { return in.off(step) != nil },
+		func(step string) bool { return ticked("seat " + step) })
+	out.Seated = leads.Seated
+	for _, d := range leads.Off {
+		why := in.off(d.ID).Why
+		if why == "" || why == "on purpose" {
+			why = "left off on purpose"
 		}
-		if off != nil {
-			why := off.Why
-			if why == "" || why == "on purpose" {
-				why = "left off on purpose"
-			}
-			out.Retest = append(out.Retest, Retest{d.What, why, in.needing(d)})
-			continue
-		}
-		n := max(1, d.Count)
-		out.Seated[1] += n
-		if ticked("seat " + d.ID) {
-			out.Seated[0] += n
-		} else {
-			leads = false
-		}
+		out.Retest = append(out.Retest, Retest{d.What, why, in.needing(d)})
 	}
 	gates := true
-	for i, l := range out.Lines {
-		var kept []LayerGate
+	for _, l := range out.Lines {
 		for _, g := range l.Gates {
-			id, seat := strings.CutPrefix(g.Key, "seat ")
-			if seat && in.off(id) != nil {
-				continue
-			}
-			kept = append(kept, g)
-			gates = gates && (seat || ticked(g.Key))
+			gates = gates && (strings.HasPrefix(g.Key, "seat ") || ticked(g.Key))
 		}
-		out.Lines[i].Gates = append([]LayerGate{}, kept...)
 	}
 	for _, f := range in.Found {
 		if f.Origin != "another phone" && f.Origin != "no phone" {
@@ -169,7 +150,7 @@ func Solve(in Input) (Output, error) {
 	for _, c := range []struct {
 		holds bool
 		why   string
-	}{{len(out.Open) == 0, "unaccounted"}, {len(out.Strays) == 0, "stray"}, {leads, "connector"}, {gates, "gate"}} {
+	}{{len(out.Open) == 0, "unaccounted"}, {len(out.Strays) == 0, "stray"}, {leads.Open == "", "connector"}, {gates, "gate"}} {
 		if !c.holds {
 			out.Why = append(out.Why, c.why)
 		}

@@ -1061,11 +1061,13 @@ export interface components {
             lost: string[];
             /** @description may it be closed? */
             may: boolean;
-            /** @description leads left off on purpose: their functions are expected to be lost */
+            /** @description leads left off on purpose: what they serve is lost */
             off: string[];
             open: components["schemas"]["CloseupItem"][];
             /** @description connectors seated, of how many */
             seated: number[];
+            /** @description gates that count as ticked */
+            ticked: string[];
             unit_id: string;
             water: string;
         };

@@ -60,7 +60,7 @@ function put(change: (f: Facts) => Facts) {
 }
 const tick = (key: string) =>
   put((f) => ({ ...f, ticks: f.ticks?.includes(key) ? f.ticks.filter((t) => t !== key) : [...(f.ticks ?? []), key] }))
-const ticked = (key: string) => closing.value?.closing.ticks?.includes(key) ?? false
+const ticked = (key: string) => closing.value?.ticked.includes(key) ?? false
 const setBack = (i: Schemas['CloseupItem'], n: number) => put((f) => ({ ...f, back: { ...f.back, [i.key]: n } }))
 const declare = (i: Schemas['CloseupItem'], what: 'lost' | 'replaced' | 'left_off', n: number) =>
   put((f) => ({ ...f, declared: { ...f.declared, [i.key]: { ...f.declared?.[i.key], [what]: n } } }))
