@@ -92,3 +92,5 @@ export async function home(page: Page) {
   await page.goto('/')
   await expect(page.locator('#find')).toBeFocused()
 }
+/** What a form says when it is refused; its fields say their own part beside it. */
+export const refusal = (form: Locator) => form.locator('.problem')

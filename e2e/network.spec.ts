@@ -1,4 +1,4 @@
-import { answer, expect, signIn, study, test } from './bench'
+import { answer, expect, refusal, signIn, study, test } from './bench'
 
 test.use({ refusals: [/ERR_INTERNET_DISCONNECTED|ERR_FAILED|503/] })
 
@@ -36,7 +36,7 @@ test('a long outage is said in plain words, the form keeps what was typed, and s
   await form.getByLabel('Name on the sticker').fill('SLATE')
   await context.setOffline(true)
   await form.getByRole('button', { name: 'Record', exact: true }).click()
-  await expect(form.getByRole('alert')).toContainText('The server does not answer. What you entered is still here')
+  await expect(refusal(form)).toContainText('The server does not answer. What you entered is still here')
   await expect(form.getByLabel('Name on the sticker')).toHaveValue('SLATE')
   await context.setOffline(false)
   await form.getByRole('button', { name: 'Record', exact: true }).click()
@@ -60,7 +60,7 @@ test('an answer that got lost on its way does not double the change', async ({ p
   const form = page.getByRole('dialog', { name: 'Record a phone' })
   await form.getByLabel('Name on the sticker').fill('HEATHER')
   await form.getByRole('button', { name: 'Record', exact: true }).click()
-  await expect(form.getByRole('alert')).toContainText('The server does not answer')
+  await expect(refusal(form)).toContainText('The server does not answer')
   expect(lost).toBe(4)
   await form.getByRole('button', { name: 'Record', exact: true }).click()
   await expect(form).toHaveCount(0)

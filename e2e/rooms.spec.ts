@@ -1,4 +1,4 @@
-import { answer, choose, clean, expect, fits, signIn, study, test } from './bench'
+import { answer, choose, clean, expect, fits, refusal, signIn, study, test } from './bench'
 
 const demo = 'Drift 4, first pair'
 const empty = 'Atoll 2 Lite, not opened yet'
@@ -85,8 +85,8 @@ test.describe('what is refused', () => {
       await form.getByLabel('Condition in words').fill('mine: scratched frame')
       await overtake('theirs: dented corner')
       await form.getByRole('button', { name: 'Save' }).click()
-      await expect(form.getByRole('alert')).toContainText('Somebody changed this in the meantime')
-      await expect(form.getByRole('alert')).toContainText('theirs: dented corner')
+      await expect(refusal(form)).toContainText('Somebody changed this in the meantime')
+      await expect(refusal(form)).toContainText('theirs: dented corner')
       await form.getByRole('button', { name: choice }).click()
       await expect(form).toHaveCount(0)
       await expect(page.getByText(result!)).toBeVisible()
@@ -105,7 +105,7 @@ test.describe('what is refused', () => {
     await choose(page, form, 'Needed first, alternative 1', 's3 heat front rim at 80 °C')
     await page.keyboard.press('Tab')
     await form.getByRole('button', { name: 'Save' }).click()
-    await expect(form.getByRole('alert')).toContainText('s1 waits for s3 waits for s1')
+    await expect(refusal(form)).toContainText('s1 waits for s3 waits for s1')
     await clean(page)
     await page.keyboard.press('Escape')
     // A new step that frees what is already out.
@@ -115,11 +115,11 @@ test.describe('what is refused', () => {
     await choose(page, form, 'Parts that come out', 'battery')
     await page.keyboard.press('Tab')
     await form.getByRole('button', { name: 'Log it' }).click()
-    await expect(form.getByRole('alert')).toContainText('put it back first')
+    await expect(refusal(form)).toContainText('put it back first')
     await expect(form.getByLabel('To what')).toHaveValue('the cell again')
     await form.getByLabel('Measured seconds').fill('-5')
     await form.getByRole('button', { name: 'Log it' }).click()
-    await expect(form.getByRole('alert')).toContainText('seconds')
+    await expect(refusal(form)).toContainText('seconds')
     await page.keyboard.press('Escape')
     await expect(answer(page)).toContainText('PINE: battery out last, 4 parts out')
   })
@@ -136,7 +136,7 @@ test.describe('what is refused', () => {
       e.dispatchEvent(new Event('input'))
     }, huge)
     await form.getByRole('button', { name: 'Save' }).click()
-    await expect(form.getByRole('alert')).toContainText('This is too large')
+    await expect(refusal(form)).toContainText('This is too large')
     expect(await form.getByLabel('Note').evaluate((e: HTMLTextAreaElement) => e.value.length)).toBe(huge.length)
     await form.getByLabel('Note').fill('short again')
     await form.getByRole('button', { name: 'Save' }).click()

@@ -20,12 +20,12 @@ func main() {
 			c, pending := take(args)
 			return give(benchline.Read(c, pending, args[2].String()))
 		}),
-		// stops(context, pending, step): the stops of a step that a form describes.
+		// stops(context, pending, step, back): the stops of a step that was chosen or described.
 		"stops": js.FuncOf(func(_ js.Value, args []js.Value) any {
 			c, pending := take(args)
 			var s plan.Step
 			json.Unmarshal([]byte(args[2].String()), &s)
-			return give(benchline.Stops(c, pending, s))
+			return give(benchline.Stops(c, pending, s, args[3].Bool()))
 		}),
 		// next(context, pending): ids of the steps that can come next.
 		"next": js.FuncOf(func(_ js.Value, args []js.Value) any {

@@ -68,14 +68,18 @@ func (c Context) Choose(candidates []shorthand.Named, part string) Context {
 	return c
 }
 
-// Stops are the stops of a step that a form describes and the plan may not know; they are those of the line that says it.
-func Stops(c Context, pending []string, s plan.Step) []interlock.Stop {
+// Stops are the stops of a step that a tile chose or a form describes; they are those of the line that says it. The tool
+// in hand goes before the one that the plan names, not before the one that a form names.
+func Stops(c Context, pending []string, s plan.Step, back bool) []interlock.Stop {
 	c = c.whole()
 	for _, p := range pending {
 		c = c.enter(p)
 	}
-	act := interlock.Act{Verb: s.Verb, Kind: c.kind(s), Joint: s.Joint, Tool: s.Tool, Method: s.Method, Second: c.Second}
-	if act.Kind == "" {
+	act := interlock.Act{Verb: s.Verb, Back: back, Joint: s.Joint, Method: s.Method, Second: c.Second}
+	if _, known := c.Steps.By(s.ID); !known {
+		act.Tool = s.Tool
+	}
+	if act = c.filled(act, s); act.Kind == "" {
 		act.Kind = trade.About(s.What)
 	}
 	return interlock.Check(c.State, act)

@@ -119,12 +119,27 @@ func TestAFormRaisesTheStopsOfItsLine(t *testing.T) {
 		{nil, "d front camera", plan.Step{Verb: "disconnect", What: "front camera"}},
 		{[]string{"w alcohol 60s battery"}, "h plate 80C 60s", plan.Step{Verb: "heat", What: "front rim", Method: "plate"}},
 	} {
-		line, form := rules(Read(phone(), c.pending, c.line).Stops), rules(Stops(phone(), c.pending, c.step))
+		line, form := rules(Read(phone(), c.pending, c.line).Stops), rules(Stops(phone(), c.pending, c.step, false))
 		if !slices.Equal(line, form) {
 			t.Errorf("%v %q: the line raises %v, the form %v", c.pending, c.line, line, form)
 		}
 	}
-	if len(rules(Stops(phone(), nil, plan.Step{Verb: "disconnect", What: "display lead", Joint: "connector"}))) == 0 {
+	// Put back by its button: the battery goes last.
+	gone := phone()
+	gone.Done = plan.Run{"3", "4"}
+	if back, line := rules(Stops(gone, nil, gone.Steps[2], true)), rules(Read(gone, nil, "+ d battery").Stops); len(back) == 0 ||
+		!slices.Equal(back, line) {
+		t.Errorf("put back by a button it raises %v, by its line %v", back, line)
+	}
+	// A tile's step: the tool in hand goes before the plan's.
+	lever := plan.Step{ID: "9", Verb: "pry", What: "battery", Tool: "plastic card"}
+	c := phone()
+	c.Steps = append(c.Steps, lever)
+	if held, free := rules(Stops(c, []string{"t metal spudger"}, lever, false)), rules(Stops(c, nil, lever, false)); len(free) > 0 ||
+		!slices.Equal(held, rules(Read(c, []string{"t metal spudger"}, "p battery").Stops)) || len(held) == 0 {
+		t.Errorf("the tile raises %v with the metal spudger in hand, %v without", held, free)
+	}
+	if len(rules(Stops(phone(), nil, plan.Step{Verb: "disconnect", What: "display lead", Joint: "connector"}, false))) == 0 {
 		t.Error("a lead under power raises nothing")
 	}
 }

@@ -76,7 +76,7 @@ const {
 const line = ref<InstanceType<typeof BenchLine>>()
 const photos = ref<InstanceType<typeof PhotoShelf>>()
 
-const { question, answered, write, tile, record, entered, silence } = useEntering({
+const { question, answered, write, tile, record, entered, silence, stopsOf } = useEntering({
   room,
   picked,
   unit,
@@ -265,9 +265,7 @@ const open = (p: string) => {
       :unit="unit"
       :done="log.at(-1)?.step_id"
       :seconds="started ? ticking : 0"
-      :stops="
-        (facts) => (bench.read.value && state ? bench.read.value.stops(state.bench, bench.pending.value, facts) : [])
-      "
+      :stops="stopsOf"
       @close="adding = false"
     />
     <StepForm

@@ -60,20 +60,24 @@ export function useEntering(on: Bench) {
     }
   }
   const name = (s?: { verb: string; what: string }) => (s ? `${s.verb} ${s.what}` : 'step')
-  async function tile(n: Schemas['StripNextStep']) {
-    if (n.facts) return write({ step: n.facts }, name(n.facts))
-    const step = on.steps.value.get(n.step_id!)
-    // A tile raises the same stops as the line that says it.
-    const stops =
-      on.bench.read.value && on.state.value
-        ? on.bench.read.value.read(on.state.value.bench, on.bench.pending.value, `${step?.verb} ${step?.what}`).stops
-        : []
-    const body = { step_id: n.step_id! }
-    if (stops.length) stop(stops, body, name(step))
-    else await write(body, name(step))
+  /** The stops that a step raises now; a tile and a form raise the same ones as the line that says it. */
+  const stopsOf = (step: Schemas['StepFacts'] & { id?: string }, back = false) =>
+    on.bench.read.value && on.state.value
+      ? on.bench.read.value.stops(on.state.value.bench, on.bench.pending.value, step, back)
+      : []
+  /** Writes what was chosen by a button, after its stops. */
+  function choose(step: Schemas['StepFacts'] & { id?: string }, body: LogBody, text: string) {
+    const stops = stopsOf(step, body.back)
+    return stops.length ? stop(stops, body, text) : write(body, text)
   }
-  const record = (facts: { step_id: string; back?: boolean }) =>
-    write(facts, `${facts.back ? 'put back, ' : ''}${name(on.steps.value.get(facts.step_id))}`)
+  async function tile(n: Schemas['StripNextStep']) {
+    const step = n.facts ?? on.steps.value.get(n.step_id!)
+    if (step) await choose(step, n.facts ? { step: n.facts } : { step_id: n.step_id! }, name(step))
+  }
+  async function record(body: { step_id: string; back?: boolean }) {
+    const step = on.steps.value.get(body.step_id)
+    if (step) await choose(step, body, `${body.back ? 'put back, ' : ''}${name(step)}`)
+  }
 
   /** A stop is answered with one key and recorded; "not yet" keeps the act out of the log. */
   function stop(stops: Stop[], body: LogBody, text: string, told: { rule: string; answer: string }[] = []) {
@@ -95,6 +99,19 @@ export function useEntering(on: Bench) {
       },
     }
   }
+  /** The line read again once somebody has said which part it means: only now its step and its stops are known. */
+  function meant(text: string, which: { id: string }[], id: string): LineAnswer | undefined {
+    const c = on.state.value?.bench
+    const others = which.filter((p) => p.id !== id)
+    return (
+      c &&
+      on.bench.read.value?.read(
+        { ...c, parts: c.parts.filter((p) => !others.some((o) => o.id === p.id)) },
+        on.bench.pending.value,
+        text,
+      )
+    )
+  }
   const reasons = ['it would have broken', 'no tool for it', 'not needed here', 'no time']
   async function entered(text: string, a: LineAnswer | undefined, chosen?: string) {
     const body: LogBody = { line: text, ...(chosen ? { part_id: chosen } : {}) }
@@ -105,7 +122,7 @@ export function useEntering(on: Bench) {
         title: `${on.unit.value!.name}: which one?`,
         text: `Your line: ${text}`,
         answers: [...which.map((p) => p.name), 'none of these: do not log it'],
-        answer: (i) => which[i] && entered(text, { ...a, candidates: [] }, which[i].id),
+        answer: (i) => which[i] && entered(text, meant(text, which, which[i].id), which[i].id),
       }
       return
     }
@@ -140,5 +157,5 @@ export function useEntering(on: Bench) {
       },
     }
   }
-  return { question, answered, write, tile, record, entered, silence }
+  return { question, answered, write, tile, record, entered, silence, stopsOf }
 }

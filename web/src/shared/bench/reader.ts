@@ -31,7 +31,7 @@ export interface LineAnswer {
 interface Bench {
   read(context: string, pending: string, line: string): string
   next(context: string, pending: string): string
-  stops(context: string, pending: string, step: string): string
+  stops(context: string, pending: string, step: string, back: boolean): string
   trace(corners: string, width: number, height: number, a: string, b: string): string
 }
 export interface Place {
@@ -81,10 +81,10 @@ export async function reader() {
         h: number
         error?: string
       },
-    /** The stops of a step that a form describes, before it is logged. */
-    stops: (c: Context, pending: string[], step: Schemas['StepFacts']) =>
+    /** The stops of a step that a tile chose or a form describes, before it is logged. */
+    stops: (c: Context, pending: string[], step: Schemas['StepFacts'] & { id?: string }, back = false) =>
       JSON.parse(
-        bench.stops(clock(c), JSON.stringify(pending), JSON.stringify({ id: '', mark: '', ...step })),
+        bench.stops(clock(c), JSON.stringify(pending), JSON.stringify({ id: '', mark: '', ...step }), back),
       ) as Stop[],
     next: (c: Context, pending: string[]) => JSON.parse(bench.next(clock(c), JSON.stringify(pending))) as string[],
   }
