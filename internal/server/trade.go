@@ -28,6 +28,13 @@ type TradeKind struct {
 	Family string `json:"family"`
 }
 
+// TradeVerb is a verb of the bench line with lines that show it.
+type TradeVerb struct {
+	Letter   string   `json:"letter"`
+	ID       string   `json:"id"`
+	Examples []string `json:"examples" nullable:"false"`
+}
+
 // Trade is the vocabulary of the trade for the pages: they offer it, and know no word of their own.
 type Trade struct {
 	Families  []Word       `json:"families" nullable:"false"`
@@ -37,6 +44,7 @@ type Trade struct {
 	Drives    []string     `json:"drives" nullable:"false"`
 	Methods   []string     `json:"methods" nullable:"false"`
 	Incidents []string     `json:"incidents" nullable:"false"`
+	Grammar   []TradeVerb  `json:"grammar" nullable:"false" doc:"every verb of the bench line"`
 }
 
 func vocabulary() Trade {
@@ -47,6 +55,9 @@ func vocabulary() Trade {
 	}
 	for _, k := range trade.Kinds {
 		t.Kinds = append(t.Kinds, TradeKind{k.ID, strings.ReplaceAll(k.ID, "-", " "), k.Family})
+	}
+	for _, v := range trade.Verbs {
+		t.Grammar = append(t.Grammar, TradeVerb{v.Letter, v.ID, trade.Examples[v.ID]})
 	}
 	for _, j := range trade.Joints {
 		t.Joints = append(t.Joints, TradeJoint{j.ID, j.Threaded, j.Lead})

@@ -6,6 +6,8 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { api } from './api/client'
 import SignIn from './rooms/signin/SignIn.vue'
+import GrammarTable from './shared/bench/GrammarTable.vue'
+import { useBenchView } from './shared/benchView'
 import BrowBar from './shared/BrowBar.vue'
 import TrailBar from './shared/TrailBar.vue'
 import {
@@ -37,6 +39,9 @@ const { room: card } = useRoom(
 )
 
 const help = ref(false)
+const { turn } = useBenchView()
+/** Rooms with a bench line: its grammar stands first. */
+const line = computed(() => route.name === 'strip')
 const refused = ref('')
 const benchList = Object.keys(benchKeys) as BenchKey[]
 function change(k: BenchKey, e: Event) {
@@ -63,6 +68,8 @@ useEventListener('keydown', (e: KeyboardEvent) => {
     void router.push('/?find')
   } else if (e.key === '?') {
     help.value = true
+  } else if (e.key === keyOf('view')) {
+    turn()
   } else if (e.key === 'g') {
     startJump()
   } else if (jumping() && jumps[e.key] && card.value) {
@@ -93,8 +100,9 @@ useEventListener('keydown', (e: KeyboardEvent) => {
       <RouterView v-else :key="String(route.params.id ?? '') + String(route.params.part ?? '') + String(route.name)" />
     </main>
   </div>
-  <ElDialog v-model="help" title="Keys" width="420">
-    <table>
+  <ElDialog v-model="help" :title="line ? 'Keys and the bench line' : 'Keys'" :width="line ? 900 : 420" top="4vh">
+    <GrammarTable v-if="line" />
+    <table class="list">
       <tbody>
         <tr>
           <td class="num">/</td>
@@ -150,6 +158,10 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 </template>
 
 <style scoped>
+.list td.num {
+  width: 190px;
+  padding-right: 14px;
+}
 .remap {
   width: 34px;
   text-align: center;

@@ -31,6 +31,8 @@ type Record struct {
 	phones   map[string][]string  // units on which a step was carried out
 	waits    map[string][]float64 // waits that were needed, by the step's id
 
+	stepParts map[string]string // part that a step is about, once it was asked for
+
 	Counts map[Hazard]risk.Count
 	tabs   map[string]risk.Count // pull tabs that came out whole, by the step's id
 	Photos map[string][]string   // where loadPhotos was called

@@ -27,6 +27,7 @@ type WayStep struct {
 	Mark     string           `json:"mark"`
 	Verb     string           `json:"verb"`
 	What     string           `json:"what"`
+	Part     string           `json:"part,omitempty" doc:"id of the part that it is about"`
 	Tool     string           `json:"tool,omitempty"`
 	Side     string           `json:"side"`
 	Joint    string           `json:"joint,omitempty"`
@@ -68,7 +69,6 @@ type Way struct {
 	Flips           int             `json:"flips"`
 	Screws          int             `json:"screws"`
 	Tools           []string        `json:"tools" nullable:"false"`
-	Out             []string        `json:"out" nullable:"false" doc:"parts that come out, by id, in order"`
 	Survival        []Survival      `json:"survival" nullable:"false"`
 	Odds            []Odds          `json:"odds" nullable:"false"`
 	Consumables     []string        `json:"consumables" nullable:"false"`
@@ -157,7 +157,7 @@ func (k *Record) once(steps []string) bool {
 // Way says a route in the words of the plan; checks are the seconds of the checks at its end.
 func (k *Record) Way(f route.Way, checks float64) Way {
 	p := k.PartByID[f.Part]
-	w := Way{PartID: p.ID, Part: p.Name, Family: p.Family, Steps: []WayStep{}, Tools: []string{}, Out: []string{},
+	w := Way{PartID: p.ID, Part: p.Name, Family: p.Family, Steps: []WayStep{}, Tools: []string{},
 		Survival: []Survival{},
 		Odds:     []Odds{}, Consumables: []string{}, Hidden: []string{}, Travels: k.travels(p)}
 	if f.Err != nil {
@@ -169,7 +169,8 @@ func (k *Record) Way(f route.Way, checks float64) Way {
 	for _, id := range f.Steps {
 		s, e := k.StepByID[id], k.Estimate(k.StepByID[id])
 		wait := k.Wait(s)
-		w.Steps = append(w.Steps, WayStep{ID: s.ID, Mark: s.Mark, Verb: s.Verb, What: s.What, Tool: s.Tool,
+		w.Steps = append(w.Steps, WayStep{ID: s.ID, Mark: s.Mark, Verb: s.Verb, What: s.What,
+			Part: k.about()[s.ID], Tool: s.Tool,
 			Side: s.Side, Joint: s.Joint, Drive: s.Drive, Count: s.Count, LengthMM: s.LengthMM,
 			Seconds: e.Seconds, Runs: e.N, Frees: append([]string{}, s.Frees...), Cautions: k.Cautions(s),
 			DiameterMM: s.DiameterMM, WaitSeconds: wait.Seconds, WaitRuns: wait.N,
@@ -196,7 +197,7 @@ func (k *Record) Way(f route.Way, checks float64) Way {
 	slices.SortFunc(w.Survival, func(a, b Survival) int {
 		return cmp.Or(cmp.Compare(a.P, b.P), strings.Compare(a.Part, b.Part))
 	})
-	w.Depth, w.ToolChanges, w.Flips, w.Tools, w.Out = f.Depth, f.ToolChanges, f.Flips, f.Tools, f.Freed
+	w.Depth, w.ToolChanges, w.Flips, w.Tools = f.Depth, f.ToolChanges, f.Flips, f.Tools
 	w.AttendedMinutes, w.ElapsedMinutes = f.AttendedSeconds/60, f.ElapsedSeconds/60
 	w.ClosedMinutes = worktime.Closed(f.ElapsedSeconds, BootSeconds, checks) / 60
 	w.Proven, w.Objective, w.Bound = f.Proven, f.Objective, f.Bound

@@ -7,11 +7,9 @@ import (
 
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/benchline"
-	"waryowl/internal/core/entry"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/interlock"
 	"waryowl/internal/core/plan"
-	"waryowl/internal/core/quantity"
 	"waryowl/internal/core/shorthand"
 	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
@@ -19,33 +17,11 @@ import (
 
 // lineContext is what the bench line needs to know of a unit.
 func lineContext(b *study.Record, u store.Unit) benchline.Context {
-	c := benchline.Context{Vocabulary: shorthand.Vocabulary{Unit: u.Name, Parts: []shorthand.Named{},
-		Tools: []string{}}, Steps: b.Know.Plan(),
-		Done: b.Done(u.ID), Packs: []quantity.Pack{}}
-	for _, p := range b.Know.Parts {
-		c.Parts = append(c.Parts, shorthand.Named{ID: p.ID, Name: p.Name, Aliases: append([]string{}, p.Aliases...),
-			Kind: b.Know.Kind(p.ID)})
-		if p.CapacityMAh > 0 && p.EnergyWh > 0 {
-			c.Packs = append(c.Packs, quantity.Pack{MAh: p.CapacityMAh, Wh: p.EnergyWh, Cells: p.Cells})
-		}
-	}
-	if c.Steps == nil {
-		c.Steps = plan.Plan{}
-	}
-	if c.Done == nil {
+	c := b.Know.Bench(u.Name)
+	if c.Done = b.Done(u.ID); c.Done == nil {
 		c.Done = plan.Run{}
 	}
-	for i, s := range c.Steps {
-		// A step from before parts were recorded: its words are read once, here.
-		if s.Part == "" {
-			c.Steps[i].Part, _, _ = shorthand.Find(s.What, c.Vocabulary)
-		}
-		if s.Tool != "" && !slices.Contains(c.Tools, s.Tool) {
-			c.Tools = append(c.Tools, s.Tool)
-		}
-	}
-	c.State = interlock.State{Charge: -1, Limit: entry.ChargeLimit, Swollen: u.Gate.Swelling == "swollen",
-		Polarity: b.Know.Polarity}
+	c.State.Swollen = u.Gate.Swelling == "swollen"
 	if u.Gate.Charge != nil {
 		c.State.Charge = *u.Gate.Charge
 	}

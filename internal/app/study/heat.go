@@ -19,8 +19,36 @@ func (b *Record) Rounds(unit, face string) []dose.Round {
 	return list
 }
 
+// face is the side that a round of heat went to: as said, else as the plan says, else the side in work then, which is
+// that of the last sided act before it.
 func (b *Record) face(e store.LogEntry) string {
-	return cmp.Or(e.Detail.Heat.Face, b.Know.StepByID[e.StepID].Side, "front")
+	return cmp.Or(e.Detail.Heat.Face, sided(b.Know.StepByID[e.StepID].Side), b.SideInWork(e.UnitID, e.ID), "front")
+}
+
+// SideInWork is the side of the last sided act on a unit before an entry ("": all its entries), "" when none was.
+func (b *Record) SideInWork(unit, before string) string {
+	side := ""
+	for _, e := range b.Log {
+		if e.ID == before && before != "" {
+			break
+		}
+		if e.UnitID != unit {
+			continue
+		}
+		if h := e.Detail.Heat; h != nil && h.Face != "" {
+			side = h.Face
+		} else {
+			side = cmp.Or(sided(b.Know.StepByID[e.StepID].Side), side)
+		}
+	}
+	return side
+}
+
+func sided(side string) string {
+	if side == "any" {
+		return ""
+	}
+	return side
 }
 
 // Heated is the sum of the seconds of heat rounds.

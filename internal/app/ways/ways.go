@@ -12,6 +12,7 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/answer"
+	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/hazard"
 	"waryowl/internal/core/route"
 	"waryowl/internal/store"
@@ -28,6 +29,8 @@ type Room struct {
 	Notice   string          `json:"notice"`
 	Entry    string          `json:"entry" doc:"front or back, or empty for either"`
 	Pace     Pace            `json:"pace"`
+
+	Bench benchline.Context `json:"bench" doc:"what the stops need to know while somebody follows a way"`
 }
 
 // Pace is how long jobs of the person who asks took, against what their ways promised: the median ratio, and of how
@@ -49,7 +52,7 @@ func Show(ctx context.Context, s *act.Service, who act.Actor, modelID, minimise,
 		return Room{}, err
 	}
 	w := Room{Model: k.Model, Parts: k.Parts, Minimise: minimise, Ways: []model.Way{}, Missing: []string{},
-		Notice: hazard.Notice, Entry: entry}
+		Notice: hazard.Notice, Entry: entry, Bench: k.Bench(k.Name)}
 	if w.Pace, err = pace(db, who.ID); err != nil {
 		return Room{}, err
 	}

@@ -7,6 +7,7 @@
 package benchline
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -37,7 +38,8 @@ type Doubt struct {
 }
 
 // Answer is a line as it would be logged. StepID is empty when the plan learns a new step from it, which is NewStep
-// then; Lacks are the marks of prerequisites that this phone has not met (the plan would learn from that too).
+// then; Lacks are the marks of prerequisites that this phone has not met (the plan would learn from that too). Asks is
+// "side" for heat of which nobody knows the side.
 type Answer struct {
 	shorthand.Reading
 	StepID  string           `json:"step_id"`
@@ -48,6 +50,7 @@ type Answer struct {
 	Stops   []interlock.Stop `json:"stops" nullable:"false"`
 	Suggest []string         `json:"suggest" nullable:"false"`
 	Doubt   *Doubt           `json:"doubt,omitempty"`
+	Asks    string           `json:"asks,omitempty" enum:"side" doc:"what is still to be said"`
 }
 
 // Read reads a line after the pending ones, which were entered but have not reached the server.
@@ -95,8 +98,10 @@ func (c Context) read(line string) Answer {
 		return a
 	}
 	act := c.act(a)
+	side := a.Fact.Side
 	if k, again := c.resolve(a); k >= 0 {
 		s := c.Steps[k]
+		side = cmp.Or(side, s.Side)
 		a.Again, a.StepID, a.Step = again, s.ID, strings.TrimSpace(s.Mark+" "+s.Verb+" "+s.What)
 		act = c.filled(act, s)
 		if !a.Fact.Back {
@@ -108,6 +113,9 @@ func (c Context) read(line string) Answer {
 		}
 	} else if v, _ := trade.VerbOf(a.Fact.Verb); v.Step && !a.Fact.Back && a.Fact.Outcome != "not tried" {
 		a.NewStep = c.newStep(a)
+	}
+	if a.Fact.Verb == "heat" && !a.Fact.Back && (side == "" || side == "any") {
+		a.Asks = "side"
 	}
 	a.Stops = interlock.Check(c.State, act)
 	return a

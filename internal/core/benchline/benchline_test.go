@@ -101,12 +101,6 @@ func TestNext(t *testing.T) {
 
 // TestAFormRaisesTheStopsOfItsLine: what is typed as a line and what a form describes are the same act.
 func TestAFormRaisesTheStopsOfItsLine(t *testing.T) {
-	rules := func(list []interlock.Stop) (out []string) {
-		for _, s := range list {
-			out = append(out, s.Rule)
-		}
-		return out
-	}
 	for _, c := range []struct {
 		pending []string
 		line    string
@@ -142,4 +136,79 @@ func TestAFormRaisesTheStopsOfItsLine(t *testing.T) {
 	if len(rules(Stops(phone(), nil, plan.Step{Verb: "disconnect", What: "display lead", Joint: "connector"}, false))) == 0 {
 		t.Error("a lead under power raises nothing")
 	}
+}
+
+// TestEveryStopIsRaisedOnEveryPath: a line, the tile of a known step, a form's unknown step, the same after entries that
+// wait in the queue, and in the way that somebody follows (steps chosen by their ids).
+func TestEveryStopIsRaisedOnEveryPath(t *testing.T) {
+	steps := plan.Plan{{ID: "bat", Verb: "disconnect", What: "battery connector", Part: "b", Joint: "connector"},
+		{ID: "lead", Verb: "disconnect", What: "display lead", Part: "d", Joint: "connector"},
+		{ID: "tweezed", Verb: "disconnect", What: "battery lead", Part: "b", Joint: "connector", Tool: "tweezers"},
+		{ID: "pry", Verb: "pry", What: "battery", Part: "b"},
+		{ID: "knife", Verb: "cut", What: "battery", Part: "b", Tool: "scalpel"},
+		{ID: "hot", Verb: "heat", What: "front rim", Side: "front"},
+		{ID: "volt", Verb: "release", What: "battery", Part: "b", Method: "voltage"},
+		{ID: "wet", Verb: "solvent", What: "battery", Part: "b", Method: "alcohol"}}
+	for _, c := range []struct {
+		rule, line, step string
+		back             bool
+		lines, ids       []string // what came before, as lines and as chosen steps
+		state            interlock.State
+	}{
+		{rule: "power", line: "d display lead", step: "lead"},
+		{rule: "metal", line: "d battery lead with tweezers", step: "tweezed"},
+		{rule: "charged", line: "p battery", step: "pry", lines: []string{"d battery"}, ids: []string{"=bat"},
+			state: interlock.State{Charge: -1}},
+		{rule: "sharp", line: "c battery with scalpel", step: "knife", lines: []string{"d battery"}, ids: []string{"=bat"},
+			state: interlock.State{Charge: 5}},
+		{rule: "flame", line: "h front", step: "hot", lines: []string{"w alcohol 60s battery"}, ids: []string{"=wet"}},
+		{rule: "polarity", line: "r battery voltage", step: "volt"},
+		{rule: "swollen", line: "h front", step: "hot", state: interlock.State{Swollen: true}},
+		{rule: "battery last", line: "+ d battery", step: "bat", back: true, lines: []string{"d battery", "d display"},
+			ids: []string{"=bat", "=lead"}},
+	} {
+		ctx := phone()
+		ctx.Steps, ctx.State = steps, c.state
+		ctx.State.Limit = 25
+		known, _ := steps.By(c.step)
+		form := known
+		form.ID = ""
+		for path, stops := range map[string][]interlock.Stop{
+			"line":            Read(ctx, c.lines, c.line).Stops,
+			"line after tile": Read(ctx, c.ids, c.line).Stops,
+			"tile":            Stops(ctx, c.lines, known, c.back),
+			"follow mode":     Stops(ctx, c.ids, known, c.back),
+			"form":            Stops(ctx, c.lines, form, c.back),
+		} {
+			if !slices.Contains(rules(stops), c.rule) {
+				t.Errorf("%s by %s raises %v", c.rule, path, rules(stops))
+			}
+			for _, s := range stops { // nothing is raised that nobody expects
+				if s.Rule != c.rule {
+					t.Errorf("%s by %s raises %s too", c.rule, path, s.Rule)
+				}
+			}
+		}
+	}
+}
+
+func TestHeatWithoutASideAsks(t *testing.T) {
+	for line, want := range map[string]string{"h plate 80C 60s": "side", "h plate 80C 60s back": "",
+		"d battery": "", "+ h plate": ""} {
+		if got := Read(phone(), nil, line).Asks; got != want {
+			t.Errorf("%s asks %q, want %q", line, got, want)
+		}
+	}
+	known := phone()
+	known.Steps[6].Side = "front"
+	if a := Read(known, nil, "h front rim 80C 60s"); a.Asks != "" {
+		t.Errorf("the plan knows its side: %+v", a)
+	}
+}
+
+func rules(list []interlock.Stop) (out []string) {
+	for _, s := range list {
+		out = append(out, s.Rule)
+	}
+	return out
 }

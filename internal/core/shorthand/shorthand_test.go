@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"waryowl/internal/core/trade"
 )
 
 var bench = Vocabulary{Unit: "PINE", Tools: []string{"plastic pick", "tri-wing 0.6"}, Parts: []Named{
@@ -281,6 +282,20 @@ func TestLinesAsTheyAreMeant(t *testing.T) {
 		again, _ := json.Marshal(Parse(r.Echo, bench).Fact)
 		if first, _ := json.Marshal(r.Fact); string(first) != string(again) {
 			t.Errorf("%s\n echo %s\nreads as %s\n     not %s", c.line, r.Echo, again, first)
+		}
+	}
+}
+
+// TestExamplesRead: every verb shows a line, and each line is read as that verb, whole.
+func TestExamplesRead(t *testing.T) {
+	for _, v := range trade.Verbs {
+		if len(trade.Examples[v.ID]) == 0 {
+			t.Errorf("%s has no example", v.ID)
+		}
+		for _, line := range trade.Examples[v.ID] {
+			if r := Parse(line, bench); r.Fact.Verb != v.ID || len(r.Unread) > 0 {
+				t.Errorf("%s: read as %s, unread %v", line, r.Fact.Verb, r.Unread)
+			}
 		}
 	}
 }

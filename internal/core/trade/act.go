@@ -34,6 +34,25 @@ var Verbs = []Verb{
 	{"t", "tool", []string{"take", "with tool", "pick up", "put down", "lay down the"}, false, false, ""},
 }
 
+// Examples are lines of the bench for each verb, by its id, as people write them (common practice, no source).
+var Examples = map[string][]string{
+	"unfasten":   {"u 4 tri-wing 1.2x1.6 @upper-bracket", "u 8 T4 main board hidden", "u 3 cross charge port 1 missed"},
+	"bracket":    {"b upper bracket"},
+	"disconnect": {"d battery", "d display not disconnectable", "d front camera left off on purpose"},
+	"peel":       {"x graphite tape"},
+	"cut":        {"c rear glass adhesive", "c battery tabs 3 of 4 whole"},
+	"heat":       {"h plate 80C 120s front", "h air 80-100C 60s back no gap"},
+	"solvent":    {"w alcohol 60s battery"},
+	"slide":      {"s latch"},
+	"pry":        {"p rear glass", "p battery gave up"},
+	"lift":       {"l display assembly", "+ l display assembly"},
+	"release":    {"r battery 12V 90s plus left tab minus right tab"},
+	"measure":    {"m battery 3274mAh 12.83Wh", "m rear-glass 0.61mm ±0.02"},
+	"incident":   {"! tab-broke battery", "! lost 1 cross 1.2x2.2"},
+	"note":       {"? battery sits tight", "? surplus small bracket unknown origin"},
+	"tool":       {"t plastic pick"},
+}
+
 // VerbOf finds a verb by its id.
 func VerbOf(id string) (Verb, bool) {
 	k := slices.IndexFunc(Verbs, func(v Verb) bool { return v.ID == id })

@@ -1960,8 +1960,6 @@ export interface components {
             odds: components["schemas"]["ModelOdds"][];
             /** @description learned from one phone: other orders are unknown */
             once: boolean;
-            /** @description parts that come out, by id, in order */
-            out: string[];
             part: string;
             part_id: string;
             /** @description no way of the plan as learned is better */
@@ -1995,6 +1993,8 @@ export interface components {
             length_mm?: number;
             mark: string;
             method?: string;
+            /** @description id of the part that it is about */
+            part?: string;
             /** @description ids of pictures */
             photos: string[];
             /** Format: int64 */
@@ -3314,6 +3314,8 @@ export interface components {
         Trade: {
             drives: string[];
             families: components["schemas"]["Word"][];
+            /** @description every verb of the bench line */
+            grammar: components["schemas"]["TradeVerb"][];
             incidents: string[];
             joints: components["schemas"]["TradeJoint"][];
             kinds: components["schemas"]["TradeKind"][];
@@ -3330,6 +3332,11 @@ export interface components {
             family: string;
             id: string;
             name: string;
+        };
+        TradeVerb: {
+            examples: string[];
+            id: string;
+            letter: string;
         };
         Trial: {
             /** @description checks whose result was filled in and not seen; they never count */
@@ -3507,6 +3514,8 @@ export interface components {
         };
         WaysRoom: {
             answer: components["schemas"]["AnswerFragment"][];
+            /** @description what the stops need to know while somebody follows a way */
+            bench: components["schemas"]["BenchlineContext"];
             /** @description front or back, or empty for either */
             entry: string;
             minimise: string;

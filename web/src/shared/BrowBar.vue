@@ -3,7 +3,9 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, watchEffect } from 'vue'
 import { useRouter } from 'vue-router'
 
+import { useBenchView } from './benchView'
 import { useOutbox } from './bench/outbox'
+import { keyOf } from './keys'
 import { useSaved } from './saved'
 import { useSession } from './session'
 
@@ -12,8 +14,9 @@ const emit = defineEmits<{ help: [] }>()
 const theme = useLocalStorage<'day' | 'night'>('waryowl-theme', 'day')
 watchEffect(() => (document.documentElement.dataset.theme = theme.value))
 const saved = useSaved()
+const { large, turn } = useBenchView()
 const outbox = useOutbox()
-const waiting = computed(() => saved.waiting + outbox.waiting.length)
+const waiting = computed(() => saved.waiting + outbox.waiting.length + outbox.coming)
 const { me, signOut } = useSession()
 const router = useRouter()
 async function leave() {
@@ -39,11 +42,18 @@ async function leave() {
         Find
         <span class="keys">/</span>
       </RouterLink>
-      <span class="saved" :class="{ look: waiting || outbox.tray.length }" role="status">
-        {{ waiting ? `${waiting} waiting` : outbox.tray.length ? `${outbox.tray.length} in the tray` : 'all saved' }}
+      <span v-if="me?.who" class="saved" :class="{ look: waiting || outbox.tray.length }" role="status">
+        <template v-if="waiting">{{ waiting }} waiting</template>
+        <template v-else-if="outbox.known">
+          {{ outbox.tray.length ? `${outbox.tray.length} in the tray` : 'all saved' }}
+        </template>
       </span>
       <button class="bare" @click="theme = theme === 'day' ? 'night' : 'day'">
         {{ theme === 'day' ? 'Night' : 'Day' }}
+      </button>
+      <button class="bare view" :aria-pressed="large" @click="turn">
+        Bench view
+        <span class="keys">{{ keyOf('view') }}</span>
       </button>
       <button class="bare" aria-label="Keys" @click="emit('help')"><span class="keys">?</span></button>
       <template v-if="me?.who">
@@ -112,6 +122,7 @@ circle {
 @media (max-width: 760px) {
   .study,
   .who,
+  .view,
   .find .keys {
     display: none;
   }

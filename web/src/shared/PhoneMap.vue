@@ -2,25 +2,29 @@
 import { computed, ref, useId } from 'vue'
 
 import type { Schemas } from '../api/client'
-import { driveMarks, edgePath, families, gap, hatch, zoneOf } from './phonePlan'
+import { driveMarks, edgePath, families, gap, hatch, numbered, placeOf, zoneOf, type Walked } from './phonePlan'
 import { useMapDrag } from './useMapDrag'
 
 /**
  * A true-scale plan of a phone in millimetres: body and opened lid with the hinge between, parts by layer, keep-out zones
- * with their depth. `order` numbers the parts of a way, `out` are lifted off, `worn` says whose sticker a piece wears.
+ * with their depth. `walk` are the steps of a way, numbered as its list numbers them; a step without a place shows its
+ * number at the edge. `here` is the step being done: the plan is drawn close to it, with the next one faint. `out` are
+ * lifted off, `worn` says whose sticker a piece wears.
  */
 const props = defineProps<{
   model: Schemas['Model']
   parts: Schemas['Part'][]
   selected?: string
-  order?: string[]
+  walk?: Walked[]
+  /** Which of them is being done, from 0. */
+  here?: number
   out?: string[]
   worn?: Record<string, { colour: string; label: string }>
   depth?: boolean
   label?: string
   compact?: boolean
   /** Steps whose fasteners are drawn where they sit. */
-  joints?: Schemas['PlanStep'][]
+  joints?: Walked[]
   /** Small maps show the code of the family instead of names that nobody could read. */
   codes?: boolean
   /** Parts may be dragged to their place. */
@@ -44,14 +48,59 @@ const shown = computed(() =>
 )
 const left = (p: Schemas['Part']) => (p.x_mm ?? 0) + (p.pane === 'lid' ? 0 : offset.value)
 const offset = computed(() => (hasLid.value ? width.value + gap : 0))
-const view = computed(() => `-7 -8 ${offset.value + width.value + 14} ${height.value + 15}`)
-const number = (id: string) => (props.order?.indexOf(id) ?? -1) + 1
-const dim = (id: string) => props.order !== undefined && props.order.length > 0 && !props.order.includes(id)
+const places = computed(
+  () => new Map(drawn.value.map((p) => [p.id, { x: left(p), y: p.y_mm ?? 0, w: p.w_mm!, h: p.h_mm! }])),
+)
+const place = (s: Walked) => placeOf(s, places.value, offset.value)
+const whole = computed(() => ({
+  x: -7,
+  y: -8,
+  w: offset.value + width.value + (edged.value ? 22 : 14),
+  h: height.value + 15,
+}))
+/** Close to the step being done: its place with a hand's breadth around it. */
+const close = computed(() => {
+  const step = props.here === undefined ? undefined : props.walk?.[props.here]
+  const p = step && place(step)
+  if (!p) return whole.value
+  const [w, h] = [Math.max(60, p.w + 18), Math.max(76, p.h + 18)]
+  const all = whole.value
+  const within = (low: number, size: number, from: number, room: number) =>
+    Math.max(from, Math.min(low, from + room - size))
+  return {
+    x: within(p.x + p.w / 2 - w / 2, w, all.x, all.w),
+    y: within(p.y + p.h / 2 - h / 2, h, all.y, all.h),
+    w,
+    h,
+  }
+})
+const view = computed(() => `${close.value.x} ${close.value.y} ${close.value.w} ${close.value.h}`)
+const marks = computed(() => numbered(props.walk ?? [], place, offset.value + width.value, height.value))
+const edged = computed(() => props.walk?.some((s) => !place(s)))
+const walked = computed(() => new Set(props.walk?.flatMap((s) => [s.part ?? '', ...(s.frees ?? [])])))
+const dim = (id: string) => Boolean(props.walk?.length) && !walked.value.has(id)
+/** Numbers of the steps that are about a part, or take it out. */
+const numbers = (id: string) =>
+  (props.walk ?? []).flatMap((s, i) => (s.part === id || s.frees?.includes(id) ? [i + 1] : []))
 const fits = (p: Schemas['Part']) => p.w_mm! > p.name.length * 1.65 && p.h_mm! > 4.5
 const tall = (p: Schemas['Part']) => !fits(p) && p.h_mm! > p.name.length * 1.65 && p.w_mm! > 4.5
+/** Now, next, or another time. */
+const stage = (s: Walked) => {
+  const i = props.here === undefined ? -1 : (props.walk ?? []).findIndex((w) => w.id === s.id)
+  return i < 0 ? '' : i === props.here ? 'now' : i === props.here! + 1 ? 'soon' : 'far'
+}
+const ahead = computed(() => props.walk?.[(props.here ?? 0) + 1])
+/** What is worked on now, and what comes next, where a part says so. */
+const glow = (id: string) => {
+  if (props.here === undefined) return ''
+  const now = props.walk?.[props.here]
+  if (now?.part === id || now?.frees?.includes(id)) return 'now'
+  return ahead.value?.part === id ? 'soon' : ''
+}
 const holes = computed(() =>
-  (props.joints ?? []).flatMap((s) =>
+  (props.joints ?? props.walk ?? []).flatMap((s) =>
     (s.fastener?.at ?? []).map((at, i) => ({
+      when: stage(s),
       key: `${s.id} ${i}`,
       x: at.x + offset.value,
       y: at.y,
@@ -71,7 +120,7 @@ const words = (p: Schemas['Part']) =>
   [
     p.name,
     props.out?.includes(p.id) ? 'out' : '',
-    number(p.id) ? `number ${number(p.id)} on the way` : '',
+    numbers(p.id).length ? `step ${numbers(p.id).join(', ')} of the way` : '',
     props.worn?.[p.id]?.label ?? '',
     `${p.w_mm} by ${p.h_mm} mm, layer ${p.layer ?? 0}`,
   ]
@@ -124,7 +173,10 @@ const zone = (k: Schemas['KeepOut']) => zoneOf(k, hasLid.value ? offset.value : 
         v-for="p in shown"
         :key="p.id"
         class="part"
-        :class="{ chosen: p.id === selected, out: out?.includes(p.id), dim: dim(p.id), worn: worn?.[p.id] }"
+        :class="[
+          glow(p.id),
+          { chosen: p.id === selected, out: out?.includes(p.id), dim: dim(p.id), worn: worn?.[p.id] },
+        ]"
         role="button"
         tabindex="0"
         :data-part="p.id"
@@ -181,17 +233,27 @@ const zone = (k: Schemas['KeepOut']) => zoneOf(k, hasLid.value ? offset.value : 
         >
           {{ p.family }}
         </text>
-        <g v-if="number(p.id)" :transform="`translate(${left(p) + 0.6} ${(p.y_mm ?? 0) + 0.6})`">
-          <circle r="3.6" class="badge" />
-          <text class="count" y="1.5">{{ number(p.id) }}</text>
-        </g>
       </g>
-      <g v-for="h in holes" :key="h.key" class="hole" :transform="`translate(${h.x} ${h.y})`">
+      <g v-for="h in holes" :key="h.key" class="hole" :class="h.when" :transform="`translate(${h.x} ${h.y})`">
         <title>{{ h.text }}</title>
         <circle r="1.3" />
         <path v-if="driveMarks[h.drive]" :d="driveMarks[h.drive]" />
         <circle v-else-if="h.drive === 'post'" r="0.6" />
       </g>
+      <template v-if="here === undefined">
+        <g v-for="m in marks" :key="m.text" class="mark" :transform="`translate(${m.x} ${m.y})`">
+          <title>{{ `step ${m.text}${m.edge ? ', no place recorded' : ''}` }}</title>
+          <rect
+            class="badge"
+            :x="-(m.text.length * 2.5 + 3) / 2"
+            y="-3.3"
+            :width="m.text.length * 2.5 + 3"
+            height="6.6"
+            rx="3.3"
+          />
+          <text class="count" y="1.5">{{ m.text }}</text>
+        </g>
+      </template>
       <path v-if="edge(model.opening?.hinge_edge)" class="edge hooks" :d="edge(model.opening?.hinge_edge)">
         <title>Hinge edge: push toward the opposite one</title>
       </path>
@@ -292,10 +354,32 @@ svg {
 .badge {
   fill: var(--pine);
 }
-.part text.count {
+.mark {
+  pointer-events: none;
+}
+.count {
   fill: var(--on-pine);
-  stroke: none;
+  text-anchor: middle;
   font: 600 4px var(--mono);
+}
+.part.now > rect:first-of-type {
+  stroke: var(--amber-fill);
+  stroke-width: 1;
+}
+.part.soon > rect:first-of-type {
+  stroke: var(--amber-fill);
+  stroke-width: 0.5;
+  stroke-dasharray: 1.5 1;
+}
+.hole.now circle {
+  fill: var(--amber-fill);
+  r: 1.9px;
+}
+.hole.soon {
+  opacity: 0.6;
+}
+.hole.far {
+  opacity: 0.25;
 }
 .hole {
   pointer-events: none;

@@ -72,6 +72,24 @@ small {
   color: var(--quiet);
   line-height: 1.25;
 }
+/* Bench view folds it to a strip of eyes. */
+@media (min-width: 1024px) {
+  [data-bench] .trail {
+    width: 56px;
+  }
+  [data-bench] .what,
+  [data-bench] a > span:last-child {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
+    white-space: nowrap;
+  }
+  [data-bench] a {
+    padding: 14px 0 14px 10px;
+  }
+}
 @media (max-width: 1023px) {
   .trail {
     width: auto;

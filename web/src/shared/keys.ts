@@ -10,6 +10,7 @@ export const benchKeys = {
   silence: ['0', 'silence the loudest clock and say its result'],
   still: ['c', 'still from the camera'],
   sync: ['y', 'sync mark for the film'],
+  view: ['v', 'bench view: read it from a metre away'],
 } as const
 export type BenchKey = keyof typeof benchKeys
 const chosen = useLocalStorage<Partial<Record<BenchKey, string>>>('waryowl-keys', {})

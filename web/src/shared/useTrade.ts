@@ -11,6 +11,7 @@ const none: Schemas['Trade'] = {
   drives: [],
   methods: [],
   incidents: [],
+  grammar: [],
 }
 
 /** The vocabulary of the trade, which the server keeps: pages offer it and know no word of their own. */

@@ -7,3 +7,6 @@ const verdicts: Record<string, string> = {
 /** What the drawn eyes mean. */
 export const eyeWords = { shut: 'nothing seen yet', half: 'half proven', open: 'proven' }
 export const verdictWords = (mark: string) => verdicts[mark] ?? mark
+
+/** A verb of a plan as it is said to somebody who follows it. */
+export const act = (verb: string) => ({ bracket: 'take off', solvent: 'wet' })[verb] ?? verb

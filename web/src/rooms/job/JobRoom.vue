@@ -66,7 +66,7 @@ async function tell() {
             :model="job.model"
             :parts="job.parts"
             :selected="job.part.id"
-            :order="job.way?.out"
+            :walk="job.way?.steps"
             compact
             @select="(p) => router.push({ name: 'job', params: { id: path.id, part: p } })"
           />

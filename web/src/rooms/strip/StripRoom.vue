@@ -6,6 +6,7 @@ import { useRoute } from 'vue-router'
 
 import { api, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
+import { useBenchView } from '../../shared/benchView'
 import AskPanel from '../../shared/bench/AskPanel.vue'
 import BenchLine from '../../shared/bench/BenchLine.vue'
 import { useClocks } from '../../shared/bench/clocks'
@@ -37,6 +38,7 @@ const id = String(useRoute().params.id)
 const { room, error } = useRoom(['strip', id], () => api.GET('/api/studies/{id}/strip', { params: { path: { id } } }))
 const { may } = useSession()
 const writes = may('studies')
+const { large } = useBenchView()
 const picked = ref('')
 const unit = computed(() => room.value?.units.find((u) => u.id === picked.value) ?? room.value?.units[0])
 const state = computed(() => room.value?.state.find((s) => s.unit_id === unit.value?.id))
@@ -169,12 +171,13 @@ const open = (p: string) => {
             :out="state?.out"
             :joints="room.steps"
             :movable="moving"
-            depth
-            compact
+            :depth="!large"
+            :compact="!large"
+            :codes="large"
             @select="open"
             @move="move"
           />
-          <div id="parts" class="row">
+          <div v-if="!large" id="parts" class="row">
             <ElButton v-if="writes" @click="part = 'new'">Add a part</ElButton>
             <ElButton v-if="writes" :aria-pressed="moving" @click="moving = !moving">
               {{ moving ? 'Done moving' : 'Drag parts to their place' }}

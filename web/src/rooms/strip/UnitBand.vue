@@ -14,7 +14,7 @@ defineEmits<{ flip: []; watch: [] }>()
 <template>
   <div class="unit" :class="unit.colour">
     <StickerTag :unit="unit" />
-    <span>is in work</span>
+    <span class="says">is in work</span>
     <ElButton v-if="several" @click="$emit('flip')">
       The other phone
       <span class="keys">{{ keyOf('flip') }}</span>

@@ -126,6 +126,16 @@ export function useEntering(on: Bench) {
       }
       return
     }
+    if (a?.asks) {
+      const sides = ['front', 'back']
+      question.value = {
+        title: `${on.unit.value!.name}: which side is heated?`,
+        text: `Your line: ${text}`,
+        answers: [...sides, 'not said: it counts for the side in work'],
+        answer: (i) => entered(sides[i] ? `${text} ${sides[i]}` : text, { ...a, asks: undefined }, chosen),
+      }
+      return
+    }
     const unfinished = a?.fact.outcome && a.fact.outcome !== 'done'
     if (unfinished) {
       question.value = {

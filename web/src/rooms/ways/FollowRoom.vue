@@ -1,19 +1,23 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
 import { ElButton, ElInputNumber, ElOption, ElSelect } from 'element-plus'
-import { computed, reactive, ref } from 'vue'
+import { computed, onMounted, reactive, ref, shallowRef } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { api, newId, take } from '../../api/client'
+import AskPanel from '../../shared/bench/AskPanel.vue'
+import { reader, type Reader, type Stop } from '../../shared/bench/reader'
 import CautionList from '../../shared/CautionList.vue'
 import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
 import { typing } from '../../shared/keys'
+import PhoneMap from '../../shared/PhoneMap.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import { useRoom } from '../../shared/useRoom'
 import { useTrade } from '../../shared/useTrade'
+import { act } from '../../shared/words'
 
 /** One step a screen, screws ticked off, the why beside it; any key of the list is the next step. */
 const route = useRoute()
@@ -47,9 +51,38 @@ function tick() {
   if (s) ticked[s.id] = Math.min(screws.value, (ticked[s.id] ?? 0) + 1)
 }
 const go = (by: number) => (at.value = Math.max(0, Math.min(way.value?.steps.length ?? 0, at.value + by)))
+
+// What is done so far, for the stops; and how they were answered, which is told with how the job went.
+const done = ref<string[]>([])
+const told = ref<string[]>([])
+const stops = ref<Stop[]>([])
+const bench = shallowRef<Reader>()
+onMounted(async () => (bench.value = await reader().catch(() => undefined)))
+/** A step is done: what is dangerous about it stops first. */
+function onward() {
+  const s = step.value
+  if (!s) return
+  const before = done.value.filter((d) => d !== s.id).map((d) => `=${d}`)
+  const planned = room.value!.bench.steps.find((p) => p.id === s.id)
+  stops.value = planned && bench.value ? bench.value.stops(room.value!.bench, before, planned) : []
+  if (!stops.value.length) through()
+}
+function through() {
+  const s = step.value
+  if (s && !done.value.includes(s.id)) done.value.push(s.id)
+  go(1)
+}
+function answered(i: number) {
+  const [s, ...rest] = stops.value
+  if (!s) return
+  const said = ['not yet, stopped', 'already done', ...s.reasons][i]
+  told.value.push(`stop “${s.rule}” at step ${at.value + 1}: ${said}`)
+  stops.value = i ? rest : []
+  if (i && !rest.length) through()
+}
 useEventListener('keydown', (e: KeyboardEvent) => {
-  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || !way.value) return
-  if (e.key === 'ArrowRight' || e.key === 'Enter') go(1)
+  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || !way.value || stops.value.length) return
+  if (e.key === 'ArrowRight' || e.key === 'Enter') onward()
   else if (e.key === 'ArrowLeft') go(-1)
   else if (e.key === ' ') {
     e.preventDefault()
@@ -61,14 +94,14 @@ const { may } = useSession()
 const tells = may('outcomes')
 const { threaded } = useTrade()
 const { problem, mine, theirs, busy, save } = useChange()
-const told = ref(false)
+const sent = ref(false)
 const outcome = reactive({ minutes: 0, tabs: undefined as number | undefined, step: '', hurt: '' })
 const spent = () => Math.max(0.5, Math.round((Date.now() - begun.value) / 6000) / 10)
 const outcomeId = newId()
 async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
   const w = way.value!
   const tabs = w.steps.find((s) => s.joint === 'pull tab')?.count ?? 0
-  const done = await save((_, header) =>
+  const made = await save((_, header) =>
     take(
       api.POST('/api/models/{id}/parts/{part}/outcomes', {
         params: { path: { id, part }, header },
@@ -76,8 +109,9 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
           id: outcomeId,
           minutes: outcome.minutes || spent(),
           went,
+          note: told.value.join('; ').slice(0, 1000) || undefined,
           predicted: w.closed_minutes,
-          steps: went === 'gave up' ? [] : w.steps.map((s) => s.id),
+          steps: went === 'gave up' ? done.value : w.steps.map((s) => s.id),
           hurt_part: outcome.hurt || undefined,
           hurt_step: outcome.hurt ? outcome.step || w.steps.at(-1)!.id : undefined,
           whole: outcome.tabs,
@@ -86,7 +120,7 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
       }),
     ),
   )
-  if (done) told.value = true
+  if (made) sent.value = true
 }
 </script>
 
@@ -106,59 +140,78 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
           <template v-if="pace?.n">; at your pace ×{{ pace.ratio.toFixed(1) }} (n = {{ pace.n }})</template>
         </p>
       </header>
-      <section v-if="step" class="step">
-        <p class="do">
-          <b :title="words[step.verb]">{{ step.verb }}</b>
-          {{ step.what }}
-          <DriveMark :drive="step.drive" :length="step.length_mm" />
-        </p>
-        <p v-if="words[step.verb]" class="quiet">That is: {{ words[step.verb] }}.</p>
-        <dl>
-          <div>
-            <dt>Tool</dt>
-            <dd>{{ step.tool || 'by hand' }}</dd>
-          </div>
-          <div>
-            <dt>Side up</dt>
-            <dd>{{ step.side === 'any' ? 'either' : step.side }}</dd>
-          </div>
-          <div>
-            <dt>Time</dt>
-            <dd class="fig">
-              {{ clock(step.seconds) }}{{ step.wait_seconds ? ` + wait ${clock(step.wait_seconds)}` : '' }}
-              <small class="quiet">{{ step.runs ? `n = ${step.runs}` : 'predicted' }}</small>
-            </dd>
-          </div>
-        </dl>
-        <div v-if="screws" class="screws" role="group" :aria-label="`${ticked[step.id] ?? 0} of ${screws} screws out`">
-          <button
-            v-for="n in screws"
-            :key="n"
-            :class="{ on: n <= (ticked[step.id] ?? 0) }"
-            :aria-label="`Screw ${n}`"
-            @click="tick"
-          >
-            {{ n }}
-          </button>
-          <span class="quiet">
-            {{ ticked[step.id] ?? 0 }} of {{ screws }}
-            <span class="keys">space</span>
-          </span>
-        </div>
-        <p v-if="step.fastener.hidden_under" class="look">Some hide under {{ step.fastener.hidden_under }}.</p>
-        <p v-if="step.fastener.magnetic === 'no'" class="look">Not magnetic, on purpose: keep them apart.</p>
-        <p v-if="step.frees.length">
-          Comes out: {{ step.frees.map((f) => room!.parts.find((p) => p.id === f)?.name).join(', ') }}
-        </p>
-        <CautionList :cautions="step.cautions" :notice="room.notice" />
-        <img
-          v-for="p in step.photos.slice(0, 2)"
-          :key="p"
-          :src="`/api/photos/${p}/full`"
-          :alt="`picture of ${step.what}`"
+      <div v-if="step" class="step">
+        <PhoneMap
+          class="plan"
+          :model="room.model"
+          :parts="room.parts"
+          :selected="way.part_id"
+          :walk="way.steps"
+          :here="at"
+          :label="`Where step ${at + 1} is, of ${room.model.name}`"
         />
-      </section>
-      <section v-else-if="told" role="status">
+        <section>
+          <p class="do">
+            <b :title="words[step.verb]">{{ act(step.verb) }}</b>
+            {{ step.what }}
+            <DriveMark :drive="step.drive" :length="step.length_mm" />
+          </p>
+          <p v-if="words[step.verb]" class="quiet">That is: {{ words[step.verb] }}.</p>
+          <dl>
+            <div>
+              <dt>Tool</dt>
+              <dd>{{ step.tool || 'by hand' }}</dd>
+            </div>
+            <div>
+              <dt>Side up</dt>
+              <dd>{{ step.side === 'any' ? 'either' : step.side }}</dd>
+            </div>
+            <div>
+              <dt>Time</dt>
+              <dd class="fig">
+                {{ clock(step.seconds) }}{{ step.wait_seconds ? ` + wait ${clock(step.wait_seconds)}` : '' }}
+                <small class="quiet">{{ step.runs ? `n = ${step.runs}` : 'predicted' }}</small>
+              </dd>
+            </div>
+          </dl>
+          <div
+            v-if="screws"
+            class="screws"
+            role="group"
+            :aria-label="`${ticked[step.id] ?? 0} of ${screws} screws out`"
+          >
+            <button
+              v-for="n in screws"
+              :key="n"
+              :class="{ on: n <= (ticked[step.id] ?? 0) }"
+              :aria-label="`Screw ${n}`"
+              @click="tick"
+            >
+              {{ n }}
+            </button>
+            <span class="quiet">
+              {{ ticked[step.id] ?? 0 }} of {{ screws }}
+              <span class="keys">space</span>
+            </span>
+          </div>
+          <p v-if="step.fastener.hidden_under" class="look">Some hide under {{ step.fastener.hidden_under }}.</p>
+          <p v-if="step.fastener.magnetic === 'no'" class="look">Not magnetic, on purpose: keep them apart.</p>
+          <p v-if="step.frees.length">
+            Comes out: {{ step.frees.map((f) => room!.parts.find((p) => p.id === f)?.name).join(', ') }}
+          </p>
+          <CautionList :cautions="step.cautions" :notice="room.notice" />
+          <img
+            v-for="p in step.photos.slice(0, 2)"
+            :key="p"
+            :src="`/api/photos/${p}/full`"
+            :alt="`picture of ${step.what}`"
+          />
+          <p v-if="way.steps[at + 1]" class="then quiet">
+            Then: {{ act(way.steps[at + 1]!.verb) }} {{ way.steps[at + 1]!.what }}
+          </p>
+        </section>
+      </div>
+      <section v-else-if="sent" role="status">
         <p>Told. It counts toward the times and odds of this way.</p>
         <RouterLink :to="{ name: 'job', params: { id, part } }">To the job card</RouterLink>
       </section>
@@ -218,16 +271,25 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
           </div>
         </template>
       </section>
+      <AskPanel
+        v-if="stops[0]"
+        :key="stops[0].rule"
+        :title="`Stop: ${stops[0].text}`"
+        :text="stops[0].do"
+        :answers="['not yet, stopped', 'already done', ...stops[0].reasons]"
+        danger
+        @answer="answered"
+      />
       <nav class="moves" aria-label="Steps">
         <ElButton size="large" :disabled="!at" @click="go(-1)">
           Back
           <span class="keys">←</span>
         </ElButton>
-        <ElSelect v-model="at" :teleported="false" aria-label="Anywhere is next" style="flex: 1; min-width: 160px">
+        <ElSelect v-model="at" :teleported="false" aria-label="Anywhere is next" style="flex: 1; min-width: 90px">
           <ElOption v-for="(s, i) in way.steps" :key="s.id" :value="i" :label="`${i + 1} ${s.verb} ${s.what}`" />
           <ElOption :value="way.steps.length" label="done: how did it go?" />
         </ElSelect>
-        <ElButton v-if="!ended" type="primary" size="large" @click="go(1)">
+        <ElButton v-if="!ended" type="primary" size="large" @click="onward">
           Done, next
           <span class="keys">→</span>
         </ElButton>
@@ -238,30 +300,83 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
 
 <style scoped>
 .follow {
+  padding: 16px 24px 100px;
+}
+.tell {
   max-width: 760px;
-  margin: 0 auto;
-  padding: 20px 20px 110px;
 }
 h1 {
-  font-size: 24px;
+  font-size: 26px;
+}
+.step {
+  display: grid;
+  grid-template-columns: minmax(0, 5fr) minmax(0, 6fr);
+  gap: 32px;
+  align-items: start;
+  margin-top: 10px;
+}
+.plan :deep(svg) {
+  max-height: none;
+  height: calc(100dvh - 260px);
+  min-height: 340px;
 }
 .do {
-  font-size: 30px;
-  line-height: 1.2;
+  font-size: 44px;
+  line-height: 1.15;
+  overflow-wrap: anywhere;
+}
+.do :deep(svg) {
+  width: 0.9em;
+  height: 0.9em;
+}
+.step section {
+  font-size: 20px;
+}
+.then {
+  margin-top: 18px;
+  border-top: 1px solid var(--line);
+  padding-top: 10px;
 }
 dl {
   display: flex;
   gap: 28px;
   flex-wrap: wrap;
-  margin: 12px 0;
+  margin: 16px 0;
 }
 dt {
   color: var(--quiet);
-  font-size: 14px;
+  font-size: 16px;
 }
 dd {
   margin: 0;
-  font-size: 19px;
+  font-size: 28px;
+}
+@media (max-width: 900px) {
+  .moves {
+    padding: 10px 12px;
+  }
+  .moves .keys {
+    display: none;
+  }
+  .follow {
+    padding: 12px 14px 130px;
+  }
+  .step {
+    grid-template-columns: 1fr;
+    gap: 12px;
+  }
+  .step section {
+    order: -1;
+  }
+  .do {
+    font-size: 32px;
+  }
+  dd {
+    font-size: 22px;
+  }
+  .plan :deep(svg) {
+    height: 340px;
+  }
 }
 .screws {
   display: flex;
@@ -271,13 +386,13 @@ dd {
   margin: 12px 0;
 }
 .screws button {
-  width: 56px;
-  height: 56px;
+  width: 72px;
+  height: 72px;
   border-radius: 50%;
   border: 2px solid var(--ink);
   background: var(--sheet);
   color: var(--ink);
-  font: 600 18px var(--mono);
+  font: 600 26px var(--mono);
   cursor: pointer;
 }
 .screws button.on {

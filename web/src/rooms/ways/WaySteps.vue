@@ -2,9 +2,9 @@
 import type { Schemas } from '../../api/client'
 import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
+import { act } from '../../shared/words'
 
 defineProps<{ way: Schemas['ModelWay'] }>()
-const verbs: Record<string, string> = { bracket: 'take off', solvent: 'wet' }
 </script>
 
 <template>
@@ -12,7 +12,7 @@ const verbs: Record<string, string> = { bracket: 'take off', solvent: 'wet' }
     <li v-for="(s, i) in way.steps" :key="s.id">
       <span class="n fig">{{ i + 1 }}</span>
       <span class="what">
-        <b>{{ verbs[s.verb] ?? s.verb }}</b>
+        <b>{{ act(s.verb) }}</b>
         {{ s.what }}
         <DriveMark :drive="s.drive" :length="s.length_mm" />
         <span v-if="s.count && s.count > 1" class="fig">×{{ s.count }}</span>

@@ -3,7 +3,7 @@ import { ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, type Schemas } from '../../api/client'
+import { api } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import CautionList from '../../shared/CautionList.vue'
 import { clock, figure, minutes, percent } from '../../shared/format'
@@ -30,10 +30,6 @@ const { room, error } = useRoom(
 )
 const chosen = ref(String(route.query.part ?? ''))
 const way = computed(() => room.value?.ways.find((w) => w.part_id === chosen.value) ?? room.value?.ways[0])
-/** The fasteners of the chosen way, where they sit. */
-const joints = computed(
-  () => way.value?.steps.map((s) => ({ ...s, model_id: id, version: 1 })) as Schemas['PlanStep'][] | undefined,
-)
 const cautions = computed(() => {
   const all = (way.value?.steps ?? []).flatMap((s) => s.cautions)
   return all.filter((c, i) => all.findIndex((o) => o.id === c.id) === i)
@@ -99,8 +95,7 @@ const units: Record<Minimise, (v: number) => string> = {
             :model="room.model"
             :parts="room.parts"
             :selected="way?.part_id"
-            :order="way?.out"
-            :joints="joints"
+            :walk="way?.steps"
             depth
             @select="(p) => (chosen = p)"
           />

@@ -4,6 +4,8 @@ import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import StickerTag from '../StickerTag.vue'
+import { useTrade } from '../useTrade'
+import GrammarTable from './GrammarTable.vue'
 import type { LineAnswer, Reader } from './reader'
 
 /** One line logs one fact. It is read while it is typed, by the parser of the server; stops come after Enter. */
@@ -61,15 +63,27 @@ function mend(word: string) {
   text.value = letters.join('')
   void nextTick(() => field.value?.focus())
 }
+const { trade } = useTrade()
+/** Nothing but a verb yet: lines that go on from it. */
+const examples = computed(() => {
+  const [first, ...rest] = text.value.trim().split(/\s+/)
+  return rest.length ? [] : (trade.value.grammar.find((v) => v.letter === first || v.id === first)?.examples ?? [])
+})
 const focus = () => field.value?.focus()
 defineExpose({ focus })
 </script>
 
 <template>
   <form class="line no-print" @submit.prevent="enter">
-    <div v-if="text" class="reading" aria-live="polite">
+    <div v-if="text.trim() === '?'" class="reading"><GrammarTable /></div>
+    <div v-else-if="text" class="reading" aria-live="polite">
+      <p v-if="examples.length" class="quiet">
+        As in
+        <span v-for="e in examples" :key="e" class="fig example">{{ e }}</span>
+      </p>
       <p v-if="answer" class="echo">
         <b>{{ answer.echo }}</b>
+        <span v-if="answer.asks === 'side'" class="look">Enter asks which side.</span>
         <span v-if="answer.step" class="quiet">= plan {{ answer.step }}{{ answer.again ? ', done already' : '' }}</span>
         <span v-else-if="answer.candidates?.length" class="look">Enter asks which one is meant.</span>
         <span v-else-if="answer.new_part" class="look">
@@ -112,7 +126,7 @@ defineExpose({ focus })
         maxlength="400"
         autocomplete="off"
         spellcheck="false"
-        :placeholder="missing || 'u 4 tri-wing 1.2x1.6 @upper-bracket · d battery · h plate 80C 120s'"
+        :placeholder="missing || 'u 4 tri-wing 1.2x1.6 @upper-bracket · d battery · ? for all of it'"
         @keydown.up.prevent="up"
         @keydown.down.prevent="pick = Math.min(suggestions.length - 1, pick + 1)"
         @keydown.tab="complete"
@@ -171,6 +185,9 @@ input::placeholder {
   display: flex;
   gap: 4px 14px;
   flex-wrap: wrap;
+}
+.example {
+  margin-right: 18px;
 }
 .suggest {
   display: flex;

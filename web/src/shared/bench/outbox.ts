@@ -41,6 +41,10 @@ export const useOutbox = defineStore('outbox', () => {
   const entries = computed(() => all.value.filter((e) => e.user === user.value))
   const waiting = computed(() => entries.value.filter((e) => !e.problem))
   const tray = computed(() => entries.value.filter((e) => e.problem))
+  /** The queue of this user has been read: before that nobody can say that all is saved. */
+  const known = ref(false)
+  /** Entries that are being written into the queue. */
+  const coming = ref(0)
   const reached = ref(true)
   /** The entry that is on its way: the server may have it already, so that dropping it here would not take it back. */
   const flight = ref<number>()
@@ -57,8 +61,13 @@ export const useOutbox = defineStore('outbox', () => {
   }
   async function add(entry: Omit<Waiting, 'user' | 'header' | 'seq'>) {
     const header = once()
-    await (await db()).add('outbox', JSON.parse(JSON.stringify({ ...entry, header, user: user.value })))
-    await changed()
+    coming.value++
+    try {
+      await (await db()).add('outbox', JSON.parse(JSON.stringify({ ...entry, header, user: user.value })))
+      await changed()
+    } finally {
+      coming.value--
+    }
     void send()
   }
   async function drop(entry: Waiting) {
@@ -148,7 +157,11 @@ export const useOutbox = defineStore('outbox', () => {
   }
   function start(name: string) {
     user.value = name
-    void reload().then(send)
+    known.value = false
+    void reload().then(() => {
+      known.value = true
+      return send()
+    })
   }
   channel?.addEventListener('message', () => {
     void reload().then(() => {
@@ -163,5 +176,5 @@ export const useOutbox = defineStore('outbox', () => {
     listeners.add(l)
     return () => listeners.delete(l)
   }
-  return { user, entries, waiting, tray, reached, flight, add, drop, again, start, onSent }
+  return { user, known, coming, entries, waiting, tray, reached, flight, add, drop, again, start, onSent }
 })

@@ -27,6 +27,7 @@ export interface LineAnswer {
   stops: Stop[]
   suggest: string[]
   doubt?: { kind: string; text: string; fixes: string[] }
+  asks?: string
 }
 interface Bench {
   read(context: string, pending: string, line: string): string
@@ -82,7 +83,7 @@ export async function reader() {
         error?: string
       },
     /** The stops of a step that a tile chose or a form describes, before it is logged. */
-    stops: (c: Context, pending: string[], step: Schemas['StepFacts'] & { id?: string }, back = false) =>
+    stops: (c: Context, pending: string[], step: Partial<Schemas['EngineStep']>, back = false) =>
       JSON.parse(
         bench.stops(clock(c), JSON.stringify(pending), JSON.stringify({ id: '', mark: '', ...step }), back),
       ) as Stop[],
