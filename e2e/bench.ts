@@ -6,15 +6,15 @@ import { World } from './world'
 export { expect }
 
 /**
- * Every test has a demo world of its own, and fails on an error in the console other than the answers that it expects
+ * Every test has a demo world of its own (or an empty one, on `test.use({ empty: true })`), and fails on an error in the console other than the answers that it expects
  * to be refused.
  */
-export const test = plain.extend<{ refusals: RegExp[]; world: World }>({
-  // eslint-disable-next-line no-empty-pattern
-  world: async ({}, use) => {
+export const test = plain.extend<{ refusals: RegExp[]; empty: boolean; world: World }>({
+  empty: [false, { option: true }],
+  world: async ({ empty }, use) => {
     const world = new World()
     try {
-      await world.open(process.env.WARYOWL_E2E_TEMPLATE!)
+      await world.open(empty ? undefined : process.env.WARYOWL_E2E_TEMPLATE)
       await use(world)
     } finally {
       await world.close()

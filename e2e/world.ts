@@ -48,9 +48,17 @@ export class World {
   private readonly at = folder()
   private server?: ChildProcess
   private service?: ChildProcess
+  private serves = 'demo'
 
-  async open(from: string) {
-    execFileSync('cp', ['-a', '--sparse=always', `${from}/.`, this.at])
+  /** A copy of the demo world, or, from nothing, an empty database with one analyst. */
+  async open(from?: string) {
+    if (from) execFileSync('cp', ['-a', '--sparse=always', `${from}/.`, this.at])
+    else {
+      this.serves = 'serve'
+      execFileSync(program, ['user', 'analyst'], {
+        env: { ...process.env, WARYOWL_VAR: this.at, WARYOWL_PASSWORD: 'demo-analyst' },
+      })
+    }
     const service = await start(['calibration', '--listen', '127.0.0.1:0'], {})
     this.service = service.child
     this.calibration = service.base
@@ -59,7 +67,7 @@ export class World {
   /** Starts the server, on the same port when it is started again. */
   async up() {
     const port = this.base ? new URL(this.base).port : '0'
-    const made = await start(['demo'], { WARYOWL_VAR: this.at, PORT: port, WARYOWL_CALIBRATION: this.calibration })
+    const made = await start([this.serves], { WARYOWL_VAR: this.at, PORT: port, WARYOWL_CALIBRATION: this.calibration })
     this.server = made.child
     this.base = made.base
   }

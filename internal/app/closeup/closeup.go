@@ -12,6 +12,7 @@ import (
 	"waryowl/internal/app/model"
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/answer"
+	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/closeup"
 	"waryowl/internal/core/hazard"
 	"waryowl/internal/core/plan"
@@ -60,6 +61,8 @@ type UnitClosing struct {
 	Checks      []ClosingCheck      `json:"checks" nullable:"false"`
 	Water       string              `json:"water"`
 	Lost        []string            `json:"lost" nullable:"false"`
+
+	Bench benchline.Context `json:"bench" doc:"what the stops need to know of the phone"`
 }
 
 // Room is the room of closing. FromPlan says that nothing was logged and the lists come from the plan, as for a phone
@@ -122,7 +125,7 @@ func order(k *model.Record) []string {
 }
 
 func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) UnitClosing {
-	v := UnitClosing{UnitID: u.ID, Closing: c, Lines: []CloseLine{}, Items: []closeup.Item{}, Consumables: []string{},
+	v := UnitClosing{UnitID: u.ID, Closing: c, Bench: b.Bench(u), Lines: []CloseLine{}, Items: []closeup.Item{}, Consumables: []string{},
 		Off: []string{}, Ticked: []string{}, Checks: []ClosingCheck{}, Water: closeup.Water(c.Seal),
 		Lost: b.Lost(u.ID)}
 	ids := b.EverDone(u.ID)

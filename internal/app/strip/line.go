@@ -8,43 +8,11 @@ import (
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/fault"
-	"waryowl/internal/core/interlock"
 	"waryowl/internal/core/plan"
 	"waryowl/internal/core/shorthand"
 	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
-
-// lineContext is what the bench line needs to know of a unit.
-func lineContext(b *study.Record, u store.Unit) benchline.Context {
-	c := b.Know.Bench(u.Name)
-	if c.Done = b.Done(u.ID); c.Done == nil {
-		c.Done = plan.Run{}
-	}
-	c.State.Swollen = u.Gate.Swelling == "swollen"
-	if u.Gate.Charge != nil {
-		c.State.Charge = *u.Gate.Charge
-	}
-	for _, e := range b.Log {
-		if e.UnitID != u.ID {
-			continue
-		}
-		switch {
-		case e.Kind == "tool":
-			c.State = interlock.After(c.State, interlock.Act{Verb: "tool", Tool: e.Detail.Tool})
-		case study.Advances(e):
-			s, _ := c.Steps.By(e.StepID)
-			kind := b.Know.Kind(s.Part)
-			if kind == "" {
-				kind = trade.About(s.What)
-			}
-			c.State = interlock.After(c.State, interlock.Act{Verb: s.Verb, Back: e.Back, Kind: kind, Tool: s.Tool,
-				Method: cmp.Or(e.Detail.Method,
-					s.Method), Joint: s.Joint, Polarity: e.Detail.Polarity, Second: float64(e.HappenedAt.Unix())})
-		}
-	}
-	return c
-}
 
 // fromLine turns a line of the bench into facts; seconds, stops and a reason that came beside it stay. A part that no
 // record has is put on record with it.
@@ -52,7 +20,7 @@ func fromLine(b *study.Record, tx *store.Tx, f LogFacts) (LogFacts, error) {
 	if f.StepID != "" || f.Step != nil || f.Note != "" {
 		return f, fault.New("line", f.Line, "a line alone, or the facts alone")
 	}
-	c := lineContext(b, b.UnitByID[f.UnitID])
+	c := b.Bench(b.UnitByID[f.UnitID])
 	c.Second = float64(tx.Happened.Unix())
 	a := benchline.Read(c, nil, f.Line)
 	if slices.ContainsFunc(a.Candidates, func(p shorthand.Named) bool { return p.ID == f.PartID }) {

@@ -69,7 +69,7 @@ type NextStep struct {
 func state(b *study.Record, u store.Unit) UnitState {
 	out, _ := plan.Replay(b.Entries(u.ID))
 	st := UnitState{UnitID: u.ID, Out: append([]string{}, out...), Next: []NextStep{}, Heat: heat(b, u),
-		Doubts: Doubts(b), Lost: b.Lost(u.ID), Retest: b.Retest(u.ID), Long: long(b, u.ID), Bench: lineContext(b, u)}
+		Doubts: Doubts(b), Lost: b.Lost(u.ID), Retest: b.Retest(u.ID), Long: long(b, u.ID), Bench: b.Bench(u)}
 	done := b.Done(u.ID)
 	for _, id := range done {
 		st.Screws += b.Know.Step(b.Know.StepByID[id]).Screws()

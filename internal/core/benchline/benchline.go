@@ -28,6 +28,7 @@ type Context struct {
 	State  interlock.State `json:"state"`
 	Second float64         `json:"second"`
 	Packs  []quantity.Pack `json:"packs,omitempty" nullable:"false" doc:"batteries on record, for comparison"`
+	Off    []string        `json:"off,omitempty" nullable:"false" doc:"ids of steps done whose lead stays off on purpose"`
 }
 
 // Doubt is an objection to figures: which kind, in words, and what may have been meant.
@@ -141,13 +142,7 @@ func (c Context) filled(act interlock.Act, s plan.Step) interlock.Act {
 // whole adds parts that only the steps know, and counts the leads that are off.
 func (c Context) whole() Context {
 	c.Parts = slices.Clone(c.Parts)
-	leads := 0
-	for _, id := range c.Done {
-		if s, ok := c.Steps.By(id); ok && s.Lead() && c.kind(s) != "battery" {
-			leads++
-		}
-	}
-	c.State.Leads = max(c.State.Leads, leads)
+	c.State.Leads = max(c.State.Leads, c.leads())
 	for _, s := range c.Steps {
 		for _, id := range append([]string{s.Part}, s.Frees...) {
 			if id == "" || slices.ContainsFunc(c.Parts, func(p shorthand.Named) bool { return p.ID == id }) {
@@ -161,6 +156,17 @@ func (c Context) whole() Context {
 		}
 	}
 	return c
+}
+
+// leads counts the leads that are off and will go on again, the battery's left out.
+func (c Context) leads() int {
+	n := 0
+	for _, id := range c.Done {
+		if s, ok := c.Steps.By(id); ok && s.Lead() && c.kind(s) != "battery" && !slices.Contains(c.Off, id) {
+			n++
+		}
+	}
+	return n
 }
 
 func (c Context) partKind(id string) string {
@@ -267,12 +273,21 @@ func (c Context) After(a Answer) Context {
 	if s, ok := c.Steps.By(a.StepID); ok {
 		act = c.filled(act, s)
 	}
+	leads, before := c.State.Leads, c.leads()
 	c.State = interlock.After(c.State, act)
 	if a.StepID != "" && a.Fact.Outcome != "gave up" && a.Fact.Outcome != "not tried" {
 		c.Done = c.Done.After(a.StepID, a.Fact.Back, func(id string) string {
 			s, _ := c.Steps.By(id)
 			return s.Verb
 		})
+	}
+	if a.StepID != "" && a.Fact.Connector == "off on purpose" {
+		c.Off = append(slices.Clone(c.Off), a.StepID)
+	} else if a.Fact.Back {
+		c.Off = slices.DeleteFunc(slices.Clone(c.Off), func(id string) bool { return id == a.StepID })
+	}
+	if a.StepID != "" { // counted again: a lead that was off already is no further one
+		c.State.Leads = max(0, leads+c.leads()-before)
 	}
 	return c
 }

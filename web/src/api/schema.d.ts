@@ -900,6 +900,8 @@ export interface components {
         };
         BenchlineContext: {
             done: string[];
+            /** @description ids of steps done whose lead stays off on purpose */
+            off?: string[];
             /** @description batteries on record, for comparison */
             packs?: components["schemas"]["QuantityPack"][];
             parts: components["schemas"]["ShorthandNamed"][];
@@ -1048,6 +1050,8 @@ export interface components {
         };
         CloseupUnitClosing: {
             answer: components["schemas"]["AnswerFragment"][];
+            /** @description what the stops need to know of the phone */
+            bench: components["schemas"]["BenchlineContext"];
             checks: components["schemas"]["CloseupClosingCheck"][];
             closing: components["schemas"]["Closing"];
             conflict?: string;

@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
 import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
-import { computed, onScopeDispose, ref } from 'vue'
+import { computed, onMounted, onScopeDispose, ref, shallowRef } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, take, type Schemas } from '../../api/client'
+import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
+import AskPanel from '../../shared/bench/AskPanel.vue'
 import { useOutbox } from '../../shared/bench/outbox'
+import { reader, type Reader } from '../../shared/bench/reader'
+import { useStops, type Told } from '../../shared/bench/useStops'
 import CautionList from '../../shared/CautionList.vue'
 import { typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -68,23 +71,34 @@ const result = (mark: string, r: string) => put((f) => ({ ...f, results: { ...f.
 
 /** Putting back is logged like taking apart, through the same queue; ticks everything that the line puts in. */
 const outbox = useOutbox()
-async function done(l: Schemas['CloseupCloseLine']) {
+const { stop, ask, answered } = useStops()
+const bench = shallowRef<Reader>()
+onMounted(async () => (bench.value = await reader().catch(() => undefined)))
+/** The same stops as at the bench: the battery goes on last. */
+function done(l: Schemas['CloseupCloseLine']) {
+  const c = closing.value!
+  const step = c.bench.steps.find((s) => s.id === l.step_id)
+  const stops = !plan.value && step && bench.value ? bench.value.stops(c.bench, [], step, true) : []
+  return ask(stops, (told, stopped) => (stopped ? write(l, { kind: 'stop', note: l.text }, told) : back(l, told)))
+}
+async function write(l: Schemas['CloseupCloseLine'], facts: Record<string, unknown>, told: Told[]) {
   const u = unit.value!
+  const row = newId()
+  await outbox.add({
+    study: id,
+    unit: u.id,
+    row,
+    method: 'POST',
+    path: `/api/studies/${id}/log`,
+    body: { id: row, unit_id: u.id, ...facts, ...(told.length ? { detail: { stops: told } } : {}) },
+    text: `${u.name}: ${l.text}`,
+  })
+}
+async function back(l: Schemas['CloseupCloseLine'], told: Told[]) {
   const items = closing.value!.items.filter(
     (i) => i.key === `screws ${l.step_id}` || l.frees.some((f) => i.name === f && i.key.startsWith('part ')),
   )
-  if (!plan.value) {
-    const row = (await import('uuid')).v7()
-    await outbox.add({
-      study: id,
-      unit: u.id,
-      row,
-      method: 'POST',
-      path: `/api/studies/${id}/log`,
-      body: { id: row, unit_id: u.id, step_id: l.step_id, back: true },
-      text: `${u.name}: ${l.text}`,
-    })
-  }
+  if (!plan.value) await write(l, { step_id: l.step_id, back: true }, told)
   await put((f) => ({
     ...f,
     back: {
@@ -102,7 +116,7 @@ function flip() {
   picked.value = units[(units.findIndex((u) => u.id === unit.value?.id) + 1) % units.length]?.id ?? ''
 }
 useEventListener('keydown', (e: KeyboardEvent) => {
-  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey) return
+  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || stop.value) return
   if (e.key === 'f') flip()
   if (!writes.value || !current.value) return
   const gate = current.value.gates[Number(e.key) - 1]
@@ -118,6 +132,14 @@ const move = (check: number, by: number) =>
   <div class="room">
     <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
     <AnswerLine v-else class="answer" :sentence="closing?.answer ?? room?.answer" />
+    <AskPanel
+      v-if="stop"
+      :key="stop.title"
+      v-bind="stop"
+      :title="`Stop, ${unit?.name}: ${stop.title}`"
+      danger
+      @answer="answered"
+    />
     <template v-if="room">
       <div class="stage">
         <div v-if="unit" class="unit" :class="unit.colour">

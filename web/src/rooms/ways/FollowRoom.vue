@@ -6,7 +6,8 @@ import { useRoute } from 'vue-router'
 
 import { api, newId, take } from '../../api/client'
 import AskPanel from '../../shared/bench/AskPanel.vue'
-import { reader, type Reader, type Stop } from '../../shared/bench/reader'
+import { reader, type Reader } from '../../shared/bench/reader'
+import { useStops } from '../../shared/bench/useStops'
 import CautionList from '../../shared/CautionList.vue'
 import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
@@ -55,7 +56,7 @@ const go = (by: number) => (at.value = Math.max(0, Math.min(way.value?.steps.len
 // What is done so far, for the stops; and how they were answered, which is told with how the job went.
 const done = ref<string[]>([])
 const told = ref<string[]>([])
-const stops = ref<Stop[]>([])
+const { stop, ask, answered } = useStops()
 const bench = shallowRef<Reader>()
 onMounted(async () => (bench.value = await reader().catch(() => undefined)))
 /** A step is done: what is dangerous about it stops first. */
@@ -64,24 +65,15 @@ function onward() {
   if (!s) return
   const before = done.value.filter((d) => d !== s.id).map((d) => `=${d}`)
   const planned = room.value!.bench.steps.find((p) => p.id === s.id)
-  stops.value = planned && bench.value ? bench.value.stops(room.value!.bench, before, planned) : []
-  if (!stops.value.length) through()
-}
-function through() {
-  const s = step.value
-  if (s && !done.value.includes(s.id)) done.value.push(s.id)
-  go(1)
-}
-function answered(i: number) {
-  const [s, ...rest] = stops.value
-  if (!s) return
-  const said = ['not yet, stopped', 'already done', ...s.reasons][i]
-  told.value.push(`stop “${s.rule}” at step ${at.value + 1}: ${said}`)
-  stops.value = i ? rest : []
-  if (i && !rest.length) through()
+  ask(planned && bench.value ? bench.value.stops(room.value!.bench, before, planned) : [], (said, stopped) => {
+    for (const t of said) told.value.push(`stop “${t.rule}” at step ${at.value + 1}: ${t.answer}`)
+    if (stopped) return
+    if (!done.value.includes(s.id)) done.value.push(s.id)
+    go(1)
+  })
 }
 useEventListener('keydown', (e: KeyboardEvent) => {
-  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || !way.value || stops.value.length) return
+  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || !way.value || stop.value) return
   if (e.key === 'ArrowRight' || e.key === 'Enter') onward()
   else if (e.key === 'ArrowLeft') go(-1)
   else if (e.key === ' ') {
@@ -271,15 +263,7 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
           </div>
         </template>
       </section>
-      <AskPanel
-        v-if="stops[0]"
-        :key="stops[0].rule"
-        :title="`Stop: ${stops[0].text}`"
-        :text="stops[0].do"
-        :answers="['not yet, stopped', 'already done', ...stops[0].reasons]"
-        danger
-        @answer="answered"
-      />
+      <AskPanel v-if="stop" :key="stop.title" v-bind="stop" :title="`Stop: ${stop.title}`" danger @answer="answered" />
       <nav class="moves" aria-label="Steps">
         <ElButton size="large" :disabled="!at" @click="go(-1)">
           Back

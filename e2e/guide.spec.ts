@@ -1,0 +1,75 @@
+import { readFileSync } from 'node:fs'
+
+import { answer, expect, home, signIn, study, test } from './bench'
+
+/** The guide is walked as it is written: its keys lead where it says, and its lines are read as they stand there. */
+const guide = readFileSync('../docs/guide/first-study.md', 'utf8')
+const stations = [...guide.matchAll(/^\d\. \*\*(.+?)\*\* \(`(.+?)`\)/gm)].map((m) => ({ name: m[1]!, keys: m[2]! }))
+const rows = [...guide.matchAll(/^ +\| (`.+`.*?) \| /gm)].map((m) => m[1]!)
+const lines = rows.flatMap((r) => [...r.matchAll(/`(.+?)`/g)].map((m) => m[1]!))
+
+test('the guide leads from room to room by its keys, and each has an answer', async ({ page }) => {
+  expect(stations.map((s) => s.name)).toEqual([
+    'Find',
+    'Intake',
+    'Strip-down',
+    'Ways',
+    'Swap tests',
+    'Close-up',
+    'Score',
+    'Hand-over',
+  ])
+  await signIn(page)
+  const s = await study(page, 'Drift 4, first pair')
+  for (const at of stations) {
+    if (at.keys === '/') {
+      await home(page)
+      await page.keyboard.press('Escape')
+      await page.goto(`/studies/${s.id}/handover`)
+      await expect(answer(page)).not.toContainText('Reading')
+      await page.keyboard.press('/')
+      await expect(page.locator('#find')).toBeFocused()
+      await page.goto(`/studies/${s.id}/handover`)
+      continue
+    }
+    await expect(answer(page)).not.toContainText('Reading')
+    for (const key of at.keys.split(' ')) await page.keyboard.press(key)
+    await expect(page.getByRole('navigation', { name: 'Stages of this study' }).locator('a.here')).toContainText(
+      at.name,
+    )
+    await expect(answer(page)).not.toContainText('Reading')
+  }
+})
+
+test('every line of the guide is read as it stands there', async ({ page }) => {
+  expect(lines.length).toBeGreaterThan(20)
+  await signIn(page)
+  const s = await study(page, 'Drift 4, first pair')
+  await page.goto(`/studies/${s.id}/strip`)
+  const field = page.getByLabel('Bench line of PINE')
+  await field.fill('? ready')
+  await expect(page.locator('.echo')).toContainText('note “ready”')
+  const poor: string[] = []
+  for (const text of lines) {
+    // Words that the table names alone belong after a verb, as the row says.
+    const line = /^(captive|hidden|not magnetic|destroyed|not tried)$/.test(text)
+      ? `u 4 upper bracket ${text}`
+      : /^(no gap|gap|mark)$/.test(text)
+        ? `h plate 80C 60s front ${text}`
+        : text
+    await field.fill(line)
+    await expect(page.locator('.echo')).toContainText('PINE: ')
+    const unread = await page.locator('.reading .look').filter({ hasText: 'from column' }).allTextContents()
+    if (unread.length) poor.push(`${line}: ${unread.join(' ')}`)
+  }
+  expect(poor).toEqual([])
+  // One of each kind is logged, and taken back as the guide says.
+  const log = page.getByRole('region', { name: 'Log' }).getByRole('row')
+  const before = await log.count()
+  await field.fill('? battery sits tight')
+  await field.press('Enter')
+  await field.press('Escape')
+  await expect(log).toHaveCount(before + 1)
+  await page.keyboard.press('u')
+  await expect(log).toHaveCount(before)
+})
