@@ -52,7 +52,12 @@ func (r *reader) echo() string {
 	say(f.Missed > 0, "%d missed", f.Missed)
 	spoken, _ := things(plainTokens(f.What))
 	said := spoken == f.Joint && f.Joint != ""
-	say(f.Joint != "" && !said && f.Joint != f.Drive, "%s", plural(f.Joint, f.Count))
+	if joints := plural(f.Joint, f.Count); f.Joint != "" && !said && f.Joint != f.Drive {
+		if f.Joint == "post" { // in the singular it is a drive as well
+			joints = plural(f.Joint, 2)
+		}
+		say(true, "%s", joints)
+	}
 	say(f.What != "", "%s", f.What)
 	name := f.Name
 	if r.NewPart != nil {

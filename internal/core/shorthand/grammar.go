@@ -90,24 +90,40 @@ func (r *reader) grammar() {
 			r.use(i, 1)
 			continue
 		}
-		best, n := -1, 0
-		for k, rule := range rules {
-			if len(rule.verbs) > 0 && !slices.Contains(rule.verbs, r.Fact.Verb) {
-				continue
-			}
-			for _, p := range rule.phrases {
-				size := len(strings.Fields(p))
-				if size > n && r.is(i, p, size) {
-					best, n = k, size
-				}
-			}
-		}
+		best, n := r.rule(i)
 		if best >= 0 && !r.named(i, n) {
 			rules[best].set(r)
 			r.use(i, n)
 			i += n - 1
 		}
 	}
+}
+
+// rule is the rule with the longest phrase at token i, and how many tokens it takes; -1 for none.
+func (r *reader) rule(i int) (best, n int) {
+	best = -1
+	for k, rule := range rules {
+		if len(rule.verbs) > 0 && !slices.Contains(rule.verbs, r.Fact.Verb) {
+			continue
+		}
+		for _, p := range rule.phrases {
+			size := len(strings.Fields(p))
+			if size > n && r.is(i, p, size) {
+				best, n = k, size
+			}
+		}
+	}
+	return best, n
+}
+
+// told is how many tokens from i stand before the next phrase of the grammar, at most that many.
+func (r *reader) told(i, most int) int {
+	for k := range most {
+		if best, _ := r.rule(i + k); best >= 0 {
+			return k
+		}
+	}
+	return most
 }
 
 // is says whether the unused tokens from i read as a phrase.
@@ -147,7 +163,7 @@ func (r *reader) after(i, most int) (list []token, n int) {
 	for k := i; k < len(r.list) && len(list) < most; k++ {
 		t := r.list[k]
 		if t.used || valueForm.MatchString(t.plain) || sizeForm.MatchString(t.plain) || t.plain == "minus" ||
-			t.plain == "plus" || t.plain == "with" {
+			t.plain == "plus" || t.plain == "with" || t.plain == "note" && len(r.notes) > 0 {
 			break
 		}
 		n++
@@ -175,7 +191,7 @@ func (r *reader) clauses() {
 		switch {
 		case (w == "plus" || w == "minus") && slices.Contains([]string{"cut", "release", "solvent", "heat", "lift",
 			"pry"}, r.Fact.Verb):
-			if list, n := r.after(i+1, 4); len(list) > 0 {
+			if list, n := r.after(i+1, r.told(i+1, 4)); len(list) > 0 {
 				if r.Fact.Polarity == nil {
 					r.Fact.Polarity = &Poles{}
 				}

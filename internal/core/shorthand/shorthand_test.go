@@ -3,6 +3,7 @@ package shorthand
 import (
 	"encoding/json"
 	"fmt"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -344,4 +345,51 @@ func FuzzParse(f *testing.F) {
 			}
 		}
 	})
+}
+
+// TestWhatIsReadWholeIsSaidAgain: lines put together at random from the words of the trade. Each that leaves no word
+// unread has an echo that reads as the same fact.
+func TestWhatIsReadWholeIsSaidAgain(t *testing.T) {
+	words := map[string][]string{
+		"screws": {"4", "two", "1.2x1.6", "M1.4x3", "1,2 × 2,4 mm", "tri-wing", "cross 000", "T4", "five-lobe 0.8", "hidden",
+			"captive", "not magnetic", "1 missed", "posts", "3 short 1 long"},
+		"lead":   {"plug", "connector", "coax", "left off on purpose", "loose", "seated", "with plastic pick"},
+		"heat":   {"plate", "air", "80C", "80-100C", "120s", "2 min", "front", "back", "no gap", "gap", "read 76C"},
+		"glue":   {"alcohol", "60s", "30-60s", "12V", "12 V", "plus left tab minus right tab", "3 of 4 whole", "1 of 3 broke"},
+		"figure": {"3274mAh", "12.83Wh", "5,000 mAh", "0.61mm ±0.02", "18.4 g", "3.9 V", "48 MP", "35 %"},
+		"end":    {"gave up", "destroyed", "not tried", "tight"},
+	}
+	of := map[string][]string{"unfasten": {"screws", "end"}, "bracket": {"end"}, "disconnect": {"lead", "end"},
+		"peel": {"end"}, "cut": {"glue", "end"}, "heat": {"heat"}, "solvent": {"glue"}, "slide": {"end"}, "pry": {"end"},
+		"lift": {"end"}, "release": {"glue"}, "measure": {"figure"}}
+	random := rand.New(rand.NewPCG(7, 7))
+	pick := func(list []string) string { return list[random.IntN(len(list))] }
+	whole, poor := 0, 0
+	for range 4000 {
+		v := trade.Verbs[random.IntN(len(trade.Verbs))]
+		if of[v.ID] == nil {
+			continue
+		}
+		part := bench.Parts[random.IntN(len(bench.Parts))].Name
+		parts := []string{part}
+		for range random.IntN(4) {
+			parts = append(parts, pick(words[pick(of[v.ID])]))
+		}
+		random.Shuffle(len(parts), func(i, j int) { parts[i], parts[j] = parts[j], parts[i] })
+		line := v.Letter + " " + strings.Join(parts, " ")
+		r := Parse(line, bench)
+		if len(r.Unread) > 0 || len(r.Candidates) > 0 || r.NewPart != nil {
+			continue
+		}
+		whole++
+		first, _ := json.Marshal(r.Fact)
+		if again, _ := json.Marshal(Parse(r.Echo, bench).Fact); string(again) != string(first) {
+			if poor++; poor <= 12 {
+				t.Errorf("%s\n echo %s\nreads as %s\n     not %s", line, r.Echo, again, first)
+			}
+		}
+	}
+	if whole < 1500 || poor > 0 {
+		t.Errorf("%d of %d lines that were read whole are not said again", poor, whole)
+	}
 }

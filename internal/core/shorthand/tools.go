@@ -126,6 +126,6 @@ func driveAt(list []token, i int) driveWord {
 
 // sizeOfDriver says whether a bare figure after a drive is its size and no count: "tri-wing 000", "five-lobe 0.8".
 func sizeOfDriver(w string) bool {
-	return isDigits(w) && len(w) > 1 && w[0] == '0' || len(w) > 2 && w[0] == '0' && (w[1] == '.' || w[1] == ',') &&
-		isDigits(w[2:])
+	return len(w) <= 4 && w[:1] == "0" && (isDigits(w) && len(w) > 1 ||
+		len(w) > 2 && (w[1] == '.' || w[1] == ',') && isDigits(w[2:]))
 }

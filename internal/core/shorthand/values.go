@@ -72,7 +72,7 @@ func (r *reader) value(i int, v value) {
 			f.SecondsTo += f.Seconds - x + to
 		}
 	case base == "C" && f.Verb != "measure":
-		near := readWords[r.word(i+v.used)] || i > 0 && readWords[r.list[i-1].plain]
+		near := i+v.used < len(r.list) && readWords[r.list[i+v.used].plain] || i > 0 && readWords[r.list[i-1].plain]
 		switch {
 		case near || f.SetC > 0:
 			f.MeasuredC = x
@@ -128,7 +128,7 @@ func (r *reader) bare(i int, v value, x float64) {
 		r.counted(i, used, n)
 		return
 	}
-	if len(r.groups) > 0 && r.group().Drive != "" && r.group().DriveSize == "" && v.to == "" && driveBefore(r.list, i) {
+	if len(r.groups) > 0 && r.group().Drive != "" && r.group().DriveSize == "" && v.to == "" && len(v.from) <= 4 && driveBefore(r.list, i) {
 		r.group().DriveSize = strings.ReplaceAll(v.from, ",", ".")
 		r.use(i, 1)
 		return
