@@ -7,6 +7,8 @@
 //	out, err := diagnose.Run(in)
 //	out.Checks["face-unlock"].Marginal["display:stranger"] // probability that a foreign display costs face unlock
 //
+// A culprit of a strength below 1 strikes by itself in each trial with that chance (a loss that comes and goes).
+//
 // The posterior is exact up to twenty atoms whatever the trials are, and beyond while the table of open trials stays
 // below 2^18 states; then the lightest states are dropped, and the answer says so and bounds its error.
 //
@@ -32,6 +34,7 @@ type Input struct {
 	Checks        []string    `json:"checks" minItems:"1" nullable:"false"`
 	Noise         Noise       `json:"noise"`
 	Prior         Prior       `json:"prior"`
+	Strength      Strength    `json:"strength,omitempty" doc:"atom: chance to strike in a trial, above 0 and at most 1 (default)"`
 	Weak          string      `json:"weak,omitempty" enum:"lost,pass" doc:"what a weak result counts as; lost by default"`
 	Trials        []Trial     `json:"trials" nullable:"false"`
 	Candidates    []Candidate `json:"candidates,omitempty" nullable:"false"`
@@ -51,6 +54,9 @@ type Prior struct {
 	Default float64                       `json:"default" doc:"between 0 and 1"`
 	Atoms   map[string]map[string]float64 `json:"atoms,omitempty"`
 }
+
+// Strength is the chance that a culprit strikes in a trial that it is present in, by its name; 1 where none is given.
+type Strength map[string]float64
 
 // Setup is what stands in the slots: State names every slot that is not own, Split the pairs of mates of different
 // origin, Atoms any further explanations that the setup brings into play.
@@ -75,6 +81,8 @@ type Candidate struct {
 	Unit         string  `json:"unit,omitempty"`
 	Irreversible bool    `json:"irreversible,omitempty"`
 	Grades       float64 `json:"grades,omitempty" minimum:"0" doc:"verdicts that it would open or bring nearer: a control, a repeat"`
+
+	Blind []string `json:"blind,omitempty" nullable:"false" doc:"checks whose reading would not count there"`
 }
 
 // Output is the answer, per check and over all.
@@ -133,8 +141,11 @@ type Next struct {
 	Error           float64 `json:"error,omitempty" doc:"share of the weight that was left out to weigh it in time; left out: none"`
 }
 
-// maxAtoms is how many explanations one question may hold.
-const maxAtoms = 256
+// maxAtoms is how many explanations one check may have, maxNames all checks together.
+const (
+	maxAtoms = 256
+	maxNames = 4096
+)
 
 // Run computes the answer. It returns a *fault.Fault for bad input and for instances that are too large to be exact.
 func Run(in Input) (Output, error) {
@@ -142,12 +153,15 @@ func Run(in Input) (Output, error) {
 	if err != nil {
 		return Output{}, err
 	}
-	ms := masksOf(&in, atoms)
 	out := Output{Checks: map[string]*Check{}, SuspectTrials: []Suspect{}, Next: []Next{}, Plan: []string{}}
 	var models []*model
-	shapes := map[string]*shape{}
+	shapes, shared := map[string]*shape{}, map[string]*frame{}
 	for _, name := range in.Checks {
-		m := newModel(&in, name, atoms, ms)
+		f, err := frameOf(&in, name, atoms, shared)
+		if err != nil {
+			return Output{}, err
+		}
+		m := newModel(&in, name, f)
 		if err := m.solve(shapes); err != nil {
 			return Output{}, err
 		}
@@ -236,6 +250,11 @@ func check(in Input) ([]string, error) {
 			}
 		}
 	}
+	for atom, x := range in.Strength {
+		if !(x > 0 && x <= 1) {
+			return nil, fault.New("strength."+atom, x, "a chance above 0, at most 1")
+		}
+	}
 	all, ids := map[string]bool{}, map[string]bool{}
 	for i, t := range in.Trials {
 		at := fmt.Sprintf("trials[%d]", i)
@@ -260,13 +279,18 @@ func check(in Input) ([]string, error) {
 		if !(c.Grades >= 0 && c.Grades <= math.MaxFloat64) {
 			return nil, fault.New(at+".grades", c.Grades, "0 or more")
 		}
+		for k, blind := range c.Blind {
+			if !slices.Contains(in.Checks, blind) {
+				return nil, fault.New(fmt.Sprintf("%s.blind[%d]", at, k), blind, "one of the checks")
+			}
+		}
 		if !(c.Minutes > 0 && c.Minutes <= math.MaxFloat64) {
 			return nil, fault.New(at+".minutes", c.Minutes, "minutes above 0")
 		}
 	}
-	if len(all) > maxAtoms {
+	if len(all) > maxNames {
 		return nil, fault.New("trials", fmt.Sprintf("%d explanations", len(all)),
-			fmt.Sprintf("at most %d in one question", maxAtoms))
+			fmt.Sprintf("at most %d in one question", maxNames))
 	}
 	return slices.Sorted(maps.Keys(all)), nil
 }

@@ -57,27 +57,41 @@ func TestWorkedExample(t *testing.T) {
 	}
 }
 
-// enumerate is a second reading of the model: all culprit sets, one by one.
+// enumerate is a second reading of the model: all culprit sets, one by one. In each trial each culprit that is present
+// strikes by itself with its strength.
 func enumerate(in Input, check string, atoms []string, candidate Setup) (marginal []float64, best, entropy,
 	info float64, zero bool) {
-	names := func(s Setup) (m uint64) {
+	held := func(s Setup) (m uint64) {
 		for _, a := range s.AtomNames() {
 			m |= 1 << slices.Index(atoms, a)
 		}
 		return m
 	}
-	z, hit := 0.0, 0.0
-	prior, held := make([]float64, len(atoms)), make([]uint64, len(in.Trials))
+	spare := make([]float64, len(atoms))
+	for k, a := range atoms {
+		if x, weak := in.Strength[a]; weak {
+			spare[k] = 1 - x
+		}
+	}
+	loss := func(present uint64, culprits int) float64 {
+		q := 1.0
+		for rest := present & uint64(culprits); rest != 0; rest &= rest - 1 {
+			q *= spare[bits.TrailingZeros64(rest)]
+		}
+		return (1-q)*(1-in.Noise.FalsePass) + q*in.Noise.FalseLoss
+	}
+	trials, watched := make([]uint64, len(in.Trials)), held(candidate)
+	for k, t := range in.Trials {
+		trials[k] = held(t.Setup)
+	}
+	prior := make([]float64, len(atoms))
 	for k, a := range atoms {
 		prior[k] = in.Prior.Default
 		if q, ok := in.Prior.Atoms[a][check]; ok {
 			prior[k] = q
 		}
 	}
-	for k, t := range in.Trials {
-		held[k] = names(t.Setup)
-	}
-	marginal = make([]float64, len(atoms))
+	z := 0.0
 	weights := make([]float64, 1<<len(atoms))
 	for l := range weights {
 		w := 1.0
@@ -88,15 +102,11 @@ func enumerate(in Input, check string, atoms []string, candidate Setup) (margina
 			w *= p
 		}
 		for k, t := range in.Trials {
-			p := in.Noise.FalseLoss
-			if held[k]&uint64(l) != 0 {
-				p = 1 - in.Noise.FalsePass
-			}
 			switch t.Results[check] {
 			case "lost", "weak":
-				w *= p
+				w *= loss(trials[k], l)
 			case "pass":
-				w *= 1 - p
+				w *= 1 - loss(trials[k], l)
 			}
 		}
 		weights[l] = w
@@ -105,30 +115,30 @@ func enumerate(in Input, check string, atoms []string, candidate Setup) (margina
 	if z == 0 {
 		return nil, 0, 0, 0, true
 	}
-	c := names(candidate)
-	for l, w := range weights {
-		p := w / z
-		best = max(best, p)
-		if p > 0 {
-			entropy -= p * math.Log2(p)
-		}
-		if c&uint64(l) != 0 {
-			hit += p
-		}
-		for k := range atoms {
-			if l>>k&1 == 1 {
-				marginal[k] += p
-			}
-		}
-	}
 	h := func(p float64) float64 {
 		if p <= 0 || p >= 1 {
 			return 0
 		}
 		return -p*math.Log2(p) - (1-p)*math.Log2(1-p)
 	}
-	lost := hit*(1-in.Noise.FalsePass) + (1-hit)*in.Noise.FalseLoss
-	return marginal, best, entropy, h(lost) - hit*h(in.Noise.FalsePass) - (1-hit)*h(in.Noise.FalseLoss), false
+	marginal = make([]float64, len(atoms))
+	lost, given := 0.0, 0.0
+	for l, w := range weights {
+		p := w / z
+		best = max(best, p)
+		if p > 0 {
+			entropy -= p * math.Log2(p)
+		}
+		x := loss(watched, l)
+		lost += p * x
+		given += p * h(x)
+		for k := range atoms {
+			if l>>k&1 == 1 {
+				marginal[k] += p
+			}
+		}
+	}
+	return marginal, best, entropy, h(lost) - given, false
 }
 
 func TestPosteriorEqualsEnumeration(t *testing.T) {
@@ -157,6 +167,17 @@ func TestPosteriorEqualsEnumeration(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
+		if k%5 == 0 { // this one cannot cost the check
+			in.Prior.Atoms["p01:stranger"] = map[string]float64{"c": 0}
+		}
+		if k%3 == 0 { // some culprits come and go
+			in.Strength = Strength{}
+			for _, a := range atoms {
+				if r.IntN(3) == 0 {
+					in.Strength[a] = []float64{0.5, 0.2 + 0.6*r.Float64()}[r.IntN(2)]
+				}
+			}
+		}
 		out, err := Run(in)
 		if err != nil {
 			t.Fatal(err)
@@ -184,6 +205,15 @@ func TestPosteriorEqualsEnumeration(t *testing.T) {
 		}
 		if best >= 0.0101 && !near(c.Sets[0].P, best, 1e-9) {
 			t.Fatalf("case %d: best set %.12f, enumeration %.12f", k, c.Sets[0].P, best)
+		}
+		m := modelOf(t, &in, atoms) // both ways to the answer agree
+		l := newList(m)
+		listed := slices.Clone(m.odds)
+		l.marginals(listed)
+		for i, a := range m.atoms {
+			if want := marginal[slices.Index(atoms, a)]; !near(listed[i], want, 1e-9) {
+				t.Fatalf("case %d: listed, %s is %.12f, enumeration %.12f", k, a, listed[i], want)
+			}
 		}
 		slices.Reverse(in.Trials)
 		again, _ := Run(in)

@@ -25,8 +25,8 @@ func newTable(m *model, s *shape, lost float64) *table {
 		for i := range stay {
 			stay[i], meet[i] = 1, 1
 			for _, e := range l.closed {
-				stay[i] *= m.likelihood(e, l.stayed[i].has(e))
-				meet[i] *= m.likelihood(e, l.mets[i].has(e))
+				stay[i] *= m.likelihood(s, e, l.stayed[i])
+				meet[i] *= m.likelihood(s, e, l.mets[i])
 			}
 		}
 		t.stayF, t.meetF = append(t.stayF, stay), append(t.meetF, meet)

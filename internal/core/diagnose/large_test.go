@@ -101,6 +101,15 @@ func TestTheTableIsExact(t *testing.T) {
 	}
 }
 
+func modelOf(t *testing.T, in *Input, atoms []string) *model {
+	t.Helper()
+	f, err := frameOf(in, "c", atoms, map[string]*frame{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return newModel(in, "c", f)
+}
+
 // TestPrunedAnswersBoundTheirError: beyond the limit the answer is marked, and the truth lies within the bound. The
 // truth comes from a wide table.
 func TestPrunedAnswersBoundTheirError(t *testing.T) {
@@ -110,12 +119,12 @@ func TestPrunedAnswersBoundTheirError(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	m := newModel(&in, "c", atoms, masksOf(&in, atoms))
+	m := modelOf(t, &in, atoms)
 	trials := []set{}
 	for _, e := range m.whole {
 		trials = append(trials, e.atoms)
 	}
-	full, lost := build(trials, 1<<20, nil)
+	full, lost := build(trials, m.spare, 1<<20, nil)
 	if full == nil || lost != 0 {
 		t.Fatal("the truth does not fit")
 	}
@@ -123,7 +132,7 @@ func TestPrunedAnswersBoundTheirError(t *testing.T) {
 	newTable(m, full, 0).marginals(truth)
 	marked := 0
 	for _, limit := range []int{1 << 7, 1 << 9, 1 << 12} {
-		s, lost := build(trials, limit, m)
+		s, lost := build(trials, m.spare, limit, m)
 		p := newTable(m, s, lost)
 		got := make([]float64, len(atoms))
 		p.marginals(got)
@@ -171,7 +180,7 @@ func TestTheLazyPlanIsTheGreedyPlan(t *testing.T) {
 			t.Fatal(err)
 		}
 		atoms, _ := check(in)
-		m := newModel(&in, "c", atoms, masksOf(&in, atoms))
+		m := modelOf(t, &in, atoms)
 		if err := m.solve(map[string]*shape{}); err != nil {
 			t.Fatal(err)
 		}

@@ -43,13 +43,21 @@ func newList(m *model) *list {
 			}
 		}
 	}
-	for _, e := range m.whole {
-		mask := l.mask(e.atoms)
+	for i := range m.whole {
+		e := &m.whole[i]
+		mask, weak := l.mask(e.atoms.without(m.weak)), l.mask(e.atoms.and(m.weak))
 		for s := range w {
-			if s&mask != 0 {
+			switch {
+			case s&mask != 0:
 				w[s] *= e.hit
-			} else {
+			case s&weak == 0:
 				w[s] *= e.miss
+			default:
+				q := 1.0
+				for rest := s & weak; rest != 0; rest &= rest - 1 {
+					q *= m.spare[l.at[trailing(rest)]]
+				}
+				w[s] *= e.at(q)
 			}
 		}
 	}

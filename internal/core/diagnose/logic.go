@@ -15,15 +15,10 @@ const (
 // logic fills in conflicts and diagnoses: consistency without noise (R. Reiter, "A theory of diagnosis from first
 // principles", Artificial Intelligence 32, 1987).
 func (m *model) logic(c *Check) {
-	var cleared set
-	for a, p := range m.prior {
-		if p == 0 {
-			cleared.add(a)
-		}
-	}
+	var cleared set // a weak culprit may spare a trial
 	for _, o := range m.seen {
 		if !o.lost {
-			cleared = cleared.or(o.atoms)
+			cleared = cleared.or(o.atoms.without(m.weak))
 		}
 	}
 	var conflicts []set
@@ -110,11 +105,6 @@ func (m *model) diagnose(c *Check, conflicts []set) {
 
 // against names a smallest set of passing trials that together exonerate every atom of the lost trial.
 func (m *model) against(lost observation) []string {
-	for a, p := range m.prior {
-		if p == 0 {
-			lost.atoms[a/64] &^= 1 << (a % 64)
-		}
-	}
 	var passing []observation
 	for _, o := range m.seen {
 		if !o.lost && o.atoms.and(lost.atoms) != (set{}) {

@@ -3,6 +3,7 @@ package diagnose
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"slices"
 
 	"waryowl/internal/core/fault"
@@ -10,18 +11,26 @@ import (
 
 // model is one check: the atoms with their priors and the trials that count, equal ones merged.
 type model struct {
+	*frame
 	in    *Input
 	check string
-	atoms []string
 	prior []float64 // before any trial
 	odds  []float64 // chance after the trials that hold one atom alone, which need no table
 	seen  []observation
 	whole []evidence // trials of two atoms or more
 	zero  bool       // the trials of one atom or none contradict each other without noise
-	cands []set
-	free  set // atoms of no trial in whole
+	free  set        // atoms of no trial in whole
 	exact solver
 	rough solver // for candidates; the same as exact unless that would take too long
+}
+
+// frame is what checks with the same explanations share: their names, the chance of each that it does not strike in a
+// trial (0 for strength 1), those of a strength below 1, and the sets of the trials and the candidates.
+type frame struct {
+	atoms         []string
+	spare         []float64
+	weak          set
+	trials, cands []set
 }
 
 // observation is one counting trial.
@@ -31,10 +40,46 @@ type observation struct {
 	lost  bool
 }
 
-// evidence is a set of atoms with the likelihood of its trials, with and without a culprit among them.
+// evidence is a set of atoms with the readings of its trials. What they make of a culprit set depends on the chance q
+// that none of its culprits strikes, alone: 0 with one of strength 1, 1 with none.
 type evidence struct {
-	atoms     set
-	hit, miss float64
+	atoms        set
+	lost, passed int
+	noise        Noise
+	scale        float64 // logarithm of the largest likelihood, which matters as a ratio only
+	hit, miss    float64 // at q = 0 and q = 1
+}
+
+// loss is the chance that a reading is a loss when none of the culprits strikes with chance q.
+func (n Noise) loss(q float64) float64 { return (1-q)*(1-n.FalsePass) + q*n.FalseLoss }
+
+func (e *evidence) log(q float64) float64 {
+	sum, p := 0.0, e.noise.loss(q)
+	if e.lost > 0 {
+		sum += float64(e.lost) * math.Log(p)
+	}
+	if e.passed > 0 {
+		sum += float64(e.passed) * math.Log(1-p)
+	}
+	return sum
+}
+
+// at is the likelihood of the readings, at most 1 at both ends of q; and everywhere where a weak atom is among them.
+func (e *evidence) at(q float64) float64 { return math.Exp(e.log(q) - e.scale) }
+
+// weigh prepares the likelihoods once all readings are in.
+func (e *evidence) weigh(weak bool) {
+	e.scale = max(e.log(0), e.log(1))
+	if n := e.lost + e.passed; weak && n > 0 {
+		// the likeliest chance of a loss is its share among the readings
+		fl, fp := e.noise.FalseLoss, e.noise.FalsePass
+		p := min(1-fp, max(fl, float64(e.lost)/float64(n)))
+		e.scale = e.log((1 - fp - p) / (1 - fp - fl))
+	}
+	if math.IsInf(e.scale, -1) {
+		e.scale = 0
+	}
+	e.hit, e.miss = e.at(0), e.at(1)
 }
 
 // solver answers for the atoms that stand in trials of two or more. What it dropped, as a share of all, bounds its
@@ -66,34 +111,53 @@ func heavier(a, b weighed) int {
 	return a.set.before(b.set)
 }
 
-// masks are the sets of atoms of the trials and the candidates, worked out once for all checks.
-type masks struct{ trials, cands []set }
-
-func masksOf(in *Input, atoms []string) masks {
-	index := map[string]int{}
-	for k, a := range atoms {
-		index[a] = k
+// frameOf lists the explanations that a check has at all, those with a prior above 0; checks with the same share one.
+func frameOf(in *Input, check string, names []string, shared map[string]*frame) (*frame, error) {
+	f := &frame{}
+	which := make([]byte, len(names))
+	for k, a := range names {
+		if p, known := in.Prior.Atoms[a][check]; !known || p > 0 {
+			which[k] = 1
+			f.atoms = append(f.atoms, a)
+		}
 	}
-	var m masks
+	if old := shared[string(which)]; old != nil {
+		return old, nil
+	}
+	if len(f.atoms) > maxAtoms {
+		return nil, fault.New("trials", fmt.Sprintf("%d explanations of %s", len(f.atoms), check),
+			fmt.Sprintf("at most %d for one check", maxAtoms))
+	}
+	index := map[string]int{}
+	for k, a := range f.atoms {
+		index[a] = k
+		spare := 0.0
+		if x, known := in.Strength[a]; known && x < 1 {
+			spare = 1 - x
+			f.weak.add(k)
+		}
+		f.spare = append(f.spare, spare)
+	}
 	for _, t := range in.Trials {
-		m.trials = append(m.trials, maskOf(t.Setup, index))
+		f.trials = append(f.trials, maskOf(t.Setup, index))
 	}
 	for _, c := range in.Candidates {
-		m.cands = append(m.cands, maskOf(c.Setup, index))
+		f.cands = append(f.cands, maskOf(c.Setup, index))
 	}
-	return m
+	shared[string(which)] = f
+	return f, nil
 }
 
-func newModel(in *Input, check string, atoms []string, ms masks) *model {
-	m := &model{in: in, check: check, atoms: atoms, prior: make([]float64, len(atoms))}
-	for a, name := range atoms {
+func newModel(in *Input, check string, f *frame) *model {
+	m := &model{frame: f, in: in, check: check, prior: make([]float64, len(f.atoms))}
+	for a, name := range f.atoms {
 		m.prior[a] = in.Prior.Default
 		if q, ok := in.Prior.Atoms[name][check]; ok {
 			m.prior[a] = q
 		}
+		m.free.add(a)
 	}
 	m.odds = slices.Clone(m.prior)
-	fl, fp := in.Noise.FalseLoss, in.Noise.FalsePass
 	all := map[set]int{}
 	var merged []evidence
 	for k, t := range in.Trials {
@@ -104,42 +168,41 @@ func newModel(in *Input, check string, atoms []string, ms masks) *model {
 		if r != "lost" && r != "pass" {
 			continue
 		}
-		o := observation{t.ID, ms.trials[k], r == "lost"}
+		o := observation{t.ID, f.trials[k], r == "lost"}
 		m.seen = append(m.seen, o)
-		k, known := all[o.atoms]
-		if !known {
-			k = len(merged)
-			all[o.atoms] = k
-			merged = append(merged, evidence{o.atoms, 1, 1})
-		}
-		if o.lost {
-			merged[k].hit *= 1 - fp
-			merged[k].miss *= fl
-		} else {
-			merged[k].hit *= fp
-			merged[k].miss *= 1 - fl
-		}
-	}
-	for a := range atoms {
-		m.free.add(a)
+		merged = m.merge(merged, all, evidence{atoms: o.atoms, lost: count(o.lost), passed: count(!o.lost)})
 	}
 	m.absorb(merged)
-	m.cands = ms.cands
 	return m
+}
+
+func count(is bool) int {
+	if is {
+		return 1
+	}
+	return 0
+}
+
+// merge adds readings to those of the same atoms.
+func (m *model) merge(list []evidence, at map[set]int, e evidence) []evidence {
+	k, known := at[e.atoms]
+	if !known {
+		k = len(list)
+		at[e.atoms] = k
+		list = append(list, evidence{atoms: e.atoms, noise: m.in.Noise})
+	}
+	list[k].lost += e.lost
+	list[k].passed += e.passed
+	return list
 }
 
 // absorb takes the trials of one atom into the odds, and what a trial rules out altogether out of the others, until
 // only trials of two atoms or more are left.
 func (m *model) absorb(merged []evidence) {
 	var cleared set
-	for a, p := range m.prior {
-		if p == 0 {
-			cleared.add(a)
-		}
-	}
 	for _, e := range merged {
-		if e.hit == 0 {
-			cleared = cleared.or(e.atoms)
+		if math.IsInf(e.log(0), -1) {
+			cleared = cleared.or(e.atoms.without(m.weak))
 		}
 	}
 	for _, a := range cleared.elements() {
@@ -148,39 +211,34 @@ func (m *model) absorb(merged []evidence) {
 	at := map[set]int{}
 	for _, e := range merged {
 		e.atoms = e.atoms.without(cleared)
+		e.weigh(e.atoms.and(m.weak) != (set{}))
 		switch e.atoms.count() {
 		case 0:
 			m.zero = m.zero || e.miss == 0
 		case 1:
 			a := e.atoms.elements()[0]
-			with, without := m.odds[a]*e.hit, (1-m.odds[a])*e.miss
+			with, without := m.odds[a]*e.at(m.spare[a]), (1-m.odds[a])*e.miss
 			if with+without == 0 {
 				m.zero = true
 				continue
 			}
 			m.odds[a] = with / (with + without)
 		default:
-			k, known := at[e.atoms]
-			if !known {
-				k = len(m.whole)
-				at[e.atoms] = k
-				m.whole = append(m.whole, evidence{e.atoms, 1, 1})
-				m.free = m.free.without(e.atoms)
-			}
-			w := &m.whole[k]
-			w.hit, w.miss = w.hit*e.hit, w.miss*e.miss
-			// The likelihoods matter as a ratio only; many repeats must not run out of the range of a float.
-			if top := max(w.hit, w.miss); top > 0 {
-				w.hit, w.miss = w.hit/top, w.miss/top
-			}
+			m.whole = m.merge(m.whole, at, e)
+			m.free = m.free.without(e.atoms)
 		}
+	}
+	for k := range m.whole {
+		m.whole[k].weigh(m.whole[k].atoms.and(m.weak) != (set{}))
 	}
 }
 
 func maskOf(s Setup, index map[string]int) set {
 	var out set
 	for _, a := range s.AtomNames() {
-		out.add(index[a])
+		if k, known := index[a]; known {
+			out.add(k)
+		}
 	}
 	return out
 }
@@ -202,14 +260,14 @@ func (m *model) solve(shapes map[string]*shape) error {
 		trials[k] = e.atoms
 	}
 	relevant := len(m.atoms) - m.free.count()
-	key := fmt.Sprint(trials)
+	key := fmt.Sprint(trials, m.spared(trials))
 	s, known := shapes[key]
 	if !known && len(trials) <= maxTrials {
 		limit := maxStates
 		if relevant <= smallAtoms {
 			limit = easyStates
 		}
-		s, _ = build(trials, limit, nil)
+		s, _ = build(trials, m.spare, limit, nil)
 		shapes[key] = s
 	}
 	switch {
@@ -221,15 +279,68 @@ func (m *model) solve(shapes map[string]*shape) error {
 		return fault.New("trials", fmt.Sprintf("%d different trials for %s", len(trials), m.check),
 			fmt.Sprintf("at most %d of two or more explanations in one question", maxTrials))
 	default:
-		s, lost := build(trials, maxStates, m)
+		s, lost := build(trials, m.spare, maxStates, m)
 		m.exact = newTable(m, s, lost)
 	}
 	m.rough = m.exact
 	if t, ok := m.exact.(*table); ok && t.shape.steps > roughFrom && len(m.cands) > 0 {
-		s, lost := build(trials, roughStates, m)
+		s, lost := build(trials, m.spare, roughStates, m)
 		m.rough = newTable(m, s, lost)
 	}
 	return nil
+}
+
+// spared tells tables apart whose trials hold other weak atoms.
+func (m *model) spared(trials []set) (list []float64) {
+	for _, t := range trials {
+		for _, a := range t.and(m.weak).elements() {
+			list = append(list, float64(a), m.spare[a])
+		}
+	}
+	return list
+}
+
+// chance is a chance q that no culprit of a set strikes, with its probability.
+type chance struct{ q, p float64 }
+
+// weakest is how many weak atoms of a set are told apart at most; the less likely ones count as no culprits.
+const weakest = 12
+
+// chances is the distribution of q for a set of atoms: 0 with a culprit of strength 1, else by which of the weak ones
+// are culprits.
+func (m *model) chances(by solver, s set) []chance {
+	strong := s.without(m.weak)
+	weak := s.and(m.weak).elements()
+	slices.SortStableFunc(weak, func(a, b int) int { return cmp.Compare(m.odds[b], m.odds[a]) })
+	weak = weak[:min(weakest, len(weak))]
+	none := make([]float64, 1<<len(weak)) // no strong one, and none of the masked weak ones
+	for mask := range none {
+		all := strong
+		for k, a := range weak {
+			if mask>>k&1 == 1 {
+				all.add(a)
+			}
+		}
+		none[mask] = m.absent(by, all)
+	}
+	list := []chance{{0, max(0, 1-none[0])}}
+	for k := range weak {
+		for mask := range none {
+			if mask>>k&1 == 0 {
+				none[mask] -= none[mask|1<<k]
+			}
+		}
+	}
+	for mask, p := range none {
+		q := 1.0
+		for k, a := range weak {
+			if mask>>k&1 == 0 {
+				q *= m.spare[a]
+			}
+		}
+		list = append(list, chance{q, max(0, p)})
+	}
+	return list
 }
 
 // absent is the probability that the set holds no culprit.

@@ -18,6 +18,9 @@ func rank(in Input, models []*model, checks map[string]*Check) ([]Next, []string
 	each(len(models), func(k int) {
 		bits[k] = make([]float64, len(in.Candidates))
 		for c := range in.Candidates {
+			if slices.Contains(in.Candidates[c].Blind, models[k].check) {
+				continue
+			}
 			bits[k][c] = models[k].information([]set{models[k].cands[c]})
 		}
 	})
@@ -113,6 +116,9 @@ func greedyPlan(in Input, models []*model, ranked []Next) []string {
 			each(len(models), func(k int) {
 				var watch []set
 				for _, p := range append(slices.Clip(chosen), open[best].cand) {
+					if slices.Contains(in.Candidates[p].Blind, models[k].check) {
+						continue
+					}
 					watch = append(watch, models[k].cands[p])
 				}
 				sums[k] = models[k].information(watch)

@@ -1,6 +1,7 @@
 package diagnose
 
 import (
+	"fmt"
 	"math"
 	"slices"
 )
@@ -21,28 +22,38 @@ func (m *model) posterior() (*Check, []Suspect) {
 	c.Marginal = map[string]float64{}
 	entropy := math.Log(m.exact.total())
 	for a, p := range m.odds {
-		if m.prior[a] == 0 {
-			continue
-		}
 		c.Marginal[m.atoms[a]] = marginal[a]
 		entropy -= xlog(marginal[a], p) + xlog(1-marginal[a], 1-p)
 	}
-	for _, e := range m.whole {
-		hit := 1 - m.exact.absent(e.atoms)
-		entropy -= xlog(hit, e.hit) + xlog(1-hit, e.miss)
+	for i := range m.whole {
+		e := &m.whole[i]
+		if e.atoms.and(m.weak) == (set{}) {
+			hit := 1 - m.exact.absent(e.atoms)
+			entropy -= xlog(hit, e.hit) + xlog(1-hit, e.miss)
+			continue
+		}
+		for _, x := range m.chances(m.exact, e.atoms) {
+			entropy -= xlog(x.p, e.at(x.q))
+		}
 	}
 	bits := math.Max(0, entropy/math.Ln2)
 	c.Bits = &bits
 	var suspects []Suspect
-	hits := map[set]float64{}
+	hits := map[set][]chance{}
 	for _, o := range m.seen {
-		noise, known := hits[o.atoms]
+		list, known := hits[o.atoms]
 		if !known {
-			noise = 1 - m.absent(m.exact, o.atoms)
-			hits[o.atoms] = noise
+			list = m.chances(m.exact, o.atoms)
+			hits[o.atoms] = list
 		}
-		if o.lost {
-			noise = 1 - noise
+		noise := 0.0 // a loss though nothing struck, a pass though something did
+		for _, x := range list {
+			fl, fp := x.q*m.in.Noise.FalseLoss, (1-x.q)*m.in.Noise.FalsePass
+			if p := m.in.Noise.loss(x.q); o.lost && p > 0 {
+				noise += x.p * fl / p
+			} else if !o.lost && p < 1 {
+				noise += x.p * fp / (1 - p)
+			}
 		}
 		if noise >= 0.05 {
 			suspects = append(suspects, Suspect{o.trial, m.check, noise})
@@ -61,9 +72,6 @@ func (m *model) groups() [][]string {
 	var all [][]string
 	row := make([]byte, len(m.seen)+len(m.cands))
 	for a, name := range m.atoms {
-		if m.prior[a] == 0 {
-			continue
-		}
 		for k, o := range m.seen {
 			row[k] = '0'
 			if o.atoms.has(a) {
@@ -76,10 +84,11 @@ func (m *model) groups() [][]string {
 				row[len(m.seen)+k] = '1'
 			}
 		}
-		i, ok := by[string(row)]
+		told := fmt.Sprint(string(row), m.spare[a])
+		i, ok := by[told]
 		if !ok {
 			i = len(all)
-			by[string(row)] = i
+			by[told] = i
 			all = append(all, nil)
 		}
 		all[i] = append(all[i], name)
@@ -147,7 +156,18 @@ func (m *model) sets() []Set {
 
 // information is the mutual information, in bits, between the outcomes of the watched sets and the culprit sets:
 // H(outcomes) − Σ P(pattern) · H(outcomes given the pattern).
+//
+// Weak atoms are counted for one set; for several, as in a plan, they are left out.
 func (m *model) information(watch []set) float64 {
+	if len(watch) == 1 && watch[0].and(m.weak) != (set{}) {
+		loss, given := 0.0, 0.0
+		for _, x := range m.chances(m.rough, watch[0]) {
+			p := m.in.Noise.loss(x.q)
+			loss += x.p * p
+			given += x.p * entropy2(p)
+		}
+		return math.Max(0, entropy2(loss)-given)
+	}
 	// absent[mask]: no culprit in any of the masked sets; its Möbius transform is P(exactly these hold none).
 	n := 1 << len(watch)
 	pattern := make([]float64, n)
@@ -155,7 +175,7 @@ func (m *model) information(watch []set) float64 {
 		var all set
 		for k, s := range watch {
 			if mask>>k&1 == 1 {
-				all = all.or(s)
+				all = all.or(s.without(m.weak))
 			}
 		}
 		pattern[mask] = m.absent(m.rough, all)

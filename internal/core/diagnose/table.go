@@ -6,23 +6,92 @@ import (
 	"sort"
 )
 
-// A key has a bit for every trial still open in which a culprit has been met.
-type key [maxTrials / 64]uint64
+// A key has a bit for every trial still open in which a culprit of strength 1 has been met; where none was, weak counts
+// the culprits of lower strength, a byte for every trial that holds such and every strength ("": none).
+type key struct {
+	bits [maxTrials / 64]uint64
+	weak string
+}
 
-func (k *key) set(e int) { k[e/64] |= 1 << (e % 64) }
+func (k *key) set(e int) { k.bits[e/64] |= 1 << (e % 64) }
 
-func (k key) has(e int) bool { return k[e/64]>>(e%64)&1 == 1 }
-
-func (k key) or(o key) key { return key{k[0] | o[0], k[1] | o[1]} }
-
-func (k key) without(o key) key { return key{k[0] &^ o[0], k[1] &^ o[1]} }
+func (k key) has(e int) bool { return k.bits[e/64]>>(e%64)&1 == 1 }
 
 // shape is the table of one list of trials: groups of atoms that stand in the same trials are passed one after the
-// other, and the state is which open trials a culprit was met in. It holds no probability, so that checks share it.
+// other (a weak atom by itself), and the state is which open trials a culprit was met in. It holds no probability, so
+// that checks share it.
 type shape struct {
 	groups []set
 	layers []layer
 	steps  int
+	spares []float64 // the different chances of weak atoms not to strike
+	class  []int     // of a group, -1 for strength 1
+	at     []int     // per trial, where its bytes begin; -1: it holds no weak atom
+	bytes  int
+}
+
+// meet is the state once a culprit of a group was met in its trials.
+func (s *shape) meet(k key, sig key, class int) key {
+	if class < 0 {
+		k.bits[0] |= sig.bits[0]
+		k.bits[1] |= sig.bits[1]
+		return s.forget(k, sig)
+	}
+	weak := []byte(k.weak)
+	if len(weak) == 0 {
+		weak = make([]byte, s.bytes)
+	}
+	for e, at := range s.at {
+		if at >= 0 && sig.has(e) && !k.has(e) {
+			weak[at+class]++
+		}
+	}
+	k.weak = string(weak)
+	return k
+}
+
+// forget drops the counts of trials, which a stronger culprit or their end makes idle.
+func (s *shape) forget(k key, sig key) key {
+	if k.weak == "" {
+		return k
+	}
+	weak, left := []byte(k.weak), false
+	for e, at := range s.at {
+		if at < 0 {
+			continue
+		}
+		if sig.has(e) {
+			clear(weak[at : at+len(s.spares)])
+		}
+		left = left || slices.ContainsFunc(weak[at:at+len(s.spares)], func(n byte) bool { return n > 0 })
+	}
+	if k.weak = string(weak); !left {
+		k.weak = ""
+	}
+	return k
+}
+
+// close is the state once trials have ended.
+func (s *shape) close(k key, gone key) key {
+	k.bits[0] &^= gone.bits[0]
+	k.bits[1] &^= gone.bits[1]
+	return s.forget(k, gone)
+}
+
+// spared is the chance that no culprit met so far strikes in a trial.
+func (s *shape) spared(e int, k key) float64 {
+	if k.has(e) {
+		return 0
+	}
+	q := 1.0
+	if at := s.at[e]; at >= 0 && k.weak != "" {
+		for c, spare := range s.spares {
+			for range k.weak[at+c] {
+				q *= spare
+			}
+		}
+	}
+	return q
 }
 
 // layer leads from each state before a group to the states after it: stay without a culprit in the group, meet with
@@ -36,9 +105,10 @@ type layer struct {
 
 // build makes the table. Beyond limit states it gives up when weigh is nil; else it keeps the eighth of limit that
 // promises most for that model, and returns the weight dropped as a bound.
-func build(trials []set, limit int, weigh *model) (*shape, float64) {
-	groups, sigs := signatures(trials)
+func build(trials []set, spare []float64, limit int, weigh *model) (*shape, float64) {
+	groups, sigs := signatures(trials, spare)
 	s := &shape{groups: groups}
+	s.classify(trials, spare)
 	closeAt := make([]int, len(trials))
 	for pos, sig := range sigs {
 		for e := range trials {
@@ -70,7 +140,7 @@ func build(trials []set, limit int, weigh *model) (*shape, float64) {
 			}
 		}
 		to := func(covered key, w float64) int32 {
-			k := covered.without(gone)
+			k := s.close(covered, gone)
 			i, ok := index[k]
 			if !ok {
 				i = int32(len(next))
@@ -80,7 +150,7 @@ func build(trials []set, limit int, weigh *model) (*shape, float64) {
 			}
 			if weigh != nil {
 				for _, e := range l.closed {
-					w *= weigh.likelihood(e, covered.has(e))
+					w *= weigh.likelihood(s, e, covered)
 				}
 				heavy[i] += w
 			}
@@ -89,7 +159,8 @@ func build(trials []set, limit int, weigh *model) (*shape, float64) {
 		for i, k := range keys {
 			w := weights[i]
 			l.stay[i], l.stayed[i] = to(k, w*none), k
-			l.meet[i], l.mets[i] = to(k.or(sig), w*(1-none)), k.or(sig)
+			met := s.meet(k, sig, s.class[pos])
+			l.meet[i], l.mets[i] = to(met, w*(1-none)), met
 		}
 		if len(next) > limit {
 			if weigh == nil {
@@ -106,6 +177,30 @@ func build(trials []set, limit int, weigh *model) (*shape, float64) {
 	return s, lost
 }
 
+// classify finds the weak atoms: their strengths, and where a state counts them.
+func (s *shape) classify(trials []set, spare []float64) {
+	var weak set
+	for _, g := range s.groups {
+		class := -1
+		if x := spare[g.elements()[0]]; x > 0 {
+			weak = weak.or(g)
+			if class = slices.Index(s.spares, x); class < 0 {
+				class = len(s.spares)
+				s.spares = append(s.spares, x)
+			}
+		}
+		s.class = append(s.class, class)
+	}
+	for _, t := range trials {
+		at := -1
+		if t.and(weak) != (set{}) {
+			at = s.bytes
+			s.bytes += len(s.spares)
+		}
+		s.at = append(s.at, at)
+	}
+}
+
 // outlook says of a state what is ahead: the likelihood of the open trials as if they were independent, and a bound on
 // what it can be at most. A covered trial is decided; of the others the product is at most its least factor, whose
 // expectation is known exactly.
@@ -113,11 +208,11 @@ func (m *model) outlook(trials []set, groups []set, sigs []key) func(key) (guess
 	var open []int
 	var expect []float64
 	for e := range trials {
-		none, ahead := 1.0, false
+		none, ahead := 1.0, false // weak atoms are left out: with them no expectation bounds what is ahead, but 1
 		for i, sig := range sigs {
 			if sig.has(e) {
 				ahead = true
-				for _, a := range groups[i].elements() {
+				for _, a := range groups[i].without(m.weak).elements() {
 					none *= 1 - m.odds[a]
 				}
 			}
@@ -134,7 +229,9 @@ func (m *model) outlook(trials []set, groups []set, sigs []key) func(key) (guess
 				decided *= m.whole[e].hit
 			} else {
 				guess *= expect[i]
-				least = math.Min(least, expect[i])
+				if m.whole[e].atoms.and(m.weak) == (set{}) {
+					least = math.Min(least, expect[i])
+				}
 			}
 		}
 		return decided * guess, decided * least
@@ -172,9 +269,9 @@ func prune(l *layer, next []key, heavy []float64, outlook func(key) (float64, fl
 	return kept, weight, lost
 }
 
-// signatures groups the atoms that stand in the same trials, in an order in which trials close early: next comes the
+// signatures groups the atoms that stand in the same trials (a weak one stands by itself), in an order in which trials close early: next comes the
 // group that stands in the trial with the fewest groups to go.
-func signatures(trials []set) ([]set, []key) {
+func signatures(trials []set, spare []float64) ([]set, []key) {
 	var all set
 	for _, t := range trials {
 		all = all.or(t)
@@ -190,9 +287,11 @@ func signatures(trials []set) ([]set, []key) {
 			}
 		}
 		i, ok := at[sig]
-		if !ok {
+		if ok = ok && spare[a] == 0; !ok {
 			i = len(groups)
-			at[sig] = i
+			if spare[a] == 0 {
+				at[sig] = i
+			}
 			groups, sigs = append(groups, set{}), append(sigs, sig)
 		}
 		groups[i].add(a)
@@ -233,11 +332,15 @@ func signatures(trials []set) ([]set, []key) {
 	return outGroups, outSigs
 }
 
-func (m *model) likelihood(e int, met bool) float64 {
-	if met {
+func (m *model) likelihood(s *shape, e int, k key) float64 {
+	switch q := s.spared(e, k); q {
+	case 0:
 		return m.whole[e].hit
+	case 1:
+		return m.whole[e].miss
+	default:
+		return m.whole[e].at(q)
 	}
-	return m.whole[e].miss
 }
 
 // subsets are the empty set and the five best others of a group of atoms, with their weights.
