@@ -64,6 +64,8 @@ type Setup struct {
 	State map[string]string `json:"state,omitempty" doc:"slot: off, adopted, copy, foreign, stranger, unknown … (own slots may be left out)"`
 	Split [][]string        `json:"split,omitempty" nullable:"false" doc:"pairs of mates that do not belong together"`
 	Atoms []string          `json:"atoms,omitempty" nullable:"false" doc:"further explanations"`
+
+	Fitted map[string]string `json:"-"` // which piece sits where, for who makes questions; the answer does not rest on it
 }
 
 // Trial is a setup that was tested. Results: pass, weak, lost; skipped and dark do not count.

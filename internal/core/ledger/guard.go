@@ -32,14 +32,15 @@ func (h History) Ahead(b Board, slots []string, pieces []Piece, refit bool) []st
 // guard finds the readings of a trial that prove nothing: of a damaged piece; a loss that the board had already shown
 // before it was opened; a board called dead before the gate was passed; a board that is not back at its baseline (every
 // slot its own and the check lost), until a control passes again.
-func (s Study) guard(h *History, d *Derived, before map[string]string, spoiled Reason, tried map[string][]string) {
+func (s Study) guard(h *History, d *Derived, before map[string]string, damaged []Piece,
+	tried map[string][]string) {
 	unit := d.Board.Unit
 	for c, r := range d.Results {
 		lost := r == "lost" || r == "weak"
 		if !lost && r != "pass" {
 			continue
 		}
-		since := h.Sticky[unit][c]
+		since, spoiled := h.Sticky[unit][c], h.spoiled(damaged, c)
 		switch {
 		case spoiled.Why != Counts:
 			d.Skips[c] = spoiled
@@ -66,6 +67,18 @@ func (s Study) guard(h *History, d *Derived, before map[string]string, spoiled R
 		delete(tried, unit)
 	}
 	slices.SortFunc(h.Remedies, func(a, b Remedy) int { return strings.Compare(a.Back+a.Check, b.Back+b.Check) })
+}
+
+// spoiled says whether a damaged piece in a trial spoils a check.
+func (h History) spoiled(damaged []Piece, check string) Reason {
+	for _, p := range damaged {
+		for _, a := range h.hurts[p.ID()] {
+			if a.spoils(check) {
+				return Reason{Why: Spoiled, Slot: p.Slot, What: a.What}
+			}
+		}
+	}
+	return Reason{}
 }
 
 // deadGate is what is tried before a phone is called dead (common practice, no source).

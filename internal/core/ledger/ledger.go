@@ -10,6 +10,9 @@ package ledger
 
 import (
 	"slices"
+	"strings"
+
+	"waryowl/internal/core/trade"
 )
 
 // Origins of a piece that do not come from a unit of the study.
@@ -32,6 +35,7 @@ const (
 	KnownGood = "known-good part"
 	Clock     = "clock changed"
 	Damage    = "damage"
+	Method    = "method changed" // the way of working; it ends the stop for a kind of damage that came again
 )
 
 // Irreversible says whether an act takes something away for good: the earlier build, or the entry of the ledger.
@@ -58,7 +62,8 @@ func (p Piece) ID() string {
 }
 
 // Act is what was done to a board between trials. Pieces are those calibrated, reseated or damaged; Build is the one
-// after an update or flash; Accepted the answer of a calibration; What the kind of damage.
+// after an update or flash; Accepted the answer of a calibration; What the kind of damage, Checks those that it spoils
+// (nil: all; empty, or "cosmetic": none).
 type Act struct {
 	Kind     string
 	Board    string
@@ -66,6 +71,15 @@ type Act struct {
 	Accepted bool
 	Build    string
 	What     string
+	Checks   []string
+}
+
+// cosmetic is damage that spoils no check.
+const cosmetic = "cosmetic"
+
+// spoils says whether a damage spoils a check.
+func (a Act) spoils(check string) bool {
+	return !strings.Contains(strings.ToLower(a.What), cosmetic) && (a.Checks == nil || slices.Contains(a.Checks, check))
 }
 
 // Entries are the slots of one board whose entry was replaced by a calibration: slot: id of the piece it is matched to
@@ -85,7 +99,8 @@ func State(b Board, replaced Entries, p Piece) string {
 	case !changed && p.Origin == "" && p.Unit == b.Unit:
 		return "own"
 	case p.Origin == Copy:
-		return "copy@" + p.Lot
+		lot, _, _ := strings.Cut(p.Lot, "#") // a second piece of a lot is another piece in the same state
+		return "copy@" + lot
 	case p.Origin == "" && p.Model != b.Model:
 		return "foreign@" + p.Model
 	case p.Origin == "":
@@ -198,6 +213,7 @@ type History struct {
 
 	fits   map[string]map[string]fitting // per board and slot
 	pieces map[string]Piece              // damaged pieces by id
+	hurts  map[string][]Act              // the damages of a piece, by its id
 	atoms  atoms                         // every explanation that was named
 	stuck  map[string]map[string]string  // per board and check: the explanation, while a loss has not passed again
 }
@@ -206,7 +222,7 @@ type History struct {
 func (s Study) Walk() History {
 	h := History{Entries: map[string]Entries{}, Sticky: map[string]map[string]string{}, Damaged: map[string]string{},
 		Damages: map[string]int{}, Builds: map[string]string{},
-		pieces: map[string]Piece{}, atoms: atoms{}, fits: map[string]map[string]fitting{},
+		pieces: map[string]Piece{}, hurts: map[string][]Act{}, atoms: atoms{}, fits: map[string]map[string]fitting{},
 		stuck: map[string]map[string]string{}}
 	before := map[string]map[string]string{}
 	for _, b := range s.Baselines {
@@ -226,15 +242,13 @@ func (s Study) Walk() History {
 		}
 		d := Derived{Trial: t, States: map[string]string{}, Skips: map[string]Reason{}, Stuck: map[string]string{}}
 		placed := map[string]bool{}
-		var spoiled Reason
+		var damaged []Piece
 		for _, p := range t.Pieces {
 			placed[p.Slot] = true
 			if st := State(t.Board, h.Entries[t.Board.Unit], p); st != "own" {
 				d.States[p.Slot] = st
 			}
-			if what, bad := h.Damaged[p.ID()]; bad {
-				spoiled = Reason{Why: Spoiled, Slot: p.Slot, What: what}
-			}
+			damaged = append(damaged, p)
 		}
 		// A slot that is not named holds what the phone was built with: after a calibration that piece is a stranger.
 		for slot := range h.Entries[t.Board.Unit] {
@@ -243,11 +257,12 @@ func (s Study) Walk() History {
 			}
 		}
 		for _, slot := range s.Slots {
-			if what, bad := h.Damaged[Piece{Slot: slot, Unit: t.Board.Unit}.ID()]; bad && !placed[slot] {
-				spoiled = Reason{Why: Spoiled, Slot: slot, What: what}
+			if !placed[slot] {
+				damaged = append(damaged, Piece{Slot: slot, Unit: t.Board.Unit})
 			}
 		}
-		s.guard(&h, &d, before[t.Board.Unit], spoiled, tried)
+		damaged = slices.DeleteFunc(damaged, func(p Piece) bool { return len(h.hurts[p.ID()]) == 0 })
+		s.guard(&h, &d, before[t.Board.Unit], damaged, tried)
 		h.seat(s.Slots, &d)
 		h.stick(&d)
 		h.Trials = append(h.Trials, d)
@@ -341,10 +356,13 @@ func (h *History) do(a Act) {
 		}
 		delete(h.stuck, a.Board)
 	case Damage:
-		h.Damages[a.What]++
+		h.Damages[trade.IncidentKind(a.What)]++
 		for _, p := range a.Pieces {
 			h.Damaged[p.ID()], h.pieces[p.ID()] = a.What, p
+			h.hurts[p.ID()] = append(h.hurts[p.ID()], a)
 		}
+	case Method:
+		clear(h.Damages)
 	}
 	if Irreversible(a.Kind) && !slices.Contains(h.Marked, a.Board) {
 		h.Marked = append(h.Marked, a.Board)

@@ -77,10 +77,13 @@ func TestSetupListsEveryExplanation(t *testing.T) {
 	want := []string{
 		"baseline-pine ",
 		"baseline-amber piece:amber-display:bad,piece:amber-sensor strip:bad",
-		"t1 display/sensor strip:split,display:stranger,piece:amber-display:bad",
-		"t2 display&sensor strip:both,display:stranger,piece:amber-display:bad,piece:amber-sensor strip:bad,sensor " +
-			"strip:stranger,stuck:pine:face#t1",
-		"t3 display&sensor strip:both,display:stranger,piece:amber-display:bad,sensor strip:off,stuck:pine:face#t1",
+		"t1 display/sensor strip:split,display:stranger,piece:amber-display:bad,piece:amber-display:bad@t1," +
+			"piece:pine-battery:bad@t1,piece:pine-sensor strip:bad@t1",
+		"t2 display&sensor strip:both,display:stranger,piece:amber-display:bad,piece:amber-display:bad@t1," +
+			"piece:amber-sensor strip:bad,piece:amber-sensor strip:bad@t2,piece:pine-battery:bad@t1," +
+			"sensor strip:stranger,stuck:pine:face#t1",
+		"t3 display&sensor strip:both,display:stranger,piece:amber-display:bad,piece:amber-display:bad@t1," +
+			"piece:pine-battery:bad@t1,sensor strip:off,stuck:pine:face#t1",
 	}
 	if !slices.Equal(got, want) {
 		t.Errorf("got\n%s\nwant\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
@@ -354,8 +357,18 @@ func TestWhereVerdictsBegin(t *testing.T) {
 			Results: map[string]string{"face": "pass"}},
 		{ID: "t2", Board: pine, Build: "1", Pieces: []Piece{from("battery", "amber")},
 			Results: map[string]string{"face": "lost"}}}}
+	loss := s.Trials[1]
 	h := s.Walk()
 	in, _ := s.Question(h, nil)
+	low := diagnose.Output{Checks: map[string]*diagnose.Check{"face": {Consistent: true,
+		Marginal: map[string]float64{"battery:stranger": 0.02}}}}
+	if v := s.Grade(h, in, low, "battery", "stranger", "face"); v.Mark != Unsettled {
+		t.Errorf("a loss that nothing explains, and the part %s", v.Mark)
+	}
+	loss.Pieces = []Piece{from("display", "amber")}
+	s.Trials[1], s.Slots = loss, []string{"battery", "display"}
+	h = s.Walk()
+	in, _ = s.Question(h, nil)
 	for p, want := range map[float64]string{0.02: Works, 0.1: Works, 0.15: Unsettled, 0.25: Unsettled, 0.5: Unsettled,
 		0.85: Unsettled, 0.9: Loses,
 		0.97: Loses} {

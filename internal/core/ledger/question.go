@@ -36,7 +36,7 @@ type Skip struct {
 // Question turns what was seen on the study's build into the question for diagnose. Baselines enter as trials of own
 // pieces, which is what exonerates a piece on its own board.
 func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.Input, []Skip) {
-	in := diagnose.Input{Checks: s.Checks, Noise: Noise, Candidates: candidates,
+	in := diagnose.Input{Checks: s.Checks, Noise: Noise, Candidates: slices.Clone(candidates),
 		Prior: diagnose.Prior{Default: PriorDefault, Atoms: map[string]map[string]float64{}}}
 	moved := s.Moved(h)
 	skips := []Skip{}
@@ -98,6 +98,9 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 				in.Prior.Atoms[a][c] = PriorSeat
 			}
 		}
+	}
+	if !s.Certain {
+		s.suspect(h, &in)
 	}
 	return in, skips
 }
@@ -188,7 +191,7 @@ func (s Study) Guess(a Atom, check string) float64 {
 // Setup lists the explanations that a configuration brings into play: states, split mates, and as further atoms every
 // moved piece that may simply be bad and every pair of which neither is the board's own.
 func (s Study) Setup(h History, b Board, states map[string]string, pieces []Piece, moved []Piece) diagnose.Setup {
-	setup := diagnose.Setup{State: maps.Clone(states)}
+	setup := diagnose.Setup{State: maps.Clone(states), Fitted: s.fitted(b, pieces)}
 	if setup.State == nil {
 		setup.State = map[string]string{}
 	}

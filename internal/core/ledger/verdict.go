@@ -14,6 +14,8 @@ const (
 	WithNotice = "works with notice"
 	Calibrated = "works once calibrated"
 	Loses      = "loses"
+	Sporadic   = "intermittent"
+	Together   = "interaction"
 	Dead       = "dead"
 	Unsettled  = "not settled"
 	Untested   = "untested"
@@ -26,14 +28,14 @@ const (
 // settling is what must have gone by before a late reading counts as settled.
 var settling = []string{"restart", "charge", "settling"}
 
-// Verdict says what a part in this state does to a check on one build. P is the posterior that it costs the function,
-// nil when the trials contradict each other without noise. Missing are the conditions still open for a full eye; Aged
+// Verdict says what a part in this state does to a check on one build. P is the posterior that it costs the function, always,
+// sometimes or until an act, nil when the trials contradict each other without noise. Missing are the conditions still open for a full eye; Aged
 // says that a newer build was seen.
 type Verdict struct {
 	Slot    string    `json:"slot"`
 	State   string    `json:"state"`
 	Check   string    `json:"check"`
-	Mark    string    `json:"mark" enum:"works,works once calibrated,loses,dead,not settled,untested"`
+	Mark    string    `json:"mark" enum:"works,works once calibrated,loses,intermittent,interaction,dead,not settled,untested"`
 	Eye     string    `json:"eye" enum:"shut,half,open"`
 	P       *float64  `json:"p,omitempty"`
 	For     []string  `json:"for" nullable:"false" doc:"trials that showed a loss with it"`
@@ -41,6 +43,8 @@ type Verdict struct {
 	Missing []Missing `json:"missing" nullable:"false"`
 	Aged    bool      `json:"aged,omitempty" doc:"a newer build was seen"`
 	Note    string    `json:"note,omitempty"`
+	Until   string    `json:"until,omitempty" doc:"the act that ended the loss with the same piece fitted"`
+	With    string    `json:"with,omitempty" doc:"the part that it is lost together with"`
 }
 
 // Missing is a condition that a verdict lacks, as a code and in words.
@@ -73,8 +77,9 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 	for _, t := range in.Trials {
 		for _, a := range t.AtomNames() {
 			cleared[a] = cleared[a] || t.Results[check] == "pass"
-			// An accident of the bench is cleared once the readings make it unlikely.
-			if k := out.Checks[check]; h.Atom(a).Accident() && k != nil && k.Marginal[a] <= 0.1 {
+			// An accident of the bench, and what only the readings brought up, is cleared once they make it unlikely.
+			if k := out.Checks[check]; k != nil && (h.Atom(a).Accident() && k.Marginal[a] <= 0.1 ||
+				h.Atom(a).BroughtUp() && k.Marginal[a] <= 0.05) {
 				cleared[a] = true
 			}
 		}
@@ -101,16 +106,33 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 		v.Missing = lacks(NeedSeparate)
 		return v
 	}
-	p := c.Marginal[atom]
+	always := c.Marginal[atom]
+	sometimes := c.Marginal[Atom{Kind: Sometimes, Slots: []string{slot}, State: state}.Name()]
+	until := s.until(h, in, slot, state, check)
+	p := min(1, always+sometimes)
+	if until.Act != "" {
+		p = min(1, p+c.Marginal[Atom{Kind: UntilAct, Slots: []string{slot}, State: state, Act: until.Act}.Name()])
+	}
 	v.P = &p
+	partner := s.partner(h, c, with, v)
 	switch {
-	case p >= 0.9:
+	case until.Act != "":
+		v.Until = until.Act
+		v.Missing = lacks(NeedRepeat)
+		if len(until.Boards) > 1 {
+			v.Mark, v.Missing = Loses, s.missingForLoss(h, v, with, cleared, atom)
+		}
+	case sometimes >= 0.5 && sometimes > always && len(v.For) > 1 && len(v.Against) > 0:
+		v.Mark, v.Missing = Sporadic, s.missingForLoss(h, v, with, cleared, atom)
+	case always >= 0.9:
 		v.Mark = Loses
 		if check == "boot" {
 			v.Mark = Dead
 		}
 		v.Missing = s.missingForLoss(h, v, with, cleared, atom)
-	case p <= 0.1 && len(v.Against) > 0:
+	case partner != "":
+		v.Mark, v.With, v.Missing = Together, partner, s.missingForLoss(h, v, with, cleared, atom)
+	case p <= 0.1 && len(v.Against) > 0 && explained(h, c, with, v):
 		v.Mark = Works
 		if state == "adopted" {
 			v.Mark, v.Note = Calibrated, "seen on one board: the other stays the control"
@@ -127,6 +149,59 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 		v.Eye = Open
 	}
 	return v
+}
+
+// explained says whether every loss with a part has a cause beside it that is settled: one explanation, or a group that
+// cannot be told apart, of 0.9 or more.
+func explained(h History, c *diagnose.Check, with []diagnose.Trial, v Verdict) bool {
+	own := func(a string) bool {
+		x := h.Atom(a)
+		return (x.Kind == Foreignness || x.Kind == Sometimes || x.Kind == UntilAct) && x.Slots[0] == v.Slot
+	}
+	for _, t := range with {
+		if !slices.Contains(v.For, t.ID) {
+			continue
+		}
+		names := t.AtomNames()
+		settled := slices.ContainsFunc(names, func(a string) bool { return !own(a) && c.Marginal[a] >= 0.9 }) ||
+			slices.ContainsFunc(c.Groups, func(g []string) bool {
+				sum := 0.0
+				for _, a := range g {
+					if own(a) || !slices.Contains(names, a) {
+						return false
+					}
+					sum += c.Marginal[a]
+				}
+				return sum >= 0.9
+			})
+		if !settled {
+			return false
+		}
+	}
+	return true
+}
+
+// partner is the slot that a part is lost together with, neither alone; "" for none.
+func (s Study) partner(h History, c *diagnose.Check, with []diagnose.Trial, v Verdict) string {
+	for _, t := range with {
+		for _, a := range t.AtomNames() {
+			x := h.Atom(a)
+			if x.Kind != Both || c.Marginal[a] < 0.9 || !slices.Contains(x.Slots, v.Slot) {
+				continue
+			}
+			if x.Slots[0] == v.Slot {
+				return x.Slots[1]
+			}
+			return x.Slots[0]
+		}
+	}
+	return ""
+}
+
+// until says which act ended the losses of a slot in a state, and on which boards.
+func (s Study) until(h History, in diagnose.Input, slot, state, check string) Ended {
+	x := suspicion{s: s, h: h, in: &in, facts: s.facts(h)}
+	return x.until(slot, state, check)
 }
 
 func (h History) trial(id string) *Derived {
@@ -152,10 +227,7 @@ func (s Study) missingForLoss(h History, v Verdict, with []diagnose.Trial, clear
 		if !slices.Contains(v.For, t.ID) {
 			continue
 		}
-		for _, later := range h.Trials[i+1:] {
-			control = control || later.Board == t.Board && later.Results[v.Check] == "pass" &&
-				later.Skips[v.Check].Why == Counts && later.States[v.Slot] == ""
-		}
+		control = control || s.controlled(h, i, v)
 		for _, p := range t.Pieces {
 			home = home || p.Slot == v.Slot && s.worksAtHome(h, p, v.Check)
 		}
@@ -171,6 +243,33 @@ func (s Study) missingForLoss(h History, v Verdict, with []diagnose.Trial, clear
 		missing = append(missing, NeedRepeat)
 	}
 	return lacks(missing...)
+}
+
+// controlled says whether a later trial on the board of trial i passed with the original put back and nothing else
+// changed: every other piece the same, no act that changes the board, no piece damaged.
+func (s Study) controlled(h History, i int, v Verdict) bool {
+	t := h.Trials[i]
+	lost := s.fitted(t.Board, t.Pieces)
+	for _, later := range h.Trials[i+1:] {
+		if slices.ContainsFunc(later.Before, func(a Act) bool {
+			return a.Kind == Damage || a.Board == t.Board.Unit && (a.Kind == Calibrate && a.Accepted ||
+				slices.Contains(endings, a.Kind))
+		}) {
+			return false
+		}
+		if later.Board != t.Board || later.Results[v.Check] != "pass" || later.Skips[v.Check].Why != Counts ||
+			later.States[v.Slot] != "" {
+			continue
+		}
+		same := true
+		for slot, p := range s.fitted(later.Board, later.Pieces) {
+			same = same && (slot == v.Slot || p == lost[slot])
+		}
+		if same {
+			return true
+		}
+	}
+	return false
 }
 
 // worksAtHome is the home check: the piece's own board passes with it, before it was opened or later.
@@ -231,7 +330,8 @@ func (s Study) missingForHarmless(h History, v Verdict, with []diagnose.Trial) [
 // are notices: a part that only brings notices works.
 func Summary(verdicts []Verdict, notices func(check string) bool) (mark, eye string) {
 	mark, eye = Untested, Shut
-	worst := map[string]int{Untested: 0, Works: 1, Calibrated: 2, WithNotice: 3, Unsettled: 4, Loses: 5, Dead: 6}
+	worst := map[string]int{Untested: 0, Works: 1, Calibrated: 2, WithNotice: 3, Unsettled: 4, Together: 5, Sporadic: 6,
+		Loses: 7, Dead: 8}
 	seen := false
 	for _, v := range verdicts {
 		m := v.Mark

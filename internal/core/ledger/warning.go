@@ -127,6 +127,32 @@ func (s Study) Warnings(h History, name func(unit string) string) []Warning {
 	return list
 }
 
+// Fickle says whether a check read otherwise in an earlier trial of the same board with the same pieces, with nothing done
+// to them in between that could change it.
+func (s Study) Fickle(h History, d Derived) bool {
+	k := slices.IndexFunc(h.Trials, func(o Derived) bool { return o.ID == d.ID })
+	now := s.fitted(d.Board, d.Pieces)
+	for i := k - 1; i >= 0; i-- {
+		if slices.ContainsFunc(h.Trials[i+1].Before, func(a Act) bool {
+			return a.Kind == Damage || a.Board == d.Board.Unit && (a.Kind == Calibrate || a.Kind == Reseat ||
+				slices.Contains(endings, a.Kind))
+		}) {
+			return false
+		}
+		o := h.Trials[i]
+		if o.Board != d.Board || o.Build != d.Build || !maps.Equal(s.fitted(o.Board, o.Pieces), now) {
+			continue
+		}
+		for c, r := range d.Results {
+			if d.Skips[c].Why == Counts && o.Skips[c].Why == Counts && (isLost(r) && o.Results[c] == "pass" ||
+				r == "pass" && isLost(o.Results[c])) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // ownIn lists the leaves that are the board's own in a trial.
 func (s Study) ownIn(d Derived) []string {
 	var own []string

@@ -32,6 +32,7 @@ type Verdict struct {
 	P       *float64           `json:"p"`
 	Eye     string             `json:"eye"`
 	Missing []ledger.Condition `json:"missing" nullable:"false"`
+	Until   string             `json:"until,omitempty" doc:"the act that ended the loss with the same piece fitted"`
 }
 
 // Next is an act that would tell something.
@@ -118,6 +119,7 @@ func Solve(in Input) (Output, error) {
 	for c, k := range ans.Checks {
 		out.Checks[c] = CheckOut{suspects(q, c, k)}
 	}
+	fickle := false
 	for _, st := range ledger.States(q) {
 		for _, c := range s.Checks {
 			v := s.Grade(h, q, ans, st[0], st[1], c)
@@ -125,12 +127,21 @@ func Solve(in Input) (Output, error) {
 				continue
 			}
 			x := Verdict{Slot: st[0], State: st[1], Check: c, Verdict: v.Mark, P: v.P, Eye: v.Eye,
-				Missing: []ledger.Condition{}}
+				Missing: []ledger.Condition{}, Until: v.Until}
+			if isNotice(c) && v.Mark == ledger.Loses {
+				x.Verdict = ledger.WithNotice
+			}
+			fickle = fickle || v.Mark == ledger.Sporadic
 			for _, m := range v.Missing {
 				x.Missing = append(x.Missing, m.Code)
 			}
 			out.Verdicts = append(out.Verdicts, x)
 		}
+	}
+	fickle = fickle || slices.ContainsFunc(out.Trials,
+		func(t TrialOut) bool { return slices.Contains(t.Warnings, intermittent) })
+	if fickle {
+		out.Warnings = append(out.Warnings, intermittent)
 	}
 	out.Next = r.next(ans, acts, q)
 	if f := in.Ask.Factors; f != nil {
@@ -143,6 +154,9 @@ func Solve(in Input) (Output, error) {
 	}
 	return out, nil
 }
+
+// intermittent warns of readings that come and go.
+const intermittent = "intermittent"
 
 // plainIDs gives the trials ids of the engine's own: names of units and trials are free text here.
 func plainIDs(q diagnose.Input) diagnose.Input {
@@ -173,6 +187,7 @@ func warned(s ledger.Study, h ledger.History, d ledger.Derived) []string {
 		}
 	}
 	add(len(d.States) >= 3 && own > 0 && own <= 3, "not all foreign")
+	add(s.Fickle(h, d), intermittent)
 	slices.Sort(list)
 	return list
 }

@@ -120,11 +120,13 @@ var (
 	results  = []string{"pass", "weak", "lost", "skipped", "dark"}
 	actKinds = []string{ledger.Restart, ledger.Reset, "restore", ledger.Update, ledger.Flash, ledger.Calibrate,
 		ledger.Charger, ledger.Wait,
-		ledger.Reseat, ledger.KnownGood, ledger.Clock, ledger.Damage}
+		ledger.Reseat, ledger.KnownGood, ledger.Clock, ledger.Damage, ledger.Method}
 )
 
 // noticeMark is the check that a notice is.
 func noticeMark(text string) string { return "notice: " + text }
+
+func isNotice(check string) bool { return strings.HasPrefix(check, noticeMark("")) }
 
 // reader turns the document into a study of the ledger.
 type reader struct {

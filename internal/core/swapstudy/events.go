@@ -177,13 +177,18 @@ func (r *reader) act(at string, a Act) (ledger.Act, error) {
 	if _, known := r.unit[a.Board]; !known {
 		return none, fault.New(at+".board", a.Board, "the name of a unit")
 	}
-	out := ledger.Act{Kind: a.Kind, Board: a.Board, Accepted: a.Accepted, Build: a.Build, What: a.What}
+	out := ledger.Act{Kind: a.Kind, Board: a.Board, Accepted: a.Accepted, Build: a.Build, What: a.What, Checks: a.Checks}
 	if a.Kind == "restore" {
 		out.Kind = ledger.Reset
 	}
 	housing := r.sits(a.Board)
 	if a.Kind == ledger.Damage {
 		housing = a.Board
+	}
+	for i, c := range a.Checks {
+		if !r.check[c] && c != "cosmetic" {
+			return none, fault.New(fmt.Sprintf("%s.checks[%d]", at, i), c, "the mark of a check, or cosmetic")
+		}
 	}
 	for i, name := range a.Slots {
 		if len(r.leaves[name]) == 0 && !slices.Contains(r.slots, name) {

@@ -58,7 +58,7 @@ func TestStatesAreDerived(t *testing.T) {
 	}
 	for i, want := range []string{"panel stranger, sensor strip stranger", "",
 		"battery stranger, coil stranger, panel stranger, sensor strip stranger",
-		"battery copy@acme-7#2", "battery adopted", "battery stranger"} {
+		"battery copy@acme-7", "battery adopted", "battery stranger"} {
 		var got []string
 		for slot, st := range out.Trials[i].States {
 			got = append(got, slot+" "+st)

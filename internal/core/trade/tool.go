@@ -154,6 +154,23 @@ var Incidents = []Incident{
 // IncidentIDs lists the incidents.
 func IncidentIDs() []string { return ids(Incidents, func(i Incident) string { return i.ID }) }
 
+// IncidentKind is the kind of incident that words describe: that of the longest phrase in them. Words that describe none
+// are a kind of their own.
+func IncidentKind(words string) string {
+	plain, kind, longest := " "+Plain(words)+" ", "", 0
+	for _, i := range Incidents {
+		for _, w := range append([]string{Plain(i.ID)}, i.Words...) {
+			if len(w) > longest && strings.Contains(plain, " "+w+" ") {
+				kind, longest = i.ID, len(w)
+			}
+		}
+	}
+	if kind == "" {
+		return strings.TrimSpace(plain)
+	}
+	return kind
+}
+
 // Hurts says whether an incident counts against the odds of the part that it names.
 func Hurts(incident string) bool {
 	k := slices.IndexFunc(Incidents, func(i Incident) bool { return i.ID == incident })

@@ -1,0 +1,305 @@
+package ledger
+
+import (
+	"maps"
+	"slices"
+
+	"waryowl/internal/core/diagnose"
+)
+
+// Priors and strength of the explanations that only what was seen brings up (house).
+const (
+	PriorSometimes  = 0.02  // a culprit that comes and goes
+	PriorUntil      = 0.03  // a culprit until an act ends it
+	PriorSince      = 0.01  // a piece that was damaged on the way, and a check of its family
+	PriorSinceFar   = 0.002 // and any other check
+	PriorUndeclared = 0.005 // a pair that nobody named and that is lost only together
+	SometimesHits   = 0.5   // of its trials
+)
+
+// endings are the acts that may end a loss while the same piece stays fitted.
+var endings = []string{Reset, Flash, Update}
+
+// most pairs of one trial that are proposed by themselves.
+const mostPairs = 60
+
+// fact is one configuration of the question: a unit's baseline, or a trial; piece tells what is in each slot.
+type fact struct {
+	id, board string
+	states    map[string]string
+	piece     map[string]string
+	ended     map[string]map[string]bool // per slot: acts since its piece was fitted
+}
+
+// facts are the configurations in the order of the question's trials.
+func (s Study) facts(h History) []fact {
+	var list []fact
+	for _, b := range s.Baselines {
+		if b.Build == s.Build {
+			list = append(list, fact{id: BaselineID(b.Board.Unit), board: b.Board.Unit,
+				piece: s.fitted(b.Board, nil)})
+		}
+	}
+	ended := map[string]map[string]map[string]bool{} // per board and slot
+	before := map[string]map[string]string{}
+	for _, d := range h.Trials {
+		for _, a := range d.Before {
+			if slices.Contains(endings, a.Kind) {
+				for _, acts := range ended[a.Board] {
+					acts[a.Kind] = true
+				}
+			}
+		}
+		unit, now := d.Board.Unit, s.fitted(d.Board, d.Pieces)
+		if ended[unit] == nil {
+			ended[unit] = map[string]map[string]bool{}
+		}
+		f := fact{id: d.ID, board: unit, states: d.States, piece: now, ended: map[string]map[string]bool{}}
+		for slot, p := range now {
+			if before[unit] == nil || before[unit][slot] != p || ended[unit][slot] == nil {
+				ended[unit][slot] = map[string]bool{}
+			}
+			f.ended[slot] = maps.Clone(ended[unit][slot])
+		}
+		before[unit] = now
+		if d.Build == s.Build {
+			list = append(list, f)
+		}
+	}
+	return list
+}
+
+// fitted tells the piece in every slot, by its id; "" where nothing is.
+func (s Study) fitted(b Board, pieces []Piece) map[string]string {
+	at := map[string]string{}
+	for _, slot := range s.Slots {
+		at[slot] = Piece{Slot: slot, Unit: b.Unit}.ID()
+	}
+	for _, p := range pieces {
+		if _, known := at[p.Slot]; known {
+			at[p.Slot] = p.ID()
+		}
+	}
+	return at
+}
+
+// suspicion collects what the readings of a question bring up, as explanations per trial and their priors per check.
+type suspicion struct {
+	s      Study
+	h      History
+	in     *diagnose.Input
+	facts  []fact
+	byID   map[string]Piece
+	ahead  []fact // of the candidates
+	priors map[string]map[string]float64
+	held   map[string]map[int]bool
+	coming map[string]map[int]bool
+}
+
+// suspect adds the explanations that the readings themselves bring up: what comes and goes, pairs that are lost only
+// together, pieces damaged on the way, losses that an act ended. An explanation is one only of the checks that brought
+// it up. facts[i] is the configuration of in.Trials[i].
+func (s Study) suspect(h History, in *diagnose.Input) {
+	x := &suspicion{s: s, h: h, in: in, facts: s.facts(h), byID: map[string]Piece{},
+		priors: map[string]map[string]float64{}, held: map[string]map[int]bool{}, coming: map[string]map[int]bool{}}
+	for _, c := range in.Candidates {
+		f := fact{board: c.Unit, states: c.State, piece: c.Fitted, ended: map[string]map[string]bool{}}
+		for slot, p := range c.Fitted { // what stays fitted stays ended
+			for i := len(x.facts) - 1; i >= 0; i-- {
+				if last := x.facts[i]; last.board == c.Unit {
+					if last.piece[slot] == p {
+						f.ended[slot] = last.ended[slot]
+					}
+					break
+				}
+			}
+		}
+		x.ahead = append(x.ahead, f)
+	}
+	for _, d := range h.Trials {
+		for _, slot := range s.Slots {
+			p := Piece{Slot: slot, Unit: d.Board.Unit, Model: d.Board.Model}
+			x.byID[p.ID()] = p
+		}
+		for _, p := range d.Pieces {
+			x.byID[p.ID()] = p
+		}
+	}
+	in.Strength = diagnose.Strength{}
+	for _, c := range s.Checks {
+		lost := false
+		for _, t := range in.Trials {
+			lost = lost || isLost(t.Results[c])
+		}
+		if lost {
+			x.damaged(c)
+			x.ended(c)
+			x.contradicted(c)
+		}
+	}
+	for a, at := range x.held {
+		for i := range at {
+			in.Trials[i].Atoms = with(in.Trials[i].Atoms, a)
+		}
+		for i := range x.coming[a] {
+			in.Candidates[i].Atoms = with(in.Candidates[i].Atoms, a)
+		}
+		if in.Prior.Atoms[a] == nil {
+			in.Prior.Atoms[a] = map[string]float64{}
+		}
+		for _, c := range s.Checks {
+			if _, known := in.Prior.Atoms[a][c]; !known {
+				in.Prior.Atoms[a][c] = x.priors[a][c]
+			}
+		}
+	}
+}
+
+func with(list []string, a string) []string {
+	if slices.Contains(list, a) {
+		return list
+	}
+	return append(slices.Clip(list), a)
+}
+
+func isLost(r string) bool { return r == "lost" || r == "weak" }
+
+// add makes an explanation one of a check, in every configuration that it speaks of from one on, and ahead.
+func (x *suspicion) add(a Atom, check string, prior float64, from int, speaks func(fact) bool) {
+	name := x.h.atoms.name(a)
+	if x.priors[name] == nil {
+		x.priors[name], x.held[name], x.coming[name] = map[string]float64{}, map[int]bool{}, map[int]bool{}
+	}
+	x.priors[name][check] = prior
+	for i, f := range x.facts {
+		if i >= from && speaks(f) {
+			x.held[name][i] = true
+		}
+	}
+	for i, f := range x.ahead {
+		if speaks(f) {
+			x.coming[name][i] = true
+		}
+	}
+	if a.Kind == Sometimes {
+		x.in.Strength[name] = SometimesHits
+	}
+}
+
+// damaged finds the pieces that may have been hurt on the way without a word: lost at every reading since they last
+// passed, wherever they sit, their own phone included.
+func (x *suspicion) damaged(c string) {
+	since, passed := map[string]int{}, map[string]bool{}
+	for i, t := range x.in.Trials {
+		r := t.Results[c]
+		for _, p := range x.facts[i].piece {
+			if _, open := since[p]; r == "pass" {
+				passed[p] = true
+				delete(since, p)
+			} else if isLost(r) && !open && p != "" {
+				since[p] = i
+			}
+		}
+	}
+	for p, from := range since {
+		piece, known := x.byID[p]
+		if !known || !passed[p] && slices.Contains(x.in.Trials[from].Atoms, Atom{Kind: BadPiece, Piece: piece}.Name()) {
+			continue // it may have been bad from the start, which is an explanation already
+		}
+		prior := PriorSinceFar
+		if f := x.s.Families[piece.Slot]; f == "" || f == x.s.Concerns[c] {
+			prior = PriorSince
+		}
+		x.add(Atom{Kind: BadSince, Slots: []string{piece.Slot}, Piece: piece, Since: x.facts[from].id}, c, prior, from,
+			func(f fact) bool { return f.piece[piece.Slot] == p })
+	}
+}
+
+// Ended is what ended the losses of a slot in a state for a check: the act, and on which boards it was seen to.
+type Ended struct {
+	Act    string
+	Boards []string
+}
+
+// until says which act ended the losses of a slot in a state: lost at every reading before it and at none after it, with
+// the same piece fitted.
+func (x *suspicion) until(slot, state, c string) Ended {
+	for _, act := range endings {
+		lostOn, passedOn, clean := map[string]bool{}, map[string]bool{}, true
+		for i, t := range x.in.Trials {
+			f, r := x.facts[i], t.Results[c]
+			if f.states[slot] != state || r != "pass" && !isLost(r) {
+				continue
+			}
+			if f.ended[slot][act] == isLost(r) {
+				clean = false
+			}
+			if isLost(r) {
+				lostOn[f.board] = true
+			} else if lostOn[f.board] {
+				passedOn[f.board] = true
+			}
+		}
+		if boards := slices.Sorted(maps.Keys(passedOn)); clean && len(boards) > 0 {
+			return Ended{act, boards}
+		}
+	}
+	return Ended{}
+}
+
+func (x *suspicion) ended(c string) {
+	for _, st := range States(*x.in) {
+		slot, state := st[0], st[1]
+		u := x.until(slot, state, c)
+		if u.Act == "" {
+			continue
+		}
+		x.add(Atom{Kind: UntilAct, Slots: []string{slot}, State: state, Act: u.Act}, c, PriorUntil, 0,
+			func(f fact) bool { return f.states[slot] == state && !f.ended[slot][u.Act] })
+	}
+}
+
+// contradicted looks at lost trials of which nothing is left that never passed: something comes and goes there, or two
+// parts are lost only together.
+func (x *suspicion) contradicted(c string) {
+	passed := map[string]bool{}
+	alone := func(slot, other string) bool { // passed while the other was the board's own
+		for i, t := range x.in.Trials {
+			f := x.facts[i]
+			if t.Results[c] == "pass" && f.states[slot] != "" && f.states[other] == "" {
+				return true
+			}
+		}
+		return false
+	}
+	for _, t := range x.in.Trials {
+		if t.Results[c] == "pass" {
+			for _, a := range t.AtomNames() {
+				passed[a] = true
+			}
+		}
+	}
+	for i, t := range x.in.Trials {
+		states := x.facts[i].states
+		if !isLost(t.Results[c]) || len(states) == 0 || slices.ContainsFunc(t.AtomNames(), func(a string) bool {
+			return !passed[a] && !x.h.Atom(a).Accident() && x.in.Prior.Atoms[a][c] > 0
+		}) {
+			continue
+		}
+		slots := slices.Sorted(maps.Keys(states))
+		for k, slot := range slots {
+			x.add(Atom{Kind: Sometimes, Slots: []string{slot}, State: states[slot]}, c, PriorSometimes, 0,
+				func(f fact) bool { return f.states[slot] == states[slot] })
+			if len(slots)*(len(slots)-1)/2 > mostPairs {
+				continue
+			}
+			for _, other := range slots[k+1:] {
+				pair := Atom{Kind: Both, Slots: []string{slot, other}}
+				if _, known := x.in.Prior.Atoms[pair.Name()]; !known && alone(slot, other) && alone(other, slot) {
+					x.add(pair, c, PriorUndeclared, 0,
+						func(f fact) bool { return f.states[slot] != "" && f.states[other] != "" })
+				}
+			}
+		}
+	}
+}
