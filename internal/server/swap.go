@@ -49,11 +49,12 @@ type (
 		FalsePass float64 `query:"false_pass" default:"-1" minimum:"-1" maximum:"0.4" doc:"chance of a pass with a culprit; -1: the house figure"`
 		Budget    float64 `query:"budget" minimum:"0" maximum:"1440" doc:"minutes that are left; 0: no plan"`
 		Learned   bool    `query:"learned" doc:"let earlier studies of other models pull the priors"`
+		Explore   bool    `query:"explore" doc:"weigh what is next over all checks, not only over what was lost and is open"`
 	}
 )
 
 func (q SwapQuery) ask() swap.Ask {
-	a := swap.Ask{Build: q.Build, Budget: q.Budget, Learned: q.Learned}
+	a := swap.Ask{Build: q.Build, Budget: q.Budget, Learned: q.Learned, Explore: q.Explore}
 	if q.FalseLoss >= 0 || q.FalsePass >= 0 {
 		n := ledger.Noise
 		if q.FalseLoss >= 0 {

@@ -63,7 +63,7 @@ func (b *Record) SwapChecks() []store.Check {
 // Ledger is what the core reads, for one build: every trial in its order, with the acts before it.
 func (b *Record) Ledger(build string) ledger.Study {
 	builds := b.Builds()
-	s := ledger.Study{Build: build, Families: map[string]string{}, Concerns: map[string]string{},
+	s := ledger.Study{Build: build, Families: map[string]string{}, Kinds: map[string]string{}, Concerns: map[string]string{},
 		Groups: map[string]string{}, Prior: b.Priors}
 	if len(builds) > 0 {
 		s.Newest = builds[len(builds)-1]
@@ -76,7 +76,7 @@ func (b *Record) Ledger(build string) ledger.Study {
 		s.Slots = append(s.Slots, p.Name)
 	}
 	for _, p := range b.Know.Parts {
-		s.Families[p.Name] = p.Family
+		s.Families[p.Name], s.Kinds[p.Name] = p.Family, b.Know.Kind(p.ID)
 		if m := b.Know.PartNamed(p.Mate); p.Mate != "" && m != nil && p.Slot && m.Slot && p.Name < m.Name {
 			s.Mates = append(s.Mates, [2]string{p.Name, m.Name})
 		}

@@ -15,6 +15,12 @@ func (b *Record) Words(a ledger.Atom) string {
 		return min(a.Slots[0], a.Slots[1]) + " parted from its mate " + max(a.Slots[0], a.Slots[1])
 	case ledger.Both:
 		return min(a.Slots[0], a.Slots[1]) + " and " + max(a.Slots[0], a.Slots[1]) + ", only together"
+	case ledger.Sometimes:
+		return a.Slots[0] + ", " + a.State + ", now and then"
+	case ledger.UntilAct:
+		return a.Slots[0] + ", " + a.State + ", until a " + a.Act
+	case ledger.BadSince:
+		return b.pieceName(a.Piece) + ", damaged on the way since " + a.Since
 	case ledger.Foreignness:
 		return a.Slots[0] + ", " + a.State
 	}

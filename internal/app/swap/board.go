@@ -80,6 +80,9 @@ func showBoard(b *study.Record, h ledger.History) Board {
 // boards, all else home.
 func movesFor(b *study.Record, n NextSwap) []store.Move {
 	moves := []store.Move{}
+	if n.Kind == "repeat" || n.Kind == "reseat" { // as it lies there
+		return moves
+	}
 	a, main := b.Arrange(), b.BoardPart()
 	pair := []string{n.BoardUnitID, n.FromUnitID}
 	parts := b.Slots()

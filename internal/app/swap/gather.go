@@ -3,6 +3,7 @@ package swap
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -64,9 +65,81 @@ func (g *gather) add(id, kind string, u, from store.Unit, parts []store.Part, wo
 	}
 	setup := g.r.Study.Setup(g.r.History, board, states, pieces, g.moved)
 	setup.Atoms = append(setup.Atoms, g.r.History.Ahead(board, g.r.Study.Slots, pieces, false)...)
-	g.list = append(g.list, diagnose.Candidate{ID: id, Minutes: n.Minutes, Unit: u.ID, Setup: setup})
+	// What the guard would throw away is worth nothing.
+	g.list = append(g.list, diagnose.Candidate{ID: id, Minutes: n.Minutes, Unit: u.ID, Setup: setup, Blind: g.sticky(u.ID)})
 	g.r.Next[id] = n
 }
+
+// sticky are the checks for which a board is not back at its baseline.
+func (g *gather) sticky(unit string) []string {
+	var list []string
+	for _, c := range g.r.Study.Checks {
+		if g.r.History.Sticky[unit][c] != "" {
+			list = append(list, c)
+		}
+	}
+	return list
+}
+
+// again proposes the last trial once more, as it lies there and seated anew.
+func (g *gather) again() {
+	if len(g.r.History.Trials) == 0 {
+		return
+	}
+	d := g.r.History.Trials[len(g.r.History.Trials)-1]
+	u := g.b.UnitByID[d.Board.Unit]
+	if d.Build != g.r.Study.Build || len(d.States) == 0 {
+		return
+	}
+	parts := []string{}
+	for _, p := range d.Pieces {
+		if q := g.b.Know.PartNamed(p.Slot); q != nil {
+			parts = append(parts, q.ID)
+		}
+	}
+	minutes, known := g.rounds.Minutes([]string{u.ID}, nil)
+	for _, kind := range []string{"repeat", "reseat"} {
+		words := "Run the checks once more on " + u.Name + ", as it lies there"
+		if kind == "reseat" {
+			words = "Seat the " + strings.Join(slices.Sorted(maps.Keys(d.States)), ", the ") + " of " + u.Name +
+				" anew and run the checks"
+			in, _ := g.rounds.Minutes([]string{u.ID}, parts)
+			minutes = max(minutes+2, in)
+		}
+		setup := g.r.Study.Setup(g.r.History, d.Board, d.States, d.Pieces, g.moved)
+		setup.Atoms = append(setup.Atoms, g.r.History.Ahead(d.Board, g.r.Study.Slots, d.Pieces, kind == "reseat")...)
+		g.list = append(g.list, diagnose.Candidate{ID: kind, Minutes: minutes, Unit: u.ID, Setup: setup,
+			Blind: g.sticky(u.ID)})
+		g.r.Next[kind] = NextSwap{Kind: kind, Words: words, BoardUnitID: u.ID, FromUnitID: u.ID, PartIDs: parts,
+			Minutes: minutes, Assumed: !known}
+	}
+}
+
+// restores are the boards that keep a loss with their own pieces: before anything else is read there, they are brought
+// back, and a control shows it.
+func restores(b *study.Record, r Advised, rounds *round.Pricer) []NextSwap {
+	list := []NextSwap{}
+	for _, u := range b.Units {
+		var lost []string
+		for _, c := range b.SwapChecks() {
+			if r.History.Sticky[u.ID][c.Mark] != "" {
+				lost = append(lost, c.Name)
+			}
+		}
+		if len(lost) == 0 {
+			continue
+		}
+		minutes, known := rounds.Minutes([]string{u.ID}, b.ForeignNow(u.ID))
+		list = append(list, NextSwap{Kind: "restore", BoardUnitID: u.ID, FromUnitID: u.ID, PartIDs: []string{},
+			Words: "Reset or flash " + u.Name + " with its originals in, then run the checks",
+			Reason: u.Name + " keeps losing " + strings.Join(lost, ", ") + " with its own pieces: what is read there " +
+				"does not count until it passes again", Minutes: minutes + restoreMinutes, Assumed: !known})
+	}
+	return list
+}
+
+// restoreMinutes is what a reset or flash takes (house).
+const restoreMinutes = 12.0
 
 func (g *gather) onBoard(i int, u store.Unit) {
 	from := g.b.Units[(i+1)%len(g.b.Units)]
@@ -187,6 +260,11 @@ func (g *gather) explain(out diagnose.Output) {
 			}
 		}
 		switch {
+		case n.Kind == "repeat" || n.Kind == "reseat":
+			n.Reason = "tells a loss that comes and goes from one that stays"
+			if n.Kind == "reseat" {
+				n.Reason = "tells a bad seat from a part that costs it"
+			}
 		case n.Kind == "control":
 			n.Reason = fmt.Sprintf("without it, %s could still be lost for another reason",
 				answer.Counted(int(n.Grades), "verdict"))

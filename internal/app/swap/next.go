@@ -2,6 +2,7 @@ package swap
 
 import (
 	"cmp"
+	"slices"
 
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/diagnose"
@@ -11,7 +12,7 @@ import (
 
 // NextSwap is a candidate with what it would tell, and why.
 type NextSwap struct {
-	Kind            string       `json:"kind" enum:"single,pair,set,board,control"`
+	Kind            string       `json:"kind" enum:"single,pair,set,board,control,repeat,reseat,restore"`
 	Words           string       `json:"words"`
 	Reason          string       `json:"reason"`
 	BoardUnitID     string       `json:"board_unit_id"`
@@ -31,12 +32,15 @@ type Asked struct {
 	Build  string
 	noise  *diagnose.Noise
 	budget float64
+
+	explore bool
 }
 
 // Advised is a reading with what may be exchanged next, by the candidate's id.
 type Advised struct {
 	study.Reading
-	Next map[string]NextSwap
+	Next  map[string]NextSwap
+	Focus []string // checks over which they are weighed; nil: all
 }
 
 func readAs(b *study.Record, a Asked) (Advised, error) {
@@ -45,7 +49,28 @@ func readAs(b *study.Record, a Asked) (Advised, error) {
 	if err != nil {
 		return r, err
 	}
+	if err := r.Ask(r.focused(list), a.noise, a.budget); err != nil || r.Focus == nil ||
+		slices.ContainsFunc(r.Out.Next, func(n diagnose.Next) bool { return n.Bits >= 0.01 }) {
+		return r, err
+	}
+	r.Focus = nil // nothing that could be done tells more of what was lost
 	return r, r.Ask(list, a.noise, a.budget)
+}
+
+// focused leaves out of sight what is no question: checks that nobody has read must not drown those that were lost.
+func (r *Advised) focused(list []diagnose.Candidate) []diagnose.Candidate {
+	if r.Focus == nil {
+		return list
+	}
+	out := slices.Clone(list)
+	for i := range out {
+		for _, c := range r.Study.Checks {
+			if !slices.Contains(r.Focus, c) && !slices.Contains(out[i].Blind, c) {
+				out[i].Blind = append(slices.Clip(out[i].Blind), c)
+			}
+		}
+	}
+	return out
 }
 
 // Candidates are generated in two readings: the first tells what is open, the second weighs what is proposed for it:
@@ -74,6 +99,7 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 		}
 		g.onBoard(i, u)
 	}
+	g.again()
 	first, _ := r.Study.Question(r.History, g.list)
 	if a.noise != nil {
 		first.Noise = *a.noise
@@ -85,6 +111,15 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 	out, err := diagnose.Run(first)
 	if err != nil {
 		return nil, err
+	}
+	if !a.explore {
+		for _, c := range first.Checks {
+			if !out.Checks[c].Settled && slices.ContainsFunc(first.Trials, func(t diagnose.Trial) bool {
+				return t.Results[c] == "lost" || t.Results[c] == "weak"
+			}) {
+				r.Focus = append(r.Focus, c)
+			}
+		}
 	}
 	g.sets(first, out)
 	g.explain(out)

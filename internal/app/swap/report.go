@@ -48,8 +48,13 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		rep.Suspects = rep.Suspects[:min(6, len(rep.Suspects))]
 		for _, k := range out.Conflicts {
 			d := Dispute{Trial: k.Trial, Words: []string{}, Against: append([]string{}, k.Against...)}
+			only := len(k.Atoms) > 0
 			for _, a := range k.Atoms {
 				d.Words = append(d.Words, b.Words(r.History.Atom(a)))
+				only = only && r.History.Atom(a).BroughtUp()
+			}
+			if only { // but for what only the readings brought up, they disagree
+				d.Against = r.against(k.Trial, c.Mark)
 			}
 			rep.Disputes = append(rep.Disputes, d)
 		}
@@ -86,7 +91,12 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		}
 		v.Doubts = append(v.Doubts, Doubt{trial, name[d.Check], d.P, minutes})
 	}
-	kinds, most := map[string]int{}, map[string]int{"board": 1, "control": 1, "single": 2, "pair": 2, "set": 2}
+	for _, c := range restores(b, r, newPricer(b)) {
+		c.Moves = movesFor(b, c)
+		v.Next = append(v.Next, c)
+	}
+	kinds, most := map[string]int{}, map[string]int{"board": 1, "control": 1, "single": 2, "pair": 2, "set": 2,
+		"repeat": 1, "reseat": 1}
 	for _, n := range r.Out.Next {
 		if c := r.Next[n.ID]; len(v.Next) < 5 && kinds[c.Kind] < most[c.Kind] &&
 			(n.Bits >= 0.01 || settled == len(v.Checks) && c.Grades > 0) {
@@ -125,6 +135,46 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		v.Inexact = max(v.Inexact, c.Error)
 	}
 	v.settled = settled
+}
+
+// against are passing trials that together speak against every explanation of a lost trial but those that the readings
+// brought up: few, one after the other.
+func (r Advised) against(trial, check string) []string {
+	open := map[string]bool{}
+	for _, t := range r.In.Trials {
+		if t.ID == trial {
+			for _, a := range t.AtomNames() {
+				if x := r.History.Atom(a); !x.BroughtUp() && !x.Accident() && r.In.Prior.Atoms[a][check] > 0 {
+					open[a] = true
+				}
+			}
+		}
+	}
+	list := []string{}
+	for len(open) > 0 {
+		best, most, least := -1, 0, 0
+		for i := len(r.In.Trials) - 1; i >= 0; i-- { // of those that say as much, the one that held least, then the latest
+			t, n := r.In.Trials[i], 0
+			names := t.AtomNames()
+			for _, a := range names {
+				if open[a] && t.Results[check] == "pass" {
+					n++
+				}
+			}
+			if n > most || n == most && n > 0 && len(names) < least {
+				best, most, least = i, n, len(names)
+			}
+		}
+		if best < 0 {
+			break
+		}
+		for _, a := range r.In.Trials[best].AtomNames() {
+			delete(open, a)
+		}
+		list = append(list, r.In.Trials[best].ID)
+	}
+	slices.Sort(list)
+	return list
 }
 
 // rows are the slots and states with their verdicts, here and on the other builds.

@@ -54,6 +54,7 @@ type Ask struct {
 	Noise   *diagnose.Noise
 	Budget  float64
 	Learned bool
+	Explore bool // weigh what is next over all checks, not only over those that were lost and are open
 }
 
 // ActView is an act in words.
@@ -161,7 +162,7 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 	for _, a := range b.Acts {
 		v.Acts = append(v.Acts, ActView{a, actWords(b, a)})
 	}
-	r, err := readAs(b, Asked{Build: v.Build, noise: &v.Noise, budget: ask.Budget})
+	r, err := readAs(b, Asked{Build: v.Build, noise: &v.Noise, budget: ask.Budget, explore: ask.Explore})
 	v.Board = showBoard(b, r.History)
 	for i, t := range b.Trials {
 		v.Trials = append(v.Trials, trialView(b, t, r.History.Trials[i]))

@@ -85,13 +85,22 @@ func TellOf(b *study.Record, rate float64) (Account, error) {
 				losses = append(losses, "“"+name[c]+"” (proven)")
 			case v.Mark == ledger.Loses || v.Mark == ledger.Dead:
 				losses = append(losses, "“"+name[c]+"” (inferred)")
-			case v.Mark == ledger.Works || v.Mark == ledger.Calibrated:
+			case v.Mark == ledger.Sporadic:
+				losses = append(losses, "“"+name[c]+"” now and then")
+			case v.Mark == ledger.Together:
+				losses = append(losses, "“"+name[c]+"” only together with the "+v.With)
+			case (v.Mark == ledger.Works || v.Mark == ledger.Calibrated) && len(v.For) == 0:
 				works = append(works, c)
+			case v.Until != "":
+				half = append(half, "“"+name[c]+"”, which came back after a "+v.Until+",")
 			case v.Mark == ledger.Unsettled && len(v.For) > 0:
 				half = append(half, "“"+name[c]+"”")
 			}
 		}
 		what := "The " + st[0] + " as " + strings.ReplaceAll(st[1], "@", " ")
+		if st[1] == ledger.Off { // nothing was exchanged
+			what = "Leaving off the " + st[0]
+		}
 		if len(losses) > 0 {
 			a.Shown = append(a.Shown, what+" costs "+strings.Join(losses, ", ")+".")
 		}
@@ -181,6 +190,8 @@ func module(b *study.Record, r study.Reading, p store.Part, rate float64) Module
 		m.Advice, m.Why = "test on", "which part costs the losses is not settled"
 	case once == ledger.Calibrated && (m.Mark == ledger.Loses || m.Mark == ledger.WithNotice):
 		m.Advice, m.Why = "replace and calibrate", "it works once it is calibrated; "+price
+	case m.Mark == ledger.Sporadic || m.Mark == ledger.Together:
+		m.Advice, m.Why = "test on", "a stranger costs functions now and then, or only together with another part"
 	case m.Mark == ledger.Loses || m.Mark == ledger.Dead:
 		m.Advice, m.Why = "repair, keep the original", "a stranger "+m.Mark+"; "+price
 	case m.Minutes == 0:

@@ -142,6 +142,7 @@ type Study struct {
 	Groups        map[string]string // of the checks: a group is tested at full depth when all of it is
 	Slots         []string
 	Families      map[string]string // of the slots; may be empty
+	Kinds         map[string]string // of the slots, as the trade names them; may be empty
 	Concerns      map[string]string // the family that a check concerns; may be empty
 	Mates         [][2]string
 	Both          [][2]string
@@ -214,6 +215,7 @@ type History struct {
 	fits   map[string]map[string]fitting // per board and slot
 	pieces map[string]Piece              // damaged pieces by id
 	hurts  map[string][]Act              // the damages of a piece, by its id
+	facts  map[string][]fact             // what the question of a build speaks of, once it was asked for
 	atoms  atoms                         // every explanation that was named
 	stuck  map[string]map[string]string  // per board and check: the explanation, while a loss has not passed again
 }
@@ -222,7 +224,7 @@ type History struct {
 func (s Study) Walk() History {
 	h := History{Entries: map[string]Entries{}, Sticky: map[string]map[string]string{}, Damaged: map[string]string{},
 		Damages: map[string]int{}, Builds: map[string]string{},
-		pieces: map[string]Piece{}, hurts: map[string][]Act{}, atoms: atoms{}, fits: map[string]map[string]fitting{},
+		pieces: map[string]Piece{}, hurts: map[string][]Act{}, facts: map[string][]fact{}, atoms: atoms{}, fits: map[string]map[string]fitting{},
 		stuck: map[string]map[string]string{}}
 	before := map[string]map[string]string{}
 	for _, b := range s.Baselines {

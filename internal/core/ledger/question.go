@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/trade"
 )
 
 // Priors of the explanations (house). A part is likelier to cost a function of its own family than another; for parted
@@ -160,12 +161,16 @@ func (s Study) accidents(h History, candidates []diagnose.Candidate) map[string]
 	return open
 }
 
-// Guess is the prior of an explanation: the chance that it is a culprit of a check before any trial.
+// Guess is the prior of an explanation: the chance that it is a culprit of a check before any trial. What a kind of part
+// costs of a check is the trade's; where kind or check are not known to it, the families say it.
 func (s Study) Guess(a Atom, check string) float64 {
 	if s.Prior != nil {
 		if p, ok := s.Prior(a, check); ok {
 			return p
 		}
+	}
+	if _, known := trade.CheckOf(check); known && a.Kind == Foreignness && s.Kinds[a.Slots[0]] != "" {
+		return trade.Prior(s.Kinds[a.Slots[0]], check)
 	}
 	family := s.Concerns[check]
 	near := slices.ContainsFunc(a.Slots, func(slot string) bool { return s.Families[slot] == family })

@@ -9,12 +9,13 @@ import (
 
 // Priors and strength of the explanations that only what was seen brings up (house).
 const (
-	PriorSometimes  = 0.02  // a culprit that comes and goes
-	PriorUntil      = 0.03  // a culprit until an act ends it
-	PriorSince      = 0.01  // a piece that was damaged on the way, and a check of its family
-	PriorSinceFar   = 0.002 // and any other check
-	PriorUndeclared = 0.005 // a pair that nobody named and that is lost only together
-	SometimesHits   = 0.5   // of its trials
+	PriorSometimes  = 0.02   // a culprit that comes and goes
+	PriorUntil      = 0.03   // a culprit until an act ends it
+	PriorSince      = 0.002  // a piece that was damaged on the way, and a check of its family
+	PriorSinceFar   = 0.0005 // and any other check
+	PriorUndeclared = 0.005  // a pair that nobody named and that is lost only together
+	SometimesHits   = 0.5    // of its trials
+	StaysLost       = 10.0   // times likelier is a damaged piece of a board that stays lost with its own pieces
 )
 
 // endings are the acts that may end a loss while the same piece stays fitted.
@@ -33,7 +34,11 @@ type fact struct {
 
 // facts are the configurations in the order of the question's trials.
 func (s Study) facts(h History) []fact {
-	var list []fact
+	list, known := h.facts[s.Build]
+	if known {
+		return list
+	}
+	defer func() { h.facts[s.Build] = list }()
 	for _, b := range s.Baselines {
 		if b.Build == s.Build {
 			list = append(list, fact{id: BaselineID(b.Board.Unit), board: b.Board.Unit,
@@ -209,6 +214,9 @@ func (x *suspicion) damaged(c string) {
 		prior := PriorSinceFar
 		if f := x.s.Families[piece.Slot]; f == "" || f == x.s.Concerns[c] {
 			prior = PriorSince
+		}
+		if x.h.Sticky[piece.Unit][c] != "" { // lost with every piece its own: that speaks for one of them
+			prior *= StaysLost
 		}
 		x.add(Atom{Kind: BadSince, Slots: []string{piece.Slot}, Piece: piece, Since: x.facts[from].id}, c, prior, from,
 			func(f fact) bool { return f.piece[piece.Slot] == p })

@@ -116,6 +116,8 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 	v.P = &p
 	partner := s.partner(h, c, with, v)
 	switch {
+	case until.Act == "" && h.stays(v):
+		v.Missing = lacks(NeedControl)
 	case until.Act != "":
 		v.Until = until.Act
 		v.Missing = lacks(NeedRepeat)
@@ -151,6 +153,15 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 	return v
 }
 
+// stays says whether every loss with a part was on a board that keeps it with its own pieces: then nobody knows whose it
+// is.
+func (h History) stays(v Verdict) bool {
+	return len(v.For) > 0 && !slices.ContainsFunc(v.For, func(id string) bool {
+		d := h.trial(id)
+		return d == nil || h.Sticky[d.Board.Unit][v.Check] == ""
+	})
+}
+
 // explained says whether every loss with a part has a cause beside it that is settled: one explanation, or a group that
 // cannot be told apart, of 0.9 or more.
 func explained(h History, c *diagnose.Check, with []diagnose.Trial, v Verdict) bool {
@@ -181,18 +192,30 @@ func explained(h History, c *diagnose.Check, with []diagnose.Trial, v Verdict) b
 	return true
 }
 
-// partner is the slot that a part is lost together with, neither alone; "" for none.
+// partner is the slot that a part is lost together with more than once, neither alone; "" for none.
 func (s Study) partner(h History, c *diagnose.Check, with []diagnose.Trial, v Verdict) string {
 	for _, t := range with {
 		for _, a := range t.AtomNames() {
 			x := h.Atom(a)
-			if x.Kind != Both || c.Marginal[a] < 0.9 || !slices.Contains(x.Slots, v.Slot) {
+			if x.Kind != Both || c.Marginal[a] < 0.5 || !slices.Contains(x.Slots, v.Slot) {
 				continue
 			}
-			if x.Slots[0] == v.Slot {
-				return x.Slots[1]
+			other := x.Slots[0]
+			if other == v.Slot {
+				other = x.Slots[1]
 			}
-			return x.Slots[0]
+			together, alone := 0, false
+			for _, o := range with {
+				switch lost := isLost(o.Results[v.Check]); {
+				case lost && o.State[other] != "":
+					together++
+				case !lost && o.State[other] == "":
+					alone = true
+				}
+			}
+			if together > 1 && alone {
+				return other
+			}
 		}
 	}
 	return ""

@@ -3,7 +3,6 @@ package swapstudy
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/fault"
@@ -107,11 +106,7 @@ func Solve(in Input) (Output, error) {
 		return out, nil
 	}
 	acts := r.candidates(&s, h)
-	list := make([]diagnose.Candidate, len(acts))
-	for i, a := range acts {
-		list[i] = a.question
-	}
-	q, _ := s.Question(h, list)
+	q, _ := s.Question(h, acts.questions())
 	ans, err := diagnose.Run(plainIDs(q))
 	if err != nil {
 		return Output{}, err
@@ -143,7 +138,10 @@ func Solve(in Input) (Output, error) {
 	if fickle {
 		out.Warnings = append(out.Warnings, intermittent)
 	}
-	out.Next = r.next(ans, acts, q)
+	acts.grade(out.Verdicts, h)
+	if out.Next, err = r.next(acts, h, q); err != nil {
+		return Output{}, err
+	}
 	if f := in.Ask.Factors; f != nil {
 		if out.Factors, err = r.factors(s, h, *f); err != nil {
 			return Output{}, err
@@ -209,91 +207,6 @@ func suspects(q diagnose.Input, check string, k *diagnose.Check) map[string]floa
 		}
 	}
 	return out
-}
-
-// proposed is a candidate with the act that it is.
-type proposed struct {
-	question diagnose.Candidate
-	act      Next
-}
-
-// Minutes of a swap where no way is on record, and of what each further slot, a control and a board cost (house).
-const (
-	swapMinutes    = 14.0
-	slotMinutes    = 4.0
-	controlMinutes = 12.0
-)
-
-// candidates are every slot alone, declared mates together, the whole board, and the originals put back, on every board
-// of the build.
-func (r *reader) candidates(s *ledger.Study, h ledger.History) []proposed {
-	if len(r.in.Units) < 2 {
-		return nil
-	}
-	for _, u := range r.in.Units {
-		for _, slot := range r.slots {
-			s.Movable = append(s.Movable, ledger.Piece{Slot: slot, Unit: u.Name, Model: r.model(u.Name)})
-		}
-	}
-	moved := s.Moved(h)
-	var list []proposed
-	add := func(act string, board, from string, slots []string, minutes float64) {
-		b := r.board(board)
-		states := map[string]string{}
-		var pieces []ledger.Piece
-		for _, slot := range slots {
-			p := ledger.Piece{Slot: slot, Unit: from, Model: r.model(from)}
-			pieces = append(pieces, p)
-			states[slot] = ledger.State(b, h.Entries[board], p)
-		}
-		setup := s.Setup(h, b, states, pieces, moved)
-		setup.Atoms = append(setup.Atoms, h.Ahead(b, s.Slots, pieces, false)...)
-		n := Next{Act: act, Board: board, From: from, Slots: append([]string{}, slots...), Minutes: minutes}
-		list = append(list, proposed{diagnose.Candidate{ID: fmt.Sprintf("c%d", len(list)), Minutes: minutes,
-			Unit: strings.ToLower(board), Setup: setup}, n})
-	}
-	for i, u := range r.in.Units {
-		if h.Builds[u.Name] != s.Build {
-			continue
-		}
-		from := r.in.Units[(i+1)%len(r.in.Units)].Name
-		for _, slot := range r.slots {
-			add("swap", u.Name, from, []string{slot}, swapMinutes)
-		}
-		for _, m := range s.Mates {
-			add("swap", u.Name, from, m[:], swapMinutes+slotMinutes)
-		}
-		if len(r.slots) > 2 {
-			add("swap", u.Name, from, r.slots, 2*swapMinutes)
-		}
-		if len(s.Trials) > 0 {
-			add("control", u.Name, u.Name, nil, controlMinutes)
-		}
-	}
-	return list
-}
-
-// next ranks the acts by bits per minute over the checks in focus.
-func (r *reader) next(ans diagnose.Output, acts []proposed, q diagnose.Input) []Next {
-	ranked := ans.Next
-	if f := r.in.Ask.Focus; len(f) > 0 {
-		narrow := plainIDs(q)
-		narrow.Checks, narrow.Brief = f, true
-		if a, err := diagnose.Run(narrow); err == nil {
-			ranked = a.Next
-		}
-	}
-	list := []Next{}
-	for _, n := range ranked {
-		k := slices.IndexFunc(acts, func(a proposed) bool { return a.question.ID == n.ID })
-		if k < 0 || n.Bits < 0.005 && len(list) > 0 || len(list) == 8 {
-			continue
-		}
-		x := acts[k].act
-		x.Bits = n.Bits
-		list = append(list, x)
-	}
-	return list
 }
 
 func (r *reader) factors(s ledger.Study, h ledger.History, f Factors) ([]Cell, error) {

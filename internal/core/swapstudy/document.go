@@ -162,6 +162,7 @@ func (r *reader) read() error {
 	}
 	s := &r.study
 	s.Families, s.Concerns, s.Groups = map[string]string{}, map[string]string{}, map[string]string{}
+	s.Kinds = map[string]string{}
 	for i, x := range in.Model.Slots {
 		if x.Mate != "" && !known[x.Mate] && x.Mate != mainBoard {
 			return fault.New(fmt.Sprintf("model.slots[%d].mate", i), x.Mate, "the name of a slot")
@@ -171,6 +172,7 @@ func (r *reader) read() error {
 		}
 		r.slots = append(r.slots, x.Name)
 		s.Families[x.Name] = x.Kind
+		s.Kinds[x.Name] = trade.About(x.Name)
 		if known[x.Mate] && len(r.leaves[x.Mate]) == 0 {
 			pair := [2]string{min(x.Name, x.Mate), max(x.Name, x.Mate)}
 			if !slices.Contains(s.Mates, pair) {

@@ -1721,13 +1721,17 @@ export interface components {
             /** @description trials that showed a loss with it */
             for: string[];
             /** @enum {string} */
-            mark: "works" | "works once calibrated" | "loses" | "dead" | "not settled" | "untested";
+            mark: "works" | "works once calibrated" | "loses" | "intermittent" | "interaction" | "dead" | "not settled" | "untested";
             missing: components["schemas"]["LedgerMissing"][];
             note?: string;
             /** Format: double */
             p?: number;
             slot: string;
             state: string;
+            /** @description the act that ended the loss with the same piece fitted */
+            until?: string;
+            /** @description the part that it is lost together with */
+            with?: string;
         };
         LedgerWarning: {
             /** @enum {string} */
@@ -3164,7 +3168,7 @@ export interface components {
             /** Format: double */
             grades_per_minute: number;
             /** @enum {string} */
-            kind: "single" | "pair" | "set" | "board" | "control";
+            kind: "single" | "pair" | "set" | "board" | "control" | "repeat" | "reseat" | "restore";
             /**
              * Format: double
              * @description the whole round: in from the present state, fitted, started, checked, and the way back to the original
@@ -5224,6 +5228,8 @@ export interface operations {
                 budget?: number;
                 /** @description let earlier studies of other models pull the priors */
                 learned?: boolean;
+                /** @description weigh what is next over all checks, not only over what was lost and is open */
+                explore?: boolean;
             };
             header?: never;
             path: {

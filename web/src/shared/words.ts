@@ -3,6 +3,8 @@ const verdicts: Record<string, string> = {
   works: 'works',
   'works with notice': 'works, with notice',
   loses: 'loses functions',
+  intermittent: 'comes and goes',
+  interaction: 'lost only together',
 }
 /** What the drawn eyes mean. */
 export const eyeWords = { shut: 'nothing seen yet', half: 'half proven', open: 'proven' }

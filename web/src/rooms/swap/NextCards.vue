@@ -8,13 +8,14 @@ import { figure, minutes } from '../../shared/format'
 /** The swaps that tell most per minute, each with its reason; with a budget, the sequence that settles most within it. */
 const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean; budget: number }>()
 defineEmits<{ start: [next: Schemas['SwapNextSwap']]; 'update:budget': [minutes: number] }>()
+const explore = defineModel<boolean>('explore', { required: true })
 const list = computed(() => (props.budget && props.room.plan.length ? props.room.plan : props.room.next))
 const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
 </script>
 
 <template>
   <section id="next">
-    <h2>{{ budget && room.plan.length ? `What settles most in ${budget} min` : 'Next swap' }}</h2>
+    <h2>{{ budget && room.plan.length ? `What settles most in ${budget} min` : 'Next' }}</h2>
     <ol class="plain">
       <li v-for="(n, i) in list.slice(0, budget ? 6 : 3)" :key="n.words" class="next">
         <span>
@@ -53,6 +54,10 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
     <p v-if="!list.length && !room.trials.length" class="quiet">
       With two phones on record, what tells most a minute stands here.
     </p>
+    <label v-if="room.open.length" class="quiet">
+      <input v-model="explore" type="checkbox" />
+      weigh unread checks too
+    </label>
     <label v-if="room.units.length > 1" class="budget quiet">
       Minutes left at the bench
       <input

@@ -1,12 +1,28 @@
 <script setup lang="ts">
+import { computed, ref } from 'vue'
+
 import type { Schemas } from '../../api/client'
-import EvidenceEye from '../../shared/EvidenceEye.vue'
 import VerdictMark from '../../shared/VerdictMark.vue'
 import { eyeWords, verdictWords } from '../../shared/words'
 
-/** Slots and states down, checks across: a verdict and how sure it is in every cell. */
-defineProps<{ room: Schemas['SwapRoom']; chosen?: Schemas['LedgerVerdict'] }>()
+/**
+ * What matters first: the checks that were lost across, the parts that are or were suspected down, a verdict and how sure
+ * it is in one mark. The rest is folded into counts that open.
+ */
+const props = defineProps<{ room: Schemas['SwapRoom']; chosen?: Schemas['LedgerVerdict'] }>()
 defineEmits<{ choose: [verdict: Schemas['LedgerVerdict']] }>()
+const allChecks = ref(false)
+const allParts = ref(false)
+const blamed = (v: Schemas['LedgerVerdict']) => v.for.length > 0
+const lost = computed(() => {
+  const marks = new Set(props.room.rows.flatMap((r) => r.verdicts.filter(blamed).map((v) => v.check)))
+  return props.room.checks.filter((c) => marks.has(c.mark))
+})
+const suspected = computed(() => props.room.rows.filter((r) => r.verdicts.some(blamed)))
+const checks = computed(() => (allChecks.value || !lost.value.length ? props.room.checks : lost.value))
+const rows = computed(() => (allParts.value || !suspected.value.length ? props.room.rows : suspected.value))
+const shown = computed(() => new Set(checks.value.map((c) => c.mark)))
+const marks = ['works', 'works with notice', 'works once calibrated', 'loses', 'intermittent', 'interaction', 'dead']
 </script>
 
 <template>
@@ -14,48 +30,72 @@ defineEmits<{ choose: [verdict: Schemas['LedgerVerdict']] }>()
     Nothing is known yet. Exchange the main boards of the two phones first: every other part then is a stranger at once,
     and one round shows all that can be lost.
   </p>
-  <div v-else class="scroll" tabindex="0" role="region" aria-label="Suspects">
-    <table class="grid">
-      <thead>
-        <tr>
-          <th>Part, state</th>
-          <th v-for="c in room.checks" :key="c.id" class="check">
-            <span>{{ c.mark.replaceAll('-', ' ').replace('notice: ', '! ') }}</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="r in room.rows" :key="r.part + r.state">
-          <th scope="row">
-            {{ r.part }}
-            <small v-if="r.state !== 'stranger'" class="quiet">{{ r.state }}</small>
-            <VerdictMark :mark="r.mark" short />
-          </th>
-          <td v-for="v in r.verdicts" :key="v.check">
-            <button
-              class="bare cell"
-              :class="{
-                here: chosen?.slot === v.slot && chosen.check === v.check && chosen.state === v.state,
-                loses: v.mark === 'loses',
-              }"
-              :aria-label="`${r.part}, ${r.state}, ${v.check}: ${verdictWords(v.mark)}, ${eyeWords[v.eye]}`"
-              @click="$emit('choose', v)"
-            >
-              <VerdictMark :mark="v.mark" drawn />
-              <EvidenceEye :state="v.eye" :size="16" drawn />
-            </button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
-  </div>
-  <p class="legend quiet">
-    <VerdictMark
-      v-for="m in ['works', 'works with notice', 'works once calibrated', 'loses', 'dead', 'not settled', 'untested']"
-      :key="m"
-      :mark="m"
-    />
-  </p>
+  <template v-else>
+    <p class="row folds">
+      <button
+        v-if="lost.length && lost.length < room.checks.length"
+        class="bare link"
+        :aria-expanded="allChecks"
+        @click="allChecks = !allChecks"
+      >
+        {{
+          allChecks
+            ? `only the ${lost.length} checks that were lost`
+            : `${room.checks.length - lost.length} more checks, never lost`
+        }}
+      </button>
+      <button
+        v-if="suspected.length && suspected.length < room.rows.length"
+        class="bare link"
+        :aria-expanded="allParts"
+        @click="allParts = !allParts"
+      >
+        {{
+          allParts
+            ? `only the ${suspected.length} parts in a lost trial`
+            : `${room.rows.length - suspected.length} more parts, in no lost trial`
+        }}
+      </button>
+    </p>
+    <div class="scroll" tabindex="0" role="region" aria-label="Suspects">
+      <table class="grid">
+        <thead>
+          <tr>
+            <th>Part, state</th>
+            <th v-for="c in checks" :key="c.id" class="check">
+              <span>{{ c.mark.replaceAll('-', ' ').replace('notice: ', '! ') }}</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="r in rows" :key="r.part + r.state">
+            <th scope="row">
+              {{ r.part }}
+              <small v-if="r.state !== 'stranger'" class="quiet">{{ r.state }}</small>
+            </th>
+            <td v-for="v in r.verdicts.filter((x) => shown.has(x.check))" :key="v.check">
+              <button
+                class="bare cell"
+                :class="{
+                  here: chosen?.slot === v.slot && chosen.check === v.check && chosen.state === v.state,
+                  loses: v.mark === 'loses' || v.mark === 'intermittent' || v.mark === 'interaction',
+                }"
+                :title="`${r.part}, ${r.state}, ${v.check}: ${verdictWords(v.mark)}, ${eyeWords[v.eye]}`"
+                :aria-label="`${r.part}, ${r.state}, ${v.check}: ${verdictWords(v.mark)}, ${eyeWords[v.eye]}`"
+                @click="$emit('choose', v)"
+              >
+                <VerdictMark :mark="v.mark" :eye="v.eye" drawn />
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p class="legend quiet">
+      <VerdictMark v-for="m in [...marks, 'not settled', 'untested']" :key="m" :mark="m" />
+      <span>two lids: proven, one: half proven</span>
+    </p>
+  </template>
 </template>
 
 <style scoped>
@@ -66,12 +106,23 @@ defineEmits<{ choose: [verdict: Schemas['LedgerVerdict']] }>()
   font-size: 14px;
   white-space: nowrap;
 }
+/* Cells beneath a sticky head must not show through it. */
+.grid {
+  border-collapse: separate;
+  border-spacing: 0;
+  width: auto;
+}
 .grid tbody th,
 .grid thead th:first-child {
   position: sticky;
   z-index: 2;
   left: 0;
   background: var(--ground);
+  padding-right: 12px;
+}
+.folds {
+  gap: 18px;
+  margin-bottom: 4px;
 }
 .grid tbody th {
   border-bottom: 1px solid var(--line);
@@ -96,8 +147,9 @@ td {
   align-items: center;
   gap: 1px;
   padding: 3px 0;
-  width: 28px;
-  min-height: 30px;
+  justify-content: center;
+  width: 44px;
+  min-height: 36px;
 }
 .cell:hover,
 .cell.here {

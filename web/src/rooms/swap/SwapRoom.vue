@@ -40,14 +40,21 @@ const show = (f: string) => router.replace({ query: { ...route.query, face: f ==
 const build = ref('')
 const learned = ref(false)
 const budget = ref(0)
+const explore = ref(false)
 const noise = ref<{ false_loss: number; false_pass: number }>()
 const { room, error } = useRoom(
-  () => ['swap', id, build.value, learned.value, budget.value, noise.value],
+  () => ['swap', id, build.value, learned.value, budget.value, explore.value, noise.value],
   () =>
     api.GET('/api/studies/{id}/swap', {
       params: {
         path: { id },
-        query: { build: build.value, learned: learned.value, budget: budget.value, ...noise.value },
+        query: {
+          build: build.value,
+          learned: learned.value,
+          budget: budget.value,
+          explore: explore.value,
+          ...noise.value,
+        },
       },
     }),
 )
@@ -202,7 +209,7 @@ async function undoAct(a: Schemas['SwapActView']) {
         <section v-if="room.asked.length" class="guards" aria-label="Questions without an answer">
           <p v-for="q in room.asked" :key="q">{{ q }}</p>
         </section>
-        <NextCards v-model:budget="budget" :room="room" :writes="writes" @start="begin" />
+        <NextCards v-model:budget="budget" v-model:explore="explore" :room="room" :writes="writes" @start="begin" />
         <p v-if="writes && room.units.length" class="row">
           <ElButton @click="record()">
             Record a trial
@@ -229,7 +236,7 @@ async function undoAct(a: Schemas['SwapActView']) {
                   {{ s.words }}
                 </li>
               </ul>
-              <p v-for="d in r.disputes.filter((x) => !x.words.length)" :key="d.trial" class="look">
+              <p v-for="d in r.disputes.filter((x) => !x.words.length || x.against.length)" :key="d.trial" class="look">
                 {{ d.trial }} and {{ d.against.join(', ') || 'the others' }} disagree: a bad seat or an interaction;
                 repeating tells.
               </p>
