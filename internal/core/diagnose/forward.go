@@ -1,6 +1,10 @@
 package diagnose
 
-import "math"
+import (
+	"maps"
+	"math"
+	"slices"
+)
 
 // table is a shape with the probabilities of one check: forward–backward over the groups.
 type table struct {
@@ -121,6 +125,30 @@ func (t *table) absent(s set) float64 {
 		sum += w * t.back[last+1][i]
 	}
 	return math.Min(1, sum/t.total())
+}
+
+// closing is the distribution of the chance that nothing strikes in a trial: where it closes, the states tell it.
+func (t *table) closing(e int) []chance {
+	by := map[float64]float64{}
+	for g, l := range t.layers {
+		if !slices.Contains(l.closed, e) {
+			continue
+		}
+		after := t.back[g+1]
+		for i, w := range t.fore[g] {
+			if to := l.stay[i]; to >= 0 {
+				by[t.spared(e, l.stayed[i])] += w * t.none[g] * t.stayF[g][i] * after[to]
+			}
+			if to := l.meet[i]; to >= 0 {
+				by[t.spared(e, l.mets[i])] += w * (1 - t.none[g]) * t.meetF[g][i] * after[to]
+			}
+		}
+	}
+	var list []chance
+	for _, q := range slices.Sorted(maps.Keys(by)) {
+		list = append(list, chance{q, by[q] / t.total()})
+	}
+	return list
 }
 
 func (t *table) marginals(into []float64) {

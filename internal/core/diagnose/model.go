@@ -309,6 +309,11 @@ const weakest = 12
 // chances is the distribution of q for a set of atoms: 0 with a culprit of strength 1, else by which of the weak ones
 // are culprits.
 func (m *model) chances(by solver, s set) []chance {
+	if t, ok := by.(*table); ok {
+		if k := slices.IndexFunc(m.whole, func(e evidence) bool { return e.atoms == s }); k >= 0 {
+			return t.closing(k)
+		}
+	}
 	strong := s.without(m.weak)
 	weak := s.and(m.weak).elements()
 	slices.SortStableFunc(weak, func(a, b int) int { return cmp.Compare(m.odds[b], m.odds[a]) })

@@ -1,8 +1,10 @@
 package ledger
 
 import (
+	"cmp"
 	"maps"
 	"slices"
+	"strings"
 
 	"waryowl/internal/core/diagnose"
 )
@@ -21,8 +23,8 @@ const (
 // endings are the acts that may end a loss while the same piece stays fitted.
 var endings = []string{Reset, Flash, Update}
 
-// most pairs of one trial that are proposed by themselves.
-const mostPairs = 60
+// mostOfAKind is how many explanations of a kind the readings of one check bring up, those that explain most.
+const mostOfAKind = 6
 
 // fact is one configuration of the question: a unit's baseline, or a trial; piece tells what is in each slot.
 type fact struct {
@@ -287,27 +289,47 @@ func (x *suspicion) contradicted(c string) {
 			}
 		}
 	}
+	// One loss is noise as likely as anything: it takes two to come and go.
+	count := map[string]int{}
+	atoms := map[string]Atom{}
+	note := func(a Atom) {
+		n := a.Name()
+		count[n]++
+		atoms[n] = a
+	}
 	for i, t := range x.in.Trials {
 		states := x.facts[i].states
 		if !isLost(t.Results[c]) || len(states) == 0 || slices.ContainsFunc(t.AtomNames(), func(a string) bool {
-			return !passed[a] && !x.h.Atom(a).Accident() && x.in.Prior.Atoms[a][c] > 0
+			return !passed[a] && !x.h.Atom(a).Accident() && !x.h.Atom(a).BroughtUp() && x.in.Prior.Atoms[a][c] > 0
 		}) {
 			continue
 		}
 		slots := slices.Sorted(maps.Keys(states))
 		for k, slot := range slots {
-			x.add(Atom{Kind: Sometimes, Slots: []string{slot}, State: states[slot]}, c, PriorSometimes, 0,
-				func(f fact) bool { return f.states[slot] == states[slot] })
-			if len(slots)*(len(slots)-1)/2 > mostPairs {
-				continue
-			}
+			note(Atom{Kind: Sometimes, Slots: []string{slot}, State: states[slot]})
 			for _, other := range slots[k+1:] {
-				pair := Atom{Kind: Both, Slots: []string{slot, other}}
-				if _, known := x.in.Prior.Atoms[pair.Name()]; !known && alone(slot, other) && alone(other, slot) {
-					x.add(pair, c, PriorUndeclared, 0,
-						func(f fact) bool { return f.states[slot] != "" && f.states[other] != "" })
-				}
+				note(Atom{Kind: Both, Slots: []string{slot, other}})
 			}
 		}
+	}
+	names := slices.SortedFunc(maps.Keys(count), func(a, b string) int {
+		return cmp.Or(cmp.Compare(count[b], count[a]), strings.Compare(a, b))
+	})
+	kept := map[Kind]int{}
+	for _, n := range names {
+		a := atoms[n]
+		if count[n] < 2 || kept[a.Kind] == mostOfAKind {
+			continue
+		}
+		switch {
+		case a.Kind == Sometimes:
+			x.add(a, c, PriorSometimes, 0, func(f fact) bool { return f.states[a.Slots[0]] == a.State })
+		case x.in.Prior.Atoms[n] == nil && alone(a.Slots[0], a.Slots[1]) && alone(a.Slots[1], a.Slots[0]):
+			x.add(a, c, PriorUndeclared, 0,
+				func(f fact) bool { return f.states[a.Slots[0]] != "" && f.states[a.Slots[1]] != "" })
+		default:
+			continue
+		}
+		kept[a.Kind]++
 	}
 }

@@ -72,17 +72,8 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 	v := Verdict{Slot: slot, State: state, Check: check, Mark: Untested, Eye: Shut, For: []string{},
 		Against: []string{}, Missing: []Missing{}}
 	atom := h.atoms.name(Atom{Kind: Foreignness, Slots: []string{slot}, State: state})
-	cleared := map[string]bool{} // atoms that a passing trial exonerates
 	var with []diagnose.Trial
 	for _, t := range in.Trials {
-		for _, a := range t.AtomNames() {
-			cleared[a] = cleared[a] || t.Results[check] == "pass"
-			// An accident of the bench, and what only the readings brought up, is cleared once they make it unlikely.
-			if k := out.Checks[check]; k != nil && (h.Atom(a).Accident() && k.Marginal[a] <= 0.1 ||
-				h.Atom(a).BroughtUp() && k.Marginal[a] <= 0.05) {
-				cleared[a] = true
-			}
-		}
 		if t.State[slot] != state {
 			continue
 		}
@@ -122,18 +113,18 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 		v.Until = until.Act
 		v.Missing = lacks(NeedRepeat)
 		if len(until.Boards) > 1 {
-			v.Mark, v.Missing = Loses, s.missingForLoss(h, v, with, cleared, atom)
+			v.Mark, v.Missing = Loses, s.missingForLoss(h, in, c, v, with)
 		}
 	case sometimes >= 0.5 && sometimes > always && len(v.For) > 1 && len(v.Against) > 0:
-		v.Mark, v.Missing = Sporadic, s.missingForLoss(h, v, with, cleared, atom)
+		v.Mark, v.Missing = Sporadic, s.missingForLoss(h, in, c, v, with)
 	case always >= 0.9:
 		v.Mark = Loses
 		if check == "boot" {
 			v.Mark = Dead
 		}
-		v.Missing = s.missingForLoss(h, v, with, cleared, atom)
+		v.Missing = s.missingForLoss(h, in, c, v, with)
 	case partner != "":
-		v.Mark, v.With, v.Missing = Together, partner, s.missingForLoss(h, v, with, cleared, atom)
+		v.Mark, v.With, v.Missing = Together, partner, s.missingForLoss(h, in, c, v, with)
 	case p <= 0.1 && len(v.Against) > 0 && explained(h, c, with, v):
 		v.Mark = Works
 		if state == "adopted" {
@@ -235,12 +226,31 @@ func (h History) trial(id string) *Derived {
 	return &h.Trials[k]
 }
 
-func (s Study) missingForLoss(h History, v Verdict, with []diagnose.Trial, cleared map[string]bool,
-	atom string) []Missing {
+// cleared says which explanations a passing trial exonerates. An accident of the bench, and what only the readings
+// brought up, is cleared once they make it unlikely.
+func cleared(h History, in diagnose.Input, c *diagnose.Check, check string) map[string]bool {
+	done := map[string]bool{}
+	for _, t := range in.Trials {
+		for _, a := range t.AtomNames() {
+			done[a] = done[a] || t.Results[check] == "pass" || h.Atom(a).Accident() && c.Marginal[a] <= 0.1 ||
+				h.Atom(a).BroughtUp() && c.Marginal[a] <= 0.05
+		}
+	}
+	return done
+}
+
+func (s Study) missingForLoss(h History, in diagnose.Input, c *diagnose.Check, v Verdict,
+	with []diagnose.Trial) []Missing {
 	var missing []Condition
+	done := cleared(h, in, c, v.Check)
+	own := func(a string) bool { // the part itself, always, sometimes or until an act
+		x := h.Atom(a)
+		return (x.Kind == Foreignness || x.Kind == Sometimes || x.Kind == UntilAct) && x.Slots[0] == v.Slot &&
+			x.State == v.State
+	}
 	isolated := slices.ContainsFunc(with, func(t diagnose.Trial) bool {
 		return slices.Contains(v.For, t.ID) && !slices.ContainsFunc(t.AtomNames(),
-			func(a string) bool { return a != atom && !cleared[a] })
+			func(a string) bool { return !own(a) && !done[a] })
 	})
 	if !isolated {
 		missing = append(missing, NeedIsolated)

@@ -107,7 +107,9 @@ func Solve(in Input) (Output, error) {
 	}
 	acts := r.candidates(&s, h)
 	q, _ := s.Question(h, acts.questions())
-	ans, err := diagnose.Run(plainIDs(q))
+	known := plainIDs(q)
+	known.Candidates, known.Brief = nil, true
+	ans, err := diagnose.Run(known)
 	if err != nil {
 		return Output{}, err
 	}
