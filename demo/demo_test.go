@@ -76,7 +76,7 @@ func TestTheDemoWorld(t *testing.T) {
 	start := time.Now()
 	theSwap, err := swap.Show(ctx, s, studies[1].Study.ID, swap.Ask{})
 	t.Logf("swap room read in %v", time.Since(start))
-	if err != nil || len(theSwap.Trials) != 10 || theSwap.Refused != "" {
+	if err != nil || len(theSwap.Trials) != 11 || theSwap.Refused != "" {
 		t.Fatalf("%d trials, %q, %v", len(theSwap.Trials), theSwap.Refused, err)
 	}
 	// What the invented phones hide, and what the engine must have found by now.

@@ -83,6 +83,13 @@ func movesFor(b *study.Record, n NextSwap) []store.Move {
 	if n.Kind == "repeat" || n.Kind == "reseat" { // as it lies there
 		return moves
 	}
+	if n.Kind == "off" {
+		for _, id := range n.PartIDs {
+			piece := store.Piece{PartID: id, Origin: "unit", UnitID: n.BoardUnitID}
+			moves = append(moves, store.Move{Piece: piece})
+		}
+		return moves
+	}
 	a, main := b.Arrange(), b.BoardPart()
 	pair := []string{n.BoardUnitID, n.FromUnitID}
 	parts := b.Slots()

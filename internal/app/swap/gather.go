@@ -81,6 +81,28 @@ func (g *gather) sticky(unit string) []string {
 	return list
 }
 
+// leaveOff is what one phone alone can try: each part left off, and the originals put back.
+func (g *gather) leaveOff(u store.Unit) {
+	board := g.b.LedgerBoard(u.ID)
+	for k, p := range g.slots {
+		id := fmt.Sprintf("f%d", k)
+		piece := ledger.Piece{Slot: p.Name, Origin: ledger.Off}
+		n := NextSwap{Kind: "off", BoardUnitID: u.ID, FromUnitID: u.ID, PartIDs: []string{p.ID},
+			Words: fmt.Sprintf("Leave the %s off %s and run the checks", p.Name, u.Name)}
+		var known bool
+		if n.Minutes, known = g.rounds.Minutes([]string{u.ID}, n.PartIDs); !known {
+			n.Assumed = true
+		}
+		setup := g.r.Study.Setup(g.r.History, board, map[string]string{p.Name: ledger.Off}, []ledger.Piece{piece}, g.moved)
+		g.list = append(g.list, diagnose.Candidate{ID: id, Minutes: n.Minutes, Unit: u.ID, Setup: setup,
+			Blind: g.sticky(u.ID)})
+		g.r.Next[id] = n
+	}
+	if len(g.b.Trials) > 0 {
+		g.add("o0", "control", u, u, nil, fmt.Sprintf("Put the originals back into %s and run the checks", u.Name))
+	}
+}
+
 // again proposes the last trial once more, as it lies there and seated anew.
 func (g *gather) again() {
 	if len(g.r.History.Trials) == 0 {
@@ -265,6 +287,8 @@ func (g *gather) explain(out diagnose.Output) {
 			if n.Kind == "reseat" {
 				n.Reason = "tells a bad seat from a part that costs it"
 			}
+		case n.Kind == "off":
+			n.Reason = "off is not foreign: it shows what goes when the part is missing, not what a stranger would cost"
 		case n.Kind == "control":
 			n.Reason = fmt.Sprintf("without it, %s could still be lost for another reason",
 				answer.Counted(int(n.Grades), "verdict"))

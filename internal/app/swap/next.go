@@ -12,7 +12,7 @@ import (
 
 // NextSwap is a candidate with what it would tell, and why.
 type NextSwap struct {
-	Kind            string       `json:"kind" enum:"single,pair,set,board,control,repeat,reseat,restore"`
+	Kind            string       `json:"kind" enum:"single,pair,set,board,control,repeat,reseat,restore,off"`
 	Words           string       `json:"words"`
 	Reason          string       `json:"reason"`
 	BoardUnitID     string       `json:"board_unit_id"`
@@ -76,7 +76,7 @@ func (r *Advised) focused(list []diagnose.Candidate) []diagnose.Candidate {
 // Candidates are generated in two readings: the first tells what is open, the second weighs what is proposed for it:
 // every part alone, mates together, sets that split what is open, the whole board, and the originals put back.
 func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, error) {
-	if len(b.Units) < 2 {
+	if len(b.Units) == 0 {
 		return nil, nil
 	}
 	var slots []store.Part
@@ -97,7 +97,11 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 		if cmp.Or(r.History.Builds[u.ID], u.Build) != a.Build {
 			continue
 		}
-		g.onBoard(i, u)
+		if len(b.Units) == 1 {
+			g.leaveOff(u)
+		} else {
+			g.onBoard(i, u)
+		}
 	}
 	g.again()
 	first, _ := r.Study.Question(r.History, g.list)
@@ -121,7 +125,9 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 			}
 		}
 	}
-	g.sets(first, out)
+	if len(b.Units) > 1 {
+		g.sets(first, out)
+	}
 	g.explain(out)
 	return g.list, nil
 }

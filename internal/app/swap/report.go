@@ -96,7 +96,7 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		v.Next = append(v.Next, c)
 	}
 	kinds, most := map[string]int{}, map[string]int{"board": 1, "control": 1, "single": 2, "pair": 2, "set": 2,
-		"repeat": 1, "reseat": 1}
+		"repeat": 1, "reseat": 1, "off": 3}
 	for _, n := range r.Out.Next {
 		if c := r.Next[n.ID]; len(v.Next) < 5 && kinds[c.Kind] < most[c.Kind] &&
 			(n.Bits >= 0.01 || settled == len(v.Checks) && c.Grades > 0) {
@@ -221,9 +221,16 @@ func (v *Room) sentence(b *study.Record) {
 		answer.Text(fmt.Sprintf(" of %d checks settled", len(v.Checks)))}
 	halt := slices.IndexFunc(v.Warnings, func(w ledger.Warning) bool { return w.Kind == "halt" })
 	switch {
-	case len(b.Units) < 2:
-		v.Answer = answer.Sentence{answer.Text("Swap tests need two units of the model; "),
-			answer.Number(float64(len(b.Units)), "", "#units"), answer.Text(" on record.")}
+	case len(b.Units) == 0:
+		v.Answer = answer.Sentence{answer.Text("Swap tests need a unit of the model; none is on record.")}
+	case len(b.Units) == 1 && halt < 0:
+		v.Answer = answer.Sentence{answer.Text("One phone shows what goes when a part is off, seated anew or restored; " +
+			"what a stranger costs it can never tell")}
+		if len(v.Next) > 0 {
+			v.Answer = append(v.Answer, answer.Text(". "+v.Next[0].Words+": "),
+				answer.Number(v.Next[0].Minutes, "min", "#next"))
+		}
+		v.Answer = append(v.Answer, answer.Text("."))
 	case halt >= 0:
 		v.Answer = answer.Sentence{answer.Text("Stop. " + v.Warnings[halt].Text)}
 	case len(b.Trials) == 0:

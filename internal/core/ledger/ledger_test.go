@@ -188,6 +188,7 @@ func TestHarmlessNeedsEveryCondition(t *testing.T) {
 			Settled: map[string][]string{"face": {"restart", "charge", "settling"}}}
 		s := study(alone, alone)
 		s.Trials[0].ID, s.Trials[1].ID = "t1", "t2"
+		s.Trials[1].Before = []Act{{Kind: Reseat, Board: "pine", Pieces: alone.Pieces}}
 		return s
 	}
 	for name, c := range map[string]struct {
@@ -201,7 +202,8 @@ func TestHarmlessNeedsEveryCondition(t *testing.T) {
 			s.Trials[0].First, s.Trials[1].First = result("lost", "pass"),
 				result("lost", "pass")
 		}, Half, "at once"},
-		"one fitting": {func(s *Study) { s.Trials = s.Trials[:1] }, Half, "second fitting"},
+		"one trial":   {func(s *Study) { s.Trials = s.Trials[:1] }, Half, "second fitting"},
+		"one fitting": {func(s *Study) { s.Trials[1].Before = nil }, Half, "second fitting"},
 		"not the whole group": {func(s *Study) {
 			s.Trials[0].Results, s.Trials[1].Results = map[string]string{"face": "pass"}, map[string]string{"face": "pass"}
 		}, Half, "whole group"},

@@ -272,7 +272,7 @@ func (s Study) missingForLoss(h History, in diagnose.Input, c *diagnose.Check, v
 	if !home {
 		missing = append(missing, NeedHome)
 	}
-	if len(v.For) < 2 {
+	if h.fittings(v.Slot, v.For) < 2 {
 		missing = append(missing, NeedRepeat)
 	}
 	return lacks(missing...)
@@ -303,6 +303,30 @@ func (s Study) controlled(h History, i int, v Verdict) bool {
 		}
 	}
 	return false
+}
+
+// fittings counts how often a slot was fitted anew among trials: another board, another piece, or seated anew.
+func (h History) fittings(slot string, trials []string) int {
+	seen := map[string]bool{}
+	for _, id := range trials {
+		d := h.trial(id)
+		if d == nil {
+			continue
+		}
+		key := d.Board.Unit
+		for _, f := range d.Fits {
+			if h.Atom(f).Slots[0] == slot {
+				key = f
+			}
+		}
+		for _, p := range d.Pieces { // a copy after another of the same lot is a fitting of its own
+			if p.Slot == slot {
+				key += " " + p.ID()
+			}
+		}
+		seen[key] = true
+	}
+	return len(seen)
 }
 
 // worksAtHome is the home check: the piece's own board passes with it, before it was opened or later.
@@ -350,7 +374,7 @@ func (s Study) missingForHarmless(h History, v Verdict, with []diagnose.Trial) [
 		{full, NeedDepth},
 		{late, NeedLate},
 		{before, NeedBaseline},
-		{len(v.Against) >= 2, NeedRepeat},
+		{h.fittings(v.Slot, v.Against) >= 2, NeedRepeat},
 	} {
 		if !c.holds {
 			missing = append(missing, c.says)
