@@ -42,7 +42,7 @@ func newLab(t *testing.T, name string) *lab {
 	return labIn(t, s, name)
 }
 
-func labIn(t *testing.T, s *act.Service, name string) *lab {
+func labIn(t *testing.T, s *act.Service, name string, units ...string) *lab {
 	ctx := context.Background()
 	w := &lab{&shop{Service: s, t: t, model: store.NewID(), study: store.NewID(), pine: store.NewID(),
 		amber: store.NewID(), part: map[string]string{}, step: map[string]string{}}}
@@ -80,6 +80,9 @@ func labIn(t *testing.T, s *act.Service, name string) *lab {
 	_, err = intake.AddStudy(ctx, s, command(), w.study, w.model, store.StudyFacts{Title: name})
 	w.must(err)
 	for _, u := range []struct{ id, name string }{{w.pine, "PINE"}, {w.amber, "AMBER"}} {
+		if len(units) > 0 && !slices.Contains(units, u.name) {
+			continue
+		}
 		_, err := intake.AddUnit(ctx, s, command(), w.study, u.id,
 			store.UnitFacts{Name: u.name, Colour: "green", Shape: "circle", Build: "1.0", StorageGB: 64})
 		w.must(err)
@@ -726,5 +729,84 @@ func TestAThirdPhoneOfAnotherBuild(t *testing.T) {
 	}
 	if !slices.ContainsFunc(room.Warnings, func(x ledger.Warning) bool { return x.Kind == "builds differ" }) {
 		t.Error("nobody says that the builds differ")
+	}
+}
+
+// TestVerdictsThatACarefulReaderSigns: through the room, what comes and goes is no working part, damage spoils only what
+// it names, and a board that keeps a loss is brought back first.
+func TestVerdictsThatACarefulReaderSigns(t *testing.T) {
+	ctx := context.Background()
+	w := newLab(t, "Atoll 31")
+	battery := w.of(w.amber, "battery")
+	for i := range 6 {
+		lost := []string{"charging"}
+		w.trial(w.pine, passed(lost[:1-i%2]...), battery)
+	}
+	cell := func(r swap.Room, part, check string) (v ledger.Verdict) {
+		for _, row := range r.Rows {
+			for _, x := range row.Verdicts {
+				if row.Part == part && x.Check == check {
+					v = x
+				}
+			}
+		}
+		return v
+	}
+	room := w.room(swap.Ask{})
+	if v := cell(room, "battery", "charging"); v.Mark != ledger.Sporadic {
+		t.Errorf("lost in half of its readings: %+v", v)
+	}
+
+	// One refused pairing asks nothing and changes nothing; a scratch spoils no check, a dent the one that it names.
+	if _, err := swap.AddAct(ctx, w.shop.Service, command(), w.study, store.NewID(), store.SwapActFacts{Kind: "calibrate",
+		BoardUnitID: w.pine, Pieces: []store.Piece{battery}, Reason: "the clock is wrong"}, false); err != nil {
+		t.Errorf("a refusal takes nothing away: %v", err)
+	}
+	_, err := swap.AddAct(ctx, w.shop.Service, command(), w.study, store.NewID(), store.SwapActFacts{Kind: "damage",
+		BoardUnitID: w.pine, Pieces: []store.Piece{battery}, What: "dented", Spoils: []string{"smell"}}, false)
+	if f := (*fault.Fault)(nil); !errors.As(err, &f) || f.Field != "spoils[0]" {
+		t.Errorf("an unknown check: %v", err)
+	}
+	w.act(store.SwapActFacts{Kind: "damage", BoardUnitID: w.pine, Pieces: []store.Piece{battery}, What: "dented",
+		Spoils: []string{"charging"}})
+	w.trial(w.pine, passed("charging", "touch"), battery)
+	room = w.room(swap.Ask{})
+	var spoilt []string
+	for _, s := range room.Skips {
+		if s.Code == ledger.Spoiled {
+			spoilt = append(spoilt, s.Check)
+		}
+	}
+	if len(spoilt) != 1 || !strings.Contains(strings.ToLower(spoilt[0]), "charg") {
+		t.Errorf("a dent that spoils the charging: %v", spoilt)
+	}
+
+	s := labIn(t, w.shop.Service, "Atoll 32")
+	s.trial(s.pine, passed("touch"), s.of(s.amber, "panel"))
+	s.trial(s.pine, passed("touch"))
+	room = s.room(swap.Ask{})
+	if len(room.Next) == 0 || room.Next[0].Kind != "restore" || !strings.Contains(room.Next[0].Reason, "Touch") {
+		t.Errorf("a board that keeps a loss: %+v", room.Next)
+	}
+	for _, n := range room.Next {
+		if n.BoardUnitID == s.pine && n.Kind == "single" && n.Bits > 0 {
+			t.Errorf("its further readings are thrown away: %+v", n)
+		}
+	}
+}
+
+// TestOnePhoneAlone can leave a part off, and is told what it can never tell.
+func TestOnePhoneAlone(t *testing.T) {
+	w := labIn(t, newLab(t, "Atoll 33").shop.Service, "Atoll 34", "PINE")
+	room := w.room(swap.Ask{})
+	text := ""
+	for _, f := range room.Answer {
+		text += f.Text
+	}
+	if len(room.Next) == 0 || room.Next[0].Kind != "off" || !strings.Contains(text, "can never tell") {
+		t.Errorf("%s %+v", text, room.Next)
+	}
+	if m := room.Next[0].Moves; len(m) != 1 || m[0].ToUnitID != "" || m[0].UnitID != w.pine {
+		t.Errorf("the part goes to the mat: %+v", m)
 	}
 }

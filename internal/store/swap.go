@@ -55,7 +55,7 @@ type Move struct {
 
 // SwapActFacts are something done between trials.
 type SwapActFacts struct {
-	Kind        string  `json:"kind" enum:"move,restart,reset,update,flash,calibrate,charger,wait,reseat,known-good part,clock changed,damage"`
+	Kind        string  `json:"kind" enum:"move,restart,reset,update,flash,calibrate,charger,wait,reseat,known-good part,clock changed,damage,method changed"`
 	BoardUnitID string  `json:"board_unit_id,omitempty" maxLength:"36" doc:"unit whose main board it concerns; empty for moves"`
 	Moves       []Move  `json:"moves,omitempty" nullable:"false" maxItems:"120" gorm:"serializer:json"`
 	Pieces      []Piece `json:"pieces,omitempty" nullable:"false" maxItems:"60" gorm:"serializer:json" doc:"those calibrated, reseated or damaged"`
@@ -63,8 +63,11 @@ type SwapActFacts struct {
 	Accepted    bool    `json:"accepted,omitempty" doc:"a calibration was accepted"`
 	Reason      string  `json:"reason,omitempty" maxLength:"300" doc:"why it was refused"`
 	What        string  `json:"what,omitempty" maxLength:"120" doc:"kind of damage"`
-	Minutes     float64 `json:"minutes,omitempty" minimum:"0" maximum:"1440"`
-	Note        string  `json:"note,omitempty" maxLength:"1000"`
+
+	Spoils []string `json:"spoils,omitempty" nullable:"false" maxItems:"200" gorm:"serializer:json" doc:"of a damage: checks that it spoils; none: all of them; cosmetic alone: not one"`
+
+	Minutes float64 `json:"minutes,omitempty" minimum:"0" maximum:"1440"`
+	Note    string  `json:"note,omitempty" maxLength:"1000"`
 }
 
 // SwapAct is one act between trials; AfterTrial is the number of the trial before it, 0 for none.

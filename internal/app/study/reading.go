@@ -120,8 +120,12 @@ func (b *Record) Ledger(build string) ledger.Study {
 
 // LedgerAct is an act in the terms of the ledger.
 func (b *Record) LedgerAct(a store.SwapAct) ledger.Act {
-	return ledger.Act{Kind: a.Kind, Board: a.BoardUnitID, Pieces: b.pieces(a.Pieces), Accepted: a.Accepted,
+	x := ledger.Act{Kind: a.Kind, Board: a.BoardUnitID, Pieces: b.pieces(a.Pieces), Accepted: a.Accepted,
 		Build: a.Build, What: a.What}
+	if len(a.Spoils) > 0 {
+		x.Checks = a.Spoils
+	}
+	return x
 }
 
 // ledgerTrial is a trial in the terms of the core: the last reading of each check counts, what was filled in does not.

@@ -3,6 +3,7 @@ package swap
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"waryowl/internal/app/act"
@@ -25,7 +26,8 @@ func AddAct(ctx context.Context, s *act.Service, c act.Command, studyID, id stri
 		if err := checkAct(b, &f); err != nil {
 			return a, err
 		}
-		if lost := unlearnable(b, f.Kind, f.BoardUnitID); !understood && ledger.Irreversible(f.Kind) {
+		forGood := ledger.Irreversible(f.Kind) && (f.Kind != ledger.Calibrate || f.Accepted)
+		if lost := unlearnable(b, f.Kind, f.BoardUnitID); !understood && forGood {
 			return a, fault.New("understood", false,
 				"true, once you have read what cannot be undone: "+strings.Join(lost, "; "))
 		}
@@ -98,7 +100,14 @@ func checkAct(b *study.Record, f *store.SwapActFacts) error {
 			return err
 		}
 	}
+	for i, c := range f.Spoils {
+		if c != ledger.Cosmetic && !slices.ContainsFunc(b.SwapChecks(), func(k store.Check) bool { return k.Mark == c }) {
+			return fault.New(fmt.Sprintf("spoils[%d]", i), c, "the mark of a check, or cosmetic")
+		}
+	}
 	switch {
+	case len(f.Spoils) > 0 && f.Kind != ledger.Damage:
+		return fault.New("spoils", f.Kind, "checks only of a damage")
 	case (f.Kind == ledger.Update || f.Kind == ledger.Flash) && f.Build == "":
 		return fault.New("build", f.Build, "the build that the board carries now")
 	case f.Kind == ledger.Damage && (len(f.Pieces) == 0 || f.What == ""):

@@ -1,7 +1,9 @@
 package swap
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 
 	"waryowl/internal/app/study"
@@ -65,7 +67,16 @@ func actWords(b *study.Record, a store.SwapAct) string {
 	case ledger.Update, ledger.Flash:
 		return board + " board: " + a.Kind + " to build " + a.Build
 	case ledger.Damage:
-		return names(a.Pieces) + " damaged: " + a.What
+		text := names(a.Pieces) + " damaged: " + a.What
+		switch {
+		case slices.Contains(a.Spoils, ledger.Cosmetic):
+			text += "; it spoils no check"
+		case len(a.Spoils) > 0:
+			text += "; it spoils " + strings.Join(a.Spoils, ", ")
+		}
+		return text
+	case ledger.Method:
+		return "The way of working was changed: " + cmp.Or(a.What, a.Note, "not said how")
 	}
 	if len(a.Pieces) > 0 {
 		return board + ": " + a.Kind + ", " + names(a.Pieces)

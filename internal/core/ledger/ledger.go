@@ -74,12 +74,12 @@ type Act struct {
 	Checks   []string
 }
 
-// cosmetic is damage that spoils no check.
-const cosmetic = "cosmetic"
+// Cosmetic is damage that spoils no check.
+const Cosmetic = "cosmetic"
 
 // spoils says whether a damage spoils a check.
 func (a Act) spoils(check string) bool {
-	return !strings.Contains(strings.ToLower(a.What), cosmetic) && (a.Checks == nil || slices.Contains(a.Checks, check))
+	return !strings.Contains(strings.ToLower(a.What), Cosmetic) && (a.Checks == nil || slices.Contains(a.Checks, check))
 }
 
 // Entries are the slots of one board whose entry was replaced by a calibration: slot: id of the piece it is matched to

@@ -2264,7 +2264,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage";
+            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage" | "method changed";
             /** Format: double */
             minutes?: number;
             moves?: components["schemas"]["Move"][];
@@ -2273,6 +2273,8 @@ export interface components {
             pieces?: components["schemas"]["Piece"][];
             /** @description why it was refused */
             reason?: string;
+            /** @description of a damage: checks that it spoils; none: all of them; cosmetic alone: not one */
+            spoils?: string[];
             /** @description what cannot be undone was read */
             understood?: boolean;
             /** @description kind of damage */
@@ -2972,7 +2974,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage";
+            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage" | "method changed";
             /** Format: double */
             minutes?: number;
             moves?: components["schemas"]["Move"][];
@@ -2983,6 +2985,8 @@ export interface components {
             reason?: string;
             /** Format: int64 */
             seq: number;
+            /** @description of a damage: checks that it spoils; none: all of them; cosmetic alone: not one */
+            spoils?: string[];
             study_id: string;
             /** Format: int64 */
             version: number;
@@ -3001,7 +3005,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage";
+            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage" | "method changed";
             /** Format: double */
             minutes?: number;
             moves?: components["schemas"]["Move"][];
@@ -3012,6 +3016,8 @@ export interface components {
             reason?: string;
             /** Format: int64 */
             seq: number;
+            /** @description of a damage: checks that it spoils; none: all of them; cosmetic alone: not one */
+            spoils?: string[];
             study_id: string;
             text: string;
             /** Format: int64 */

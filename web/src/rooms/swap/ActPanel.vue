@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton } from 'element-plus'
+import { ElButton, ElOption, ElSelect } from 'element-plus'
 import { computed, reactive, ref } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
@@ -9,7 +9,7 @@ import { useChange } from '../../shared/useChange'
 /** What was done between trials. What cannot be undone asks first: the server says what can no longer be learned. */
 const props = defineProps<{ room: Schemas['SwapRoom']; damaged?: { piece: Schemas['Piece']; board: string } }>()
 const emit = defineEmits<{ close: [] }>()
-type Kind = Schemas['SwapAct']['kind']
+type Kind = Schemas['SwapAct']['kind'] | 'paired'
 const kinds: [Kind, string][] = [
   ['restart', 'Restarted'],
   ['reseat', 'Reseated the connectors'],
@@ -21,8 +21,12 @@ const kinds: [Kind, string][] = [
   ['update', 'Updated'],
   ['flash', 'Flashed'],
   ['calibrate', 'Calibrate with the maker’s service'],
+  ['paired', 'Paired on the phone itself'],
   ['damage', 'A piece was damaged'],
+  ['method changed', 'The way of working was changed'],
 ]
+/** Why a phone refuses to pair a piece (common practice, no source). */
+const refusals = ['not the newest build', 'the mate does not match', 'the clock is wrong', 'no reason shown']
 const facts = reactive({
   kind: (props.damaged ? 'damage' : 'restart') as Kind,
   housing:
@@ -30,18 +34,23 @@ const facts = reactive({
     (props.room.board.housings[0]?.unit_id ?? ''),
   build: '',
   what: '',
+  spoils: [] as string[],
+  accepted: true,
+  reason: refusals[0]!,
+  history: false,
   minutes: 0,
 })
+const pairs = computed(() => facts.kind === 'calibrate' || facts.kind === 'paired')
 const housing = computed(() => props.room.board.housings.find((h) => h.unit_id === facts.housing))
 const unit = (id?: string) => props.room.units.find((u) => u.id === id)
 const foreign = computed(() => housing.value?.slots.filter((s) => !['own', 'off', 'board'].includes(s.state)) ?? [])
 const picked = ref<string[]>(props.damaged ? [props.damaged.piece.part_id] : [])
 const choices = computed(() =>
-  facts.kind === 'calibrate' || facts.kind === 'reseat'
+  pairs.value || facts.kind === 'reseat'
     ? foreign.value
     : (housing.value?.slots.filter((s) => s.piece.origin !== 'off' && s.state !== 'board') ?? []),
 )
-const needs = computed(() => ['calibrate', 'damage', 'reseat', 'known-good part'].includes(facts.kind))
+const needs = computed(() => ['calibrate', 'paired', 'damage', 'reseat', 'known-good part'].includes(facts.kind))
 const { problem, mine, theirs, busy, save } = useChange()
 const asks = computed(() =>
   problem.value?.errors
@@ -73,7 +82,15 @@ async function send(understood: boolean) {
             body: {
               id,
               understood,
-              kind: facts.kind,
+              kind: facts.kind === 'paired' ? 'calibrate' : facts.kind,
+              ...(facts.kind === 'paired'
+                ? {
+                    accepted: facts.accepted,
+                    reason: facts.accepted ? '' : facts.reason,
+                    note: facts.history ? 'the phone shows the exchange in its history' : '',
+                  }
+                : {}),
+              ...(facts.kind === 'damage' && facts.spoils.length ? { spoils: facts.spoils } : {}),
               board_unit_id: housing.value?.board_unit_id ?? facts.housing,
               pieces: needs.value ? pieces : [],
               build: facts.build,
@@ -119,6 +136,36 @@ async function send(understood: boolean) {
         What happened
         <input v-model="facts.what" maxlength="120" required placeholder="panel blotched by heat" />
       </label>
+      <label v-if="facts.kind === 'damage'">
+        It spoils; none chosen: every check
+        <ElSelect v-model="facts.spoils" :teleported="false" multiple filterable aria-label="Checks that it spoils">
+          <ElOption value="cosmetic" label="only its looks" />
+          <ElOption v-for="c in room.checks" :key="c.mark" :value="c.mark" :label="c.name" />
+        </ElSelect>
+      </label>
+      <label v-if="facts.kind === 'method changed'">
+        How
+        <input v-model="facts.what" maxlength="120" placeholder="press instead of plate" />
+      </label>
+      <template v-if="facts.kind === 'paired'">
+        <label>
+          The phone
+          <ElSelect v-model="facts.accepted" :teleported="false" aria-label="The phone accepted it">
+            <ElOption :value="true" label="accepted it" />
+            <ElOption :value="false" label="refused it" />
+          </ElSelect>
+        </label>
+        <label v-if="!facts.accepted">
+          Why
+          <ElSelect v-model="facts.reason" :teleported="false" aria-label="Why it refused">
+            <ElOption v-for="r in refusals" :key="r" :value="r" :label="r" />
+          </ElSelect>
+        </label>
+        <label v-else class="tick">
+          <input v-model="facts.history" type="checkbox" />
+          its history shows the exchange
+        </label>
+      </template>
       <label>
         Minutes
         <input v-model.number="facts.minutes" type="number" min="0" max="1440" class="fig" />
