@@ -188,7 +188,7 @@ test('ways: every objective answers, and the chosen part is numbered on the map'
   }
   await page.getByRole('button', { name: 'rear camera block', exact: true }).click()
   await expect(answer(page)).toContainText('Rear camera block:')
-  await expect(page.getByRole('button', { name: /^rear camera block, number \d+ on the way/ })).toBeVisible()
+  await expect(page.getByRole('button', { name: /^rear camera block, step [\d, ]+ of the way/ })).toBeVisible()
   await expect(page.getByRole('row', { name: /^main board .* min/ })).toContainText('min')
 })
 

@@ -5,7 +5,7 @@ type Piece struct {
 	PartID string `json:"part_id" format:"uuid"`
 	Origin string `json:"origin,omitempty" enum:"unit,off,copy,unknown" doc:"unit by default"`
 	UnitID string `json:"unit_id,omitempty" maxLength:"36" doc:"unit that the piece was built into"`
-	Lot    string `json:"lot,omitempty" maxLength:"40" pattern:"^[a-z0-9._-]*$" doc:"delivery of a copy"`
+	Lot    string `json:"lot,omitempty" maxLength:"40" pattern:"^[A-Za-z0-9 ._#-]*$" doc:"delivery of a copy, as typed; a second piece of one: acme-7#2"`
 }
 
 // Later is a re-reading of checks. After says what had gone by since the first one.

@@ -2022,7 +2022,7 @@ export interface components {
             what: string;
         };
         Move: {
-            /** @description delivery of a copy */
+            /** @description delivery of a copy, as typed; a second piece of one: acme-7#2 */
             lot?: string;
             /**
              * @description unit by default
@@ -2584,7 +2584,7 @@ export interface components {
             y: number;
         };
         Piece: {
-            /** @description delivery of a copy */
+            /** @description delivery of a copy, as typed; a second piece of one: acme-7#2 */
             lot?: string;
             /**
              * @description unit by default

@@ -106,7 +106,7 @@ function drop(e: PointerEvent) {
   if (!piece || piece.origin === 'off' || to === undefined || to === null || to === d.from) return
   void move(to === 'mat' ? [{ ...piece, to_unit_id: '' }] : exchange(props.room, d.part, d.from, to))
 }
-const lot = ref('lot-1')
+const lot = ref('')
 const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? p.origin}: ${name(p.part_id)}`
 </script>
 
@@ -166,10 +166,14 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
       <ElButton size="small" @click="act('x', chosen.housing, chosen.part)">Exchange</ElButton>
       <ElButton size="small" @click="act('o', chosen.housing, chosen.part)">To the mat</ElButton>
       <ElButton size="small" @click="act('r', chosen.housing, chosen.part)">Original back</ElButton>
-      <ElButton size="small" @click="move([{ part_id: chosen.part, origin: 'copy', lot, to_unit_id: chosen.housing }])">
+      <ElButton
+        size="small"
+        :disabled="!lot.trim()"
+        @click="move([{ part_id: chosen.part, origin: 'copy', lot: lot.trim(), to_unit_id: chosen.housing }])"
+      >
         Fit a copy of
       </ElButton>
-      <input v-model="lot" class="fig lot" maxlength="40" aria-label="Delivery of the copy" />
+      <input v-model="lot" class="fig lot" maxlength="40" placeholder="acme-7" aria-label="Delivery of the copy" />
       <ElButton size="small" @click="act('d', chosen.housing, chosen.part)">Damaged</ElButton>
     </p>
     <details open>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElFormItem, ElInput, ElInputNumber } from 'element-plus'
-import { computed, reactive, ref, toRaw } from 'vue'
+import { computed, nextTick, onMounted, reactive, ref, toRaw } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
 import PhoneMap from '../../shared/PhoneMap.vue'
@@ -35,8 +35,11 @@ const more = reactive({
 const own = computed(() => props.room.checks.filter((c) => !c.mark.startsWith('notice: ')))
 const pieces = reactive<Record<string, string>>({})
 for (const p of old?.pieces ?? props.start?.pieces ?? [])
-  pieces[p.part_id] =
-    p.origin === 'unit' || !p.origin ? `unit ${p.unit_id}` : p.origin === 'copy' ? `copy ${p.lot}` : p.origin
+  pieces[p.part_id] = p.origin === 'unit' || !p.origin ? `unit ${p.unit_id}` : p.origin
+/** The delivery that a copy or a piece of unknown origin came with, as it was typed; a second piece of one: acme-7#2. */
+const lots = reactive<Record<string, string>>({})
+for (const p of old?.pieces ?? props.start?.pieces ?? []) if (p.lot) lots[p.part_id] = p.lot
+const bought = computed(() => props.room.slots.filter((s) => ['copy', 'unknown'].includes(pieces[s.id] ?? '')))
 
 const all = computed(() => props.room.slots.every((s) => pieces[s.id] === `unit ${other.value?.id}`))
 function exchangeAll() {
@@ -58,12 +61,13 @@ function turn(id: string) {
   board.value = id
   for (const k of Object.keys(pieces)) if (pieces[k]?.startsWith('unit')) pieces[k] = `unit ${other.value?.id}`
 }
-const lot = ref((old?.pieces ?? props.start?.pieces ?? []).find((p) => p.origin === 'copy')?.lot ?? 'lot-1')
 const worn = computed(() => {
   const marks: Record<string, { colour: string; label: string }> = {}
   for (const [id, origin] of Object.entries(pieces)) {
     const u = props.room.units.find((x) => origin === `unit ${x.id}`)
-    marks[id] = u ? { colour: u.colour, label: `from ${u.name}` } : { colour: 'grey', label: origin }
+    marks[id] = u
+      ? { colour: u.colour, label: `from ${u.name}` }
+      : { colour: 'grey', label: `${origin} ${lots[id] ?? ''}`.trim() }
   }
   return marks
 })
@@ -96,15 +100,17 @@ const baseline = () =>
 function move(i: number, by: number) {
   document.querySelector<HTMLElement>(`[data-check="${i + by}"] button`)?.focus()
 }
+// What was seen is typed first: the focus starts on the first check.
+onMounted(() => void nextTick(() => setTimeout(() => move(0, 0), 60)))
 const id = newId()
 let then: 'close' | 'other' = 'close'
 const { problem, busy, mine, theirs, send } = useChange(() => (then === 'other' ? emit('other') : emit('close')))
 async function submit(next: 'close' | 'other' = 'close') {
   then = next
   const list: Piece[] = Object.entries(pieces).map(([part_id, origin]) => {
-    const [kind, what] = origin.split(' ', 2)
-    if (kind === 'unit') return { part_id, origin: 'unit', unit_id: what }
-    return kind === 'copy' ? { part_id, origin: 'copy', lot: what } : { part_id, origin: kind as 'off' | 'unknown' }
+    if (origin.startsWith('unit ')) return { part_id, origin: 'unit', unit_id: origin.slice(5) }
+    const lot = lots[part_id]?.trim()
+    return { part_id, origin: origin as 'off' | 'copy' | 'unknown', ...(lot && origin !== 'off' ? { lot } : {}) }
   })
   const notices = more.notices.filter((n) => n.text.trim())
   const body = {
@@ -192,17 +198,18 @@ async function submit(next: 'close' | 'other' = 'close') {
                 {{ u.name }}'s
               </option>
               <option value="off">left off</option>
-              <option :value="`copy ${lot}`">a copy</option>
+              <option value="copy">a copy</option>
               <option value="unknown">origin unknown</option>
             </select>
           </label>
         </div>
         <ElFormItem
-          v-if="Object.values(pieces).some((p) => p.startsWith('copy'))"
-          label="Delivery of the copy"
+          v-for="b in bought"
+          :key="b.id"
+          :label="`Delivery that the ${b.name} came with`"
           :error="fieldError(problem, 'pieces')"
         >
-          <ElInput v-model="lot" maxlength="40" />
+          <ElInput v-model="lots[b.id]" maxlength="40" placeholder="acme-7; a second piece of it: acme-7#2" />
         </ElFormItem>
       </div>
       <div>
