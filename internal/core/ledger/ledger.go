@@ -150,6 +150,7 @@ type Study struct {
 	After         []Act
 	Baselines     []Baseline
 	Movable       []Piece // pieces that candidates would move, besides those that were
+	Plain         bool    // nothing comes and goes, is hurt on the way or ends by an act: such is not asked about
 	Certain       bool    // no seat is ever loose and no loss stays: fittings and stuck losses are not asked about
 	Prior         func(a Atom, check string) (float64, bool)
 }

@@ -100,7 +100,7 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 			}
 		}
 	}
-	if !s.Certain {
+	if !s.Certain && !s.Plain {
 		s.suspect(h, &in)
 	}
 	return in, skips

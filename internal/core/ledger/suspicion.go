@@ -13,8 +13,8 @@ import (
 const (
 	PriorSometimes  = 0.02   // a culprit that comes and goes
 	PriorUntil      = 0.03   // a culprit until an act ends it
-	PriorSince      = 0.002  // a piece that was damaged on the way, and a check of its family
-	PriorSinceFar   = 0.0005 // and any other check
+	PriorSince      = 0.001  // a piece that was damaged on the way, and a check of its family
+	PriorSinceFar   = 0.0002 // and any other check
 	PriorUndeclared = 0.005  // a pair that nobody named and that is lost only together
 	SometimesHits   = 0.5    // of its trials
 	StaysLost       = 10.0   // times likelier is a damaged piece of a board that stays lost with its own pieces
@@ -22,6 +22,10 @@ const (
 
 // endings are the acts that may end a loss while the same piece stays fitted.
 var endings = []string{Reset, Flash, Update}
+
+// share is how much of its readings must be lost, that something comes and goes, or is lost only together: far less than
+// that is noise.
+var share = map[Kind]float64{Sometimes: 0.2, Both: 0.6}
 
 // mostOfAKind is how many explanations of a kind the readings of one check bring up, those that explain most.
 const mostOfAKind = 6
@@ -318,7 +322,7 @@ func (x *suspicion) contradicted(c string) {
 	kept := map[Kind]int{}
 	for _, n := range names {
 		a := atoms[n]
-		if count[n] < 2 || kept[a.Kind] == mostOfAKind {
+		if count[n] < 2 || kept[a.Kind] == mostOfAKind || float64(count[n]) < share[a.Kind]*x.readings(a, c) {
 			continue
 		}
 		switch {
@@ -332,4 +336,18 @@ func (x *suspicion) contradicted(c string) {
 		}
 		kept[a.Kind]++
 	}
+}
+
+// readings counts the readings of a check with a slot in a state, or with both slots of a pair.
+func (x *suspicion) readings(a Atom, c string) float64 {
+	n := 0.0
+	for i, f := range x.facts {
+		r := x.in.Trials[i].Results[c]
+		here := f.states[a.Slots[0]] != "" && (a.Kind != Sometimes || f.states[a.Slots[0]] == a.State) &&
+			(a.Kind != Both || f.states[a.Slots[1]] != "")
+		if here && (r == "pass" || isLost(r)) {
+			n++
+		}
+	}
+	return n
 }

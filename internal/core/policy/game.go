@@ -27,6 +27,7 @@ type Game struct {
 func NewGame(c Case, baseline map[string]map[string]string) *Game {
 	g := &Game{Case: c, Study: ledger.Study{Build: "1", Newest: "1", Families: map[string]string{},
 		Concerns: map[string]string{}, Mates: c.Mates, Certain: c.Noise == diagnose.Noise{}}}
+	g.Study.Plain = true // as the simulated phones are
 	for _, k := range c.Checks {
 		g.Study.Checks = append(g.Study.Checks, k.Name)
 		g.Study.Concerns[k.Name] = k.Family
