@@ -97,7 +97,9 @@ test('from an unknown phone to a sheet, by mouse', async ({ page }) => {
   await page.getByRole('button', { name: 'Known', exact: true }).click()
   const grid = page.getByRole('region', { name: 'Suspects' })
   // AMBER's strip was never tested at home, so a defective piece stays among the explanations.
-  await grid.getByRole('button', { name: 'sensor strip, stranger, ambient-colour: loses functions, half proven' }).click()
+  await grid
+    .getByRole('button', { name: 'sensor strip, stranger, ambient-colour: loses functions, half proven' })
+    .click()
   const evidence = page.locator('.evidence')
   await expect(evidence).toContainText('the same piece seen working on its own board')
   await expect(evidence).toContainText('PINE board: 3 strangers')

@@ -238,7 +238,11 @@ func (v *Room) sentence(b *study.Record) {
 			answer.Text(": exchange the main boards first, which makes every other part a stranger at once."))
 	case len(v.Next) > 0:
 		n := v.Next[0]
-		v.Answer = append(v.Answer, answer.Text(". "+n.Words+": "), answer.Number(n.Minutes, "min", "#next"),
+		words := n.Words
+		if len(words) > 90 { // the card lists them
+			words, _, _ = strings.Cut(words, ": ")
+		}
+		v.Answer = append(v.Answer, answer.Text(". "+words+": "), answer.Number(n.Minutes, "min", "#next"),
 			answer.Text(" with refit and checks, "), answer.Number(n.Bits, "bits", "#next"), answer.Text("."))
 	default:
 		v.Answer = append(v.Answer, answer.Text("; nothing that could be exchanged next is worth its minutes."))

@@ -13,10 +13,10 @@ import { useStops, type Told } from '../../shared/bench/useStops'
 import CautionList from '../../shared/CautionList.vue'
 import { typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import ResultCell from '../../shared/ResultCell.vue'
 import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import StickerTag from '../../shared/StickerTag.vue'
+import CheckTable from './CheckTable.vue'
 import LookAlikes from './LookAlikes.vue'
 import StrayRow from './StrayRow.vue'
 import { useRoom } from '../../shared/useRoom'
@@ -124,8 +124,6 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   else if (e.key === 'b' && current.value.ready) void done(current.value)
 })
 const seals = ['new adhesive', 'glue over old', 'reused', 'none'] as const
-const move = (check: number, by: number) =>
-  document.querySelector<HTMLElement>(`[data-check="${check + by}"] button`)?.focus()
 </script>
 
 <template>
@@ -203,44 +201,13 @@ const move = (check: number, by: number) =>
             Left off on purpose: {{ l }}. What it serves is expected to be lost.
           </p>
         </section>
-        <section v-if="closing" id="checks">
-          <h2>Checks before sealing</h2>
-          <div class="scroll" tabindex="0" role="region" aria-label="Checks before sealing">
-            <table>
-              <thead>
-                <tr>
-                  <th>Check</th>
-                  <th>Before opening</th>
-                  <th>Now</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="(c, i) in closing.checks" :key="c.mark">
-                  <td>
-                    {{ c.name }}
-                    <span v-if="c.retest" class="look">test again</span>
-                  </td>
-                  <td class="quiet">{{ c.baseline ? c.baseline + (c.assumed ? ' (assumed)' : '') : 'untested' }}</td>
-                  <td :data-check="i">
-                    <ResultCell
-                      :result="(c.result || undefined) as never"
-                      :label="`${unit?.name}, ${c.name}`"
-                      :disabled="!writes"
-                      @set="(r) => result(c.mark, r)"
-                      @move="(by) => move(i, by)"
-                    />
-                    <span
-                      v-if="c.result && c.baseline === 'pass' && c.result !== 'pass' && c.result !== 'skipped'"
-                      class="danger"
-                    >
-                      lost since
-                    </span>
-                  </td>
-                </tr>
-              </tbody>
-            </table>
-          </div>
-        </section>
+        <CheckTable
+          v-if="closing"
+          :checks="closing.checks"
+          :unit="unit?.name ?? ''"
+          :writes="writes"
+          @result="result"
+        />
       </div>
       <div v-if="closing" class="shelf">
         <section id="items">

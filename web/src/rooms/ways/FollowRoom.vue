@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { ElButton, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { ElButton, ElOption, ElSelect } from 'element-plus'
 import { computed, onMounted, reactive, ref, shallowRef } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, newId, take } from '../../api/client'
+import { api } from '../../api/client'
 import AskPanel from '../../shared/bench/AskPanel.vue'
 import { reader, type Reader } from '../../shared/bench/reader'
 import { useStops } from '../../shared/bench/useStops'
@@ -13,12 +13,10 @@ import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
 import { typing } from '../../shared/keys'
 import PhoneMap from '../../shared/PhoneMap.vue'
-import ProblemNote from '../../shared/ProblemNote.vue'
-import { useChange } from '../../shared/useChange'
-import { useSession } from '../../shared/session'
 import { useRoom } from '../../shared/useRoom'
 import { useTrade } from '../../shared/useTrade'
 import { act } from '../../shared/words'
+import HowItWent from './HowItWent.vue'
 
 /** One step a screen, screws ticked off, the why beside it; any key of the list is the next step. */
 const route = useRoute()
@@ -82,38 +80,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   }
 })
 
-const { may } = useSession()
-const tells = may('outcomes')
 const { threaded } = useTrade()
-const { problem, mine, theirs, busy, save } = useChange()
-const sent = ref(false)
-const outcome = reactive({ minutes: 0, tabs: undefined as number | undefined, step: '', hurt: '' })
-const spent = () => Math.max(0.5, Math.round((Date.now() - begun.value) / 6000) / 10)
-const outcomeId = newId()
-async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
-  const w = way.value!
-  const tabs = w.steps.find((s) => s.joint === 'pull tab')?.count ?? 0
-  const made = await save((_, header) =>
-    take(
-      api.POST('/api/models/{id}/parts/{part}/outcomes', {
-        params: { path: { id, part }, header },
-        body: {
-          id: outcomeId,
-          minutes: outcome.minutes || spent(),
-          went,
-          note: told.value.join('; ').slice(0, 1000) || undefined,
-          predicted: w.closed_minutes,
-          steps: went === 'gave up' ? done.value : w.steps.map((s) => s.id),
-          hurt_part: outcome.hurt || undefined,
-          hurt_step: outcome.hurt ? outcome.step || w.steps.at(-1)!.id : undefined,
-          whole: outcome.tabs,
-          of: outcome.tabs === undefined ? undefined : tabs,
-        },
-      }),
-    ),
-  )
-  if (made) sent.value = true
-}
 </script>
 
 <template>
@@ -203,66 +170,15 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
           </p>
         </section>
       </div>
-      <section v-else-if="sent" role="status">
-        <p>Told. It counts toward the times and odds of this way.</p>
-        <RouterLink :to="{ name: 'job', params: { id, part } }">To the job card</RouterLink>
-      </section>
-      <section v-else-if="ended" class="tell">
-        <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
-        <p v-if="!tells" class="quiet">Technicians and analysts tell how it went.</p>
-        <template v-else>
-          <label>
-            Minutes, closed to closed and tested
-            <ElInputNumber
-              v-model="outcome.minutes"
-              :min="0"
-              :max="1440"
-              :placeholder="String(spent())"
-              aria-label="Minutes"
-            />
-            <span class="quiet">0: by the clock, {{ spent() }}</span>
-          </label>
-          <label v-if="way.steps.some((s) => s.joint === 'pull tab')">
-            Tabs that came out whole
-            <ElInputNumber
-              v-model="outcome.tabs"
-              :min="0"
-              :max="way.steps.find((s) => s.joint === 'pull tab')?.count"
-              aria-label="Tabs that came out whole"
-            />
-          </label>
-          <div class="row">
-            <ElSelect
-              v-model="outcome.hurt"
-              :teleported="false"
-              clearable
-              filterable
-              placeholder="Something hurt?"
-              aria-label="What was hurt"
-              style="width: 220px"
-            >
-              <ElOption v-for="p in room.parts" :key="p.id" :value="p.id" :label="p.name" />
-            </ElSelect>
-            <ElSelect
-              v-if="outcome.hurt"
-              v-model="outcome.step"
-              :teleported="false"
-              placeholder="at which step"
-              aria-label="At which step"
-              style="width: 260px"
-            >
-              <ElOption v-for="s in way.steps" :key="s.id" :value="s.id" :label="`${s.verb} ${s.what}`" />
-            </ElSelect>
-          </div>
-          <div class="row">
-            <ElButton type="primary" size="large" :loading="busy" @click="tell(outcome.hurt ? 'incident' : 'fine')">
-              {{ outcome.hurt ? 'With an incident' : 'Went fine' }}
-            </ElButton>
-            <ElButton size="large" :disabled="busy" @click="tell('tab broke')">A tab broke</ElButton>
-            <ElButton size="large" :disabled="busy" @click="tell('gave up')">Gave up</ElButton>
-          </div>
-        </template>
-      </section>
+      <HowItWent
+        v-else-if="ended"
+        :model="id"
+        :way="way"
+        :parts="room.parts"
+        :done="done"
+        :told="told"
+        :begun="begun"
+      />
       <AskPanel v-if="stop" :key="stop.title" v-bind="stop" :title="`Stop: ${stop.title}`" danger @answer="answered" />
       <nav class="moves" aria-label="Steps">
         <ElButton size="large" :disabled="!at" @click="go(-1)">
@@ -285,9 +201,6 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
 <style scoped>
 .follow {
   padding: 16px 24px 100px;
-}
-.tell {
-  max-width: 760px;
 }
 h1 {
   font-size: 26px;
@@ -387,10 +300,6 @@ dd {
 img {
   max-width: 100%;
   max-height: 300px;
-}
-.tell label {
-  display: block;
-  margin-bottom: 12px;
 }
 .moves {
   position: fixed;
