@@ -121,3 +121,23 @@ for (const offline of [false, true])
     await page.getByRole('link', { name: /Hand-over/ }).click()
     await expect(page.getByText('origin unknown, set aside: from the last phone').first()).toBeVisible()
   })
+
+test('from sign-in to the first fact of a new model in eight actions', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/')
+  await expect(page.getByRole('button', { name: 'New study' })).toBeVisible()
+  const form = page.getByRole('dialog', { name: 'New study' })
+  const actions = [
+    () => page.getByRole('button', { name: 'New study' }).click(),
+    () => choose(page, form, 'Model', 'A model that is not on record yet'),
+    () => form.getByLabel('Maker').fill('Corvane'),
+    () => form.getByLabel('Name of the model').fill('Atoll 9'),
+    () => form.getByRole('button', { name: 'Open the study' }).click(),
+    () => page.getByRole('link', { name: /Strip-down/ }).click(),
+    () => page.getByRole('button', { name: 'Record PINE, the first phone' }).click(),
+    () => enter(page, 'PINE', ['u 4 tri-wing 1.2x1.6 upper bracket']),
+  ]
+  for (const act of actions) await act()
+  await expect(page.getByRole('region', { name: 'Log' }).getByRole('row')).toHaveCount(2)
+  await expect(page.getByText(/^Corvane Atoll 9: Atoll 9, \d{4}-\d\d-\d\d$/)).toBeVisible()
+})

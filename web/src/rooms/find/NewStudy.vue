@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
-import { reactive, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, newId, once, take } from '../../api/client'
@@ -20,6 +20,14 @@ const fresh = reactive({
   entry: 'front' as 'front' | 'back' | 'dual',
   width_mm: 72,
   height_mm: 150,
+})
+/** A study is called by its model and the day until somebody calls it otherwise. */
+const called = computed(() => {
+  const name = models.value?.find((m) => m.id === model.value)?.name ?? fresh.name
+  return name && `${name}, ${new Date().toLocaleDateString('sv')}`
+})
+watch(called, (now, before) => {
+  if (!study.title || study.title === before) study.title = now
 })
 // The ids stay the same while the form is open, so that sending it twice makes one study.
 let ids = { study: newId(), model: newId() }

@@ -5,24 +5,17 @@ import { reactive, ref } from 'vue'
 import { api, newId, take, type Schemas } from '../../api/client'
 import FormDialog from '../../shared/FormDialog.vue'
 import { fieldError, useChange } from '../../shared/useChange'
+import { colours, nextSticker, shapes } from '../../shared/stickers'
 import StickerTag from '../../shared/StickerTag.vue'
 
 const props = defineProps<{ study: string; unit?: Schemas['Unit']; count: number }>()
 const emit = defineEmits<{ close: [] }>()
-const colours = ['green', 'amber', 'blue', 'red', 'violet', 'grey'] as const
-const shapes = ['triangle', 'circle', 'square', 'diamond'] as const
-const names = ['PINE', 'AMBER', 'SLATE', 'BRICK', 'HEATHER', 'STONE']
 // eslint-disable-next-line @typescript-eslint/no-unused-vars
 const { id: _id, version: _version, study_id: _study, ...known } = props.unit ?? ({} as Partial<Schemas['Unit']>)
 const facts = reactive({
+  ...nextSticker(props.count),
   ...known,
-  role: props.unit?.role ?? (props.count ? 'donor' : 'specimen'),
   mass_g: props.unit?.mass_g,
-  name: props.unit?.name ?? names[props.count] ?? '',
-  colour: props.unit?.colour ?? colours[props.count % 6]!,
-  shape: props.unit?.shape ?? shapes[props.count % 4]!,
-  build: props.unit?.build ?? '',
-  storage_gb: props.unit?.storage_gb ?? 128,
   state: props.unit?.state ?? '',
 })
 const aliases = ref((props.unit?.aliases ?? []).join(', '))

@@ -4,7 +4,7 @@ import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, take, type Schemas } from '../../api/client'
+import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { useBenchView } from '../../shared/benchView'
 import AskPanel from '../../shared/bench/AskPanel.vue'
@@ -15,6 +15,7 @@ import { useBench } from '../../shared/bench/useBench'
 import { keyOf, typing, type BenchKey } from '../../shared/keys'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import { nextSticker } from '../../shared/stickers'
 import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import ClockShelf from './ClockShelf.vue'
@@ -128,6 +129,17 @@ async function pauseOf(e: Schemas['LogEntry']) {
     ),
   )
 }
+const firstId = newId()
+/** The bench can begin with a phone of which only its sticker is known. */
+const first = () =>
+  save((_, header) =>
+    take(
+      api.POST('/api/studies/{id}/units', {
+        params: { path: { id }, header },
+        body: { id: firstId, ...nextSticker(0) },
+      }),
+    ),
+  )
 const moving = ref(false)
 async function move(p: string, x: number, y: number) {
   const known = room.value?.parts.find((q) => q.id === p)
@@ -219,7 +231,10 @@ const open = (p: string) => {
           <ElButton @click="redo">Bring it back</ElButton>
         </p>
         <p v-if="!unit">
-          <RouterLink :to="{ name: 'intake', params: { id } }">To intake: record the first phone</RouterLink>
+          <ElButton v-if="writes" type="primary" :loading="busy" @click="first">
+            Record {{ nextSticker(0).name }}, the first phone
+          </ElButton>
+          <RouterLink :to="{ name: 'intake', params: { id } }">To intake: what it shows before it is opened</RouterLink>
         </p>
         <section v-if="unit" id="next">
           <h2>Next on {{ unit.name }}</h2>
