@@ -82,6 +82,9 @@ func (b *Record) Ledger(build string) ledger.Study {
 		}
 	}
 	for _, p := range b.Pairs {
+		if len(p) != 2 { // a stored value never breaks the room
+			continue
+		}
 		if pair := [2]string{p[0], p[1]}; !slices.Contains(s.Mates, pair) &&
 			!slices.Contains(s.Mates, [2]string{p[1], p[0]}) {
 			s.Both = append(s.Both, pair)

@@ -88,7 +88,7 @@ func Solve(in Input) (Output, error) {
 	out := Output{Trials: []TrialOut{}, Warnings: []string{}, Checks: map[string]CheckOut{}, Verdicts: []Verdict{},
 		Next: []Next{}, Account: []string{}}
 	for _, d := range h.Trials {
-		t := TrialOut{ID: d.ID, States: d.States, Warnings: warned(s, h, d), Skips: map[string]ledger.Why{}}
+		t := TrialOut{ID: d.ID, States: d.States, Warnings: r.warned(s, h, d), Skips: map[string]ledger.Why{}}
 		for c, why := range d.Skips {
 			t.Skips[c] = why.Why
 		}
@@ -128,7 +128,10 @@ func Solve(in Input) (Output, error) {
 			if isNotice(c) && v.Mark == ledger.Loses {
 				x.Verdict = ledger.WithNotice
 			}
-			fickle = fickle || v.Mark == ledger.Sporadic
+			if v.Mark == ledger.Works || v.Mark == ledger.Calibrated {
+				r.wavering(h, &x)
+			}
+			fickle = fickle || x.Verdict == ledger.Sporadic
 			for _, m := range v.Missing {
 				x.Missing = append(x.Missing, m.Code)
 			}
@@ -155,6 +158,21 @@ func Solve(in Input) (Output, error) {
 	return out, nil
 }
 
+// wavering takes back that a part works where a trial with it read the check now so and now so: alone in it, it comes and
+// goes; in company nobody knows whose it is.
+func (r *reader) wavering(h ledger.History, v *Verdict) {
+	for _, d := range h.Trials {
+		if d.States[v.Slot] != v.State || !r.waver[d.ID][v.Check] || d.Skips[v.Check].Why != ledger.Counts {
+			continue
+		}
+		v.Eye, v.Missing = ledger.Half, []ledger.Condition{ledger.NeedSeparate}
+		if v.Verdict = ledger.Unsettled; len(d.States) == 1 {
+			v.Verdict, v.Missing = ledger.Sporadic, []ledger.Condition{ledger.NeedRepeat}
+			return
+		}
+	}
+}
+
 // intermittent warns of readings that come and go.
 const intermittent = "intermittent"
 
@@ -168,7 +186,7 @@ func plainIDs(q diagnose.Input) diagnose.Input {
 }
 
 // warned lists the guards that a trial raises by itself.
-func warned(s ledger.Study, h ledger.History, d ledger.Derived) []string {
+func (r *reader) warned(s ledger.Study, h ledger.History, d ledger.Derived) []string {
 	list := []string{}
 	add := func(is bool, kind string) {
 		if is && !slices.Contains(list, kind) {
@@ -187,7 +205,7 @@ func warned(s ledger.Study, h ledger.History, d ledger.Derived) []string {
 		}
 	}
 	add(len(d.States) >= 3 && own > 0 && own <= 3, "not all foreign")
-	add(s.Fickle(h, d), intermittent)
+	add(len(r.waver[d.ID]) > 0 || s.Fickle(h, d), intermittent)
 	slices.Sort(list)
 	return list
 }

@@ -115,6 +115,45 @@ func TestTraps(t *testing.T) {
 	}
 }
 
+// TestReadingsOfOneTrialThatWaver: the last reading counts, but a part that was lost and back and lost and back is no
+// working part.
+func TestReadingsOfOneTrialThatWaver(t *testing.T) {
+	waver := trial("t1", "PINE", "health")
+	for i, r := range []string{"pass", "lost", "pass"} {
+		waver.Trial.Later = append(waver.Trial.Later, Later{Minutes: float64(5 * i), Results: map[string]string{"health": r}})
+	}
+	settled := trial("t1", "PINE", "health")
+	settled.Trial.Later = []Later{{Minutes: 60, After: []string{"settling"}, Results: map[string]string{"health": "pass"}}}
+	for want, e := range map[string]Event{"intermittent": waver, "works": settled} {
+		out := solve(t, study(move("battery", "AMBER", "PINE"), e))
+		if v := out.verdict("battery", "stranger", "health"); v.Verdict != want {
+			t.Errorf("%s: %+v", want, v)
+		}
+		if slices.Contains(out.Trials[0].Warnings, "intermittent") != (want == "intermittent") {
+			t.Errorf("%s: warnings %v", want, out.Trials[0].Warnings)
+		}
+	}
+}
+
+// TestARepeatedDamageStops goes by the kind of damage, not by its wording, until the way of working is changed.
+func TestARepeatedDamageStops(t *testing.T) {
+	hurt := func(what string) Event {
+		return Event{Act: &Act{Kind: "damage", Board: "AMBER", Slots: []string{"coil"}, What: what}}
+	}
+	for _, c := range []struct {
+		events []Event
+		halt   bool
+	}{
+		{[]Event{hurt("flex torn"), hurt("glass cracked")}, false},
+		{[]Event{hurt("flex torn"), hurt("cable ripped")}, true},
+		{[]Event{hurt("flex torn"), hurt("cable ripped"), act("method changed", "AMBER")}, false},
+	} {
+		if out := solve(t, study(c.events...)); slices.Contains(out.Warnings, "halt") != c.halt {
+			t.Errorf("%v: %v", c.events[1].Act.What, out.Warnings)
+		}
+	}
+}
+
 // TestTheNextActIsNotOnlyASwap: each study has an act that a careful person would do next.
 func TestTheNextActIsNotOnlyASwap(t *testing.T) {
 	fit := move("battery", "AMBER", "PINE")
