@@ -6,8 +6,8 @@ import { World } from './world'
 export { expect }
 
 /**
- * Every test has a demo world of its own (or an empty one, on `test.use({ empty: true })`), and fails on an error in the console other than the answers that it expects
- * to be refused.
+ * Every test has a demo world of its own (or an empty one, on `test.use({ empty: true })`), and fails on an error in the
+ * console other than the answers that it expects to be refused.
  */
 export const test = plain.extend<{ refusals: RegExp[]; empty: boolean; world: World }>({
   empty: [false, { option: true }],

@@ -788,6 +788,10 @@ func TestVerdictsThatACarefulReaderSigns(t *testing.T) {
 	if len(room.Next) == 0 || room.Next[0].Kind != "restore" || !strings.Contains(room.Next[0].Reason, "Touch") {
 		t.Errorf("a board that keeps a loss: %+v", room.Next)
 	}
+	s.act(store.SwapActFacts{Kind: "reset", BoardUnitID: s.pine})
+	if next := s.room(swap.Ask{}).Next; len(next) == 0 || next[0].Kind != "control" || next[0].BoardUnitID != s.pine {
+		t.Errorf("once it was reset a control shows whether it helped: %+v", next)
+	}
 	for _, n := range room.Next {
 		if n.BoardUnitID == s.pine && n.Kind == "single" && n.Bits > 0 {
 			t.Errorf("its further readings are thrown away: %+v", n)

@@ -152,10 +152,15 @@ func restores(b *study.Record, r Advised, rounds *round.Pricer) []NextSwap {
 			continue
 		}
 		minutes, known := rounds.Minutes([]string{u.ID}, b.ForeignNow(u.ID))
-		list = append(list, NextSwap{Kind: "restore", BoardUnitID: u.ID, FromUnitID: u.ID, PartIDs: []string{},
+		n := NextSwap{Kind: "restore", BoardUnitID: u.ID, FromUnitID: u.ID, PartIDs: []string{},
 			Words: "Reset or flash " + u.Name + " with its originals in, then run the checks",
 			Reason: u.Name + " keeps losing " + strings.Join(lost, ", ") + " with its own pieces: what is read there " +
-				"does not count until it passes again", Minutes: minutes + restoreMinutes, Assumed: !known})
+				"does not count until it passes again", Minutes: minutes + restoreMinutes, Assumed: !known}
+		if r.Study.Restored(u.ID) { // done already
+			n.Kind, n.Minutes = "control", minutes
+			n.Words = "Run the checks on " + u.Name + " with its originals in: did it come back?"
+		}
+		list = append(list, n)
 	}
 	return list
 }

@@ -243,7 +243,11 @@ func (v *Room) sentence(b *study.Record) {
 			words, _, _ = strings.Cut(words, ": ")
 		}
 		v.Answer = append(v.Answer, answer.Text(". "+words+": "), answer.Number(n.Minutes, "min", "#next"),
-			answer.Text(" with refit and checks, "), answer.Number(n.Bits, "bits", "#next"), answer.Text("."))
+			answer.Text(" with refit and checks"))
+		if n.Bits >= 0.005 {
+			v.Answer = append(v.Answer, answer.Text(", "), answer.Number(n.Bits, "bits", "#next"))
+		}
+		v.Answer = append(v.Answer, answer.Text("."))
 	default:
 		v.Answer = append(v.Answer, answer.Text("; nothing that could be exchanged next is worth its minutes."))
 		if len(v.Open) > 0 {

@@ -69,6 +69,25 @@ func (s Study) guard(h *History, d *Derived, before map[string]string, damaged [
 	slices.SortFunc(h.Remedies, func(a, b Remedy) int { return strings.Compare(a.Back+a.Check, b.Back+b.Check) })
 }
 
+// Restored says that a board was reset, flashed or updated since its last trial: a control shows whether it is back.
+func (s Study) Restored(board string) bool {
+	ends := func(acts []Act) bool {
+		return slices.ContainsFunc(acts, func(a Act) bool { return a.Board == board && slices.Contains(endings, a.Kind) })
+	}
+	if ends(s.After) {
+		return true
+	}
+	for _, t := range slices.Backward(s.Trials) {
+		if t.Board.Unit == board {
+			return false
+		}
+		if ends(t.Before) {
+			return true
+		}
+	}
+	return false
+}
+
 // spoiled says whether a damaged piece in a trial spoils a check.
 func (h History) spoiled(damaged []Piece, check string) Reason {
 	for _, p := range damaged {

@@ -127,6 +127,9 @@ func (o *offer) swaps(board, from string) {
 		o.add(n, o.pieces(from, set), false, false)
 		if len(o.h.Sticky[board]) > 0 {
 			n.Act, n.Minutes, n.From = "restore", minutes+restoreMinutes, ""
+			if o.s.Restored(board) { // done already: a control shows whether it helped
+				n.Act, n.Minutes, n.From = "control", minutes+controlMinutes, board
+			}
 			o.add(n, o.pieces(from, set), false, true)
 		}
 	}
@@ -317,6 +320,9 @@ func (r *reader) next(acts proposals, h ledger.History, q diagnose.Input) ([]Nex
 			}
 			restored[x.Board] = true
 			x.Slots, x.Minutes, x.Why = []string{}, restoreMinutes, "not back at baseline"
+			if x.Act == "control" {
+				x.Minutes = controlMinutes
+			}
 		}
 		if x.Bits >= least || acts[k].question.Grades > 0 {
 			list = append(list, x)

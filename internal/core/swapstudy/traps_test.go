@@ -169,6 +169,11 @@ func TestTheNextActIsNotOnlyASwap(t *testing.T) {
 			t.Errorf("a swap whose reading would be thrown away: %+v", n)
 		}
 	}
+	sticky.Events = append(sticky.Events, act("reset", "PINE")) // done: now a control shows whether it helped
+	if out = solve(t, sticky); out.next("restore") != nil || out.next("control") == nil ||
+		!slices.ContainsFunc(out.Next, func(n Next) bool { return n.Act == "control" && n.Board == "PINE" }) {
+		t.Errorf("after the reset: %+v", out.Next)
+	}
 	dark := trial("t1", "PINE", "boot", "face", "health")
 	dark.Trial.DarkScreen, dark.Trial.DeadGate = true, []string{"charger"}
 	out = solve(t, study(move("panel", "AMBER", "PINE"), dark))
