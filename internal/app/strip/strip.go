@@ -113,7 +113,7 @@ func Show(ctx context.Context, s *act.Service, id string) (Room, error) {
 	v := Room{Card: b.Card(), Parts: b.Know.Parts, Steps: b.Know.Steps, Log: b.Log, State: []UnitState{},
 		Notice: hazard.Notice, Hints: Hints(b.Know), Schools: dose.Schools(),
 		CureSeconds: worktime.Cure, SilenceSeconds: worktime.Silence,
-		Answer: answer.Sentence{answer.Text("Record a unit at intake first: every entry belongs to one phone.")}}
+		Answer: answer.Sentence{answer.Text("Record the first phone: every entry belongs to one.")}}
 	if v.Photos, err = photos(s.DB.WithContext(ctx), id); err != nil {
 		return Room{}, err
 	}

@@ -202,8 +202,8 @@ const open = (p: string) => {
             </span>
           </div>
         </section>
-        <section id="log">
-          <h2>Log of {{ unit?.name ?? 'no phone yet' }}</h2>
+        <section v-if="unit" id="log">
+          <h2>Log of {{ unit.name }}</h2>
           <ul v-if="queued.length" class="plain waiting">
             <li v-for="q in queued" :key="q.seq">
               {{ q.text }}
@@ -230,7 +230,7 @@ const open = (p: string) => {
           {{ unit?.name }}: taken back.
           <ElButton @click="redo">Bring it back</ElButton>
         </p>
-        <p v-if="!unit">
+        <p v-if="!unit" class="row">
           <ElButton v-if="writes" type="primary" :loading="busy" @click="first">
             Record {{ nextSticker(0).name }}, the first phone
           </ElButton>

@@ -137,8 +137,15 @@ async function send(understood: boolean) {
         <input v-model="facts.what" maxlength="120" required placeholder="panel blotched by heat" />
       </label>
       <label v-if="facts.kind === 'damage'">
-        It spoils; none chosen: every check
-        <ElSelect v-model="facts.spoils" :teleported="false" multiple filterable aria-label="Checks that it spoils">
+        It spoils
+        <ElSelect
+          v-model="facts.spoils"
+          :teleported="false"
+          multiple
+          filterable
+          placeholder="every check"
+          aria-label="Checks that it spoils"
+        >
           <ElOption value="cosmetic" label="only its looks" />
           <ElOption v-for="c in room.checks" :key="c.mark" :value="c.mark" :label="c.name" />
         </ElSelect>
@@ -239,6 +246,15 @@ legend {
   gap: 6px;
   margin-right: 14px;
   font-size: 14px;
+}
+.grid .tick {
+  flex-direction: row;
+  align-items: center;
+  align-self: end;
+}
+.grid .tick input {
+  width: auto;
+  flex: none;
 }
 .asks {
   background: var(--amber-wash);

@@ -75,7 +75,15 @@ defineExpose({ focus })
 
 <template>
   <form class="line no-print" @submit.prevent="enter">
-    <div v-if="text.trim() === '?'" class="reading"><GrammarTable /></div>
+    <div
+      v-if="text.trim() === '?'"
+      class="reading whole"
+      tabindex="0"
+      role="region"
+      aria-label="Grammar of the bench line"
+    >
+      <GrammarTable />
+    </div>
     <div v-else-if="text" class="reading" aria-live="polite">
       <p v-if="examples.length" class="quiet">
         As in
@@ -175,6 +183,10 @@ input {
 }
 input::placeholder {
   color: var(--quiet);
+}
+.whole {
+  max-height: calc(100dvh - 130px);
+  overflow-y: auto;
 }
 .reading {
   padding: 8px 20px 2px 34px;
