@@ -276,12 +276,12 @@ func (l *loader) study(st study, k *loaded) {
 		for j, a := range t.Before {
 			act := fmt.Sprintf("%s, before it %d", what, j)
 			f := store.SwapActFacts{Kind: a.Kind, BoardUnitID: units[a.Board], Pieces: k.pieces(a.Pieces, units)}
-			_, err := swap.AddAct(l.ctx, l.Service, l.command(act), id, l.id(act), f, true)
+			_, err := swap.AddAct(l.ctx, l.Service, l.command(act), id, l.id(act), f, true, swap.Placing{})
 			l.try(err, act)
 		}
 		f := store.TrialFacts{BoardUnitID: units[t.Board], HousingUnitID: units[t.Housing],
 			Pieces: k.pieces(t.Pieces, units), Results: t.Results, Minutes: t.Minutes, Note: t.Note}
-		_, err := swap.AddTrial(l.ctx, l.Service, l.command(what), id, l.id(what), f)
+		_, err := swap.AddTrial(l.ctx, l.Service, l.command(what), id, l.id(what), f, swap.Placing{}, "")
 		l.try(err, what)
 	}
 }

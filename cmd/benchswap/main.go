@@ -9,6 +9,7 @@ import (
 	"os"
 	"runtime"
 	"slices"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -36,12 +37,17 @@ var worlds = []struct {
 	{"bad seats, 2 % a fitting", ledger.Noise, sim.World{Seat: 0.02}},
 	{"a third of the losses stick", ledger.Noise, sim.World{Sticky: 0.33}},
 	{"a defective piece in every pair", ledger.Noise, sim.World{Bad: 1}},
+	{"a third of the culprits comes and goes, a fifth ends by a reset", ledger.Noise, sim.World{Sometimes: 0.33, Until: 0.2}},
+	{"a piece is hurt on the way in every pair", ledger.Noise, sim.World{Damage: 1}},
+	{"one culprit in twenty needs two parts that nobody named", ledger.Noise, sim.World{Undeclared: 0.05}},
+	{"a third of the culprits needs two parts that nobody named", ledger.Noise, sim.World{Undeclared: 0.33}},
 	{"wrong priors: any part costs any check", ledger.Noise, sim.World{Noise: 0.03, Scattered: true}},
 }
 
 type tally struct {
 	minutes, rounds            float64
 	named, wrong, bad, unready int
+	verdicts, works, proven    int // signed, and false: works where it costs the check, proven where it is not so
 }
 
 func main() {
@@ -65,11 +71,12 @@ func main() {
 		if w.world.Noise > 0 {
 			n = *noisy
 		}
-		if w.world.Seat+w.world.Sticky+w.world.Bad > 0 || w.world.Scattered {
+		if w.world.Seat+w.world.Sticky+w.world.Bad > 0 || w.world.Trapped() || w.world.Scattered {
 			n = *others
 		}
 		fmt.Printf("### %s (%d pairs)\n\n| policy | minutes | of one at a time | rounds | false among named "+
-			"culprits | phones with a wrong verdict | not settled |\n|---|---|---|---|---|---|---|\n", w.name, n)
+			"culprits | phones with a wrong verdict | not settled | false works, per 1,000 verdicts | false proven |\n"+
+			"|---|---|---|---|---|---|---|---|---|\n", w.name, n)
 		base := 0.0
 		bound := 0.0
 		for _, p := range policies {
@@ -82,10 +89,13 @@ func main() {
 				base = sum.minutes
 				bound = bits
 			}
-			fmt.Printf("| %s | %.0f | %.1f %% | %.1f | %.2f %% (%d of %d) | %.1f %% | %d |\n", p.name, sum.minutes/n,
+			fmt.Printf("| %s | %.0f | %.1f %% | %.1f | %.2f %% (%d of %d) | %.1f %% | %d | %.2f (%d of %d) | %.2f (%d) |\n",
+				p.name, sum.minutes/n,
 				100*sum.minutes/base, sum.rounds/n,
 				100*float64(sum.wrong)/math.Max(1,
-					float64(sum.named)), sum.wrong, sum.named, 100*float64(sum.bad)/n, sum.unready)
+					float64(sum.named)), sum.wrong, sum.named, 100*float64(sum.bad)/n, sum.unready,
+				1000*float64(sum.works)/math.Max(1, float64(sum.verdicts)), sum.works, sum.verdicts,
+				1000*float64(sum.proven)/math.Max(1, float64(sum.verdicts)), sum.proven)
 		}
 		fmt.Printf("\nInformation bound: %.0f min.\n\n", bound/float64(n))
 	}
@@ -106,11 +116,19 @@ func play(w sim.World, noise diagnose.Noise, next policy.Policy, phones uint64) 
 					fmt.Fprintln(os.Stderr, "seed", s, err)
 					os.Exit(1)
 				}
+				verdicts, err := g.Verdicts()
+				if err != nil {
+					fmt.Fprintln(os.Stderr, "seed", s, err)
+					os.Exit(1)
+				}
 				one := judge(p, g)
+				one.sign(p, verdicts)
 				b := least(p)
 				mu.Lock()
 				sum.minutes, sum.rounds = sum.minutes+one.minutes, sum.rounds+one.rounds
 				sum.named, sum.wrong = sum.named+one.named, sum.wrong+one.wrong
+				sum.verdicts, sum.works, sum.proven = sum.verdicts+one.verdicts, sum.works+one.works,
+					sum.proven+one.proven
 				sum.bad, sum.unready = sum.bad+one.bad, sum.unready+one.unready
 				bound += b
 				mu.Unlock()
@@ -123,7 +141,7 @@ func play(w sim.World, noise diagnose.Noise, next policy.Policy, phones uint64) 
 
 func caseOf(p *sim.Phones, noise diagnose.Noise) policy.Case {
 	c := policy.Case{Boards: [2]string{sim.Units[0], sim.Units[1]}, Mates: p.Mates, BoardOwn: p.BoardOwn, Noise: noise,
-		Cost: p.Cost, Reseat: p.ReseatCost}
+		Cost: p.Cost, Reseat: p.ReseatCost, Trapped: p.World.Trapped()}
 	for _, s := range p.Slots {
 		c.Slots = append(c.Slots, policy.Slot{Name: s.Name, Family: s.Family})
 	}
@@ -137,14 +155,7 @@ func caseOf(p *sim.Phones, noise diagnose.Noise) policy.Case {
 // sits.
 func judge(p *sim.Phones, g *policy.Game) tally {
 	t := tally{minutes: g.Minutes, rounds: float64(len(g.Rounds))}
-	true_ := func(c [2]string) bool {
-		for piece, check := range p.Bad {
-			if c[1] == "piece:"+piece+":bad" && check == c[0] {
-				return true
-			}
-		}
-		return p.Truth(c[1], c[0], sim.Builds[0])
-	}
+	true_ := func(c [2]string) bool { return p.Truth(c[1], c[0], sim.Builds[0]) }
 	named, cleared := g.Named()
 	wrong := false
 	for _, c := range named {
@@ -154,7 +165,10 @@ func judge(p *sim.Phones, g *policy.Game) tally {
 			wrong = true
 		}
 	}
-	wrong = wrong || slices.ContainsFunc(cleared, true_)
+	wrong = wrong || slices.ContainsFunc(cleared, func(c [2]string) bool {
+		piece := strings.TrimSuffix(strings.TrimPrefix(c[1], "piece:"), ":bad")
+		return true_(c) && p.Hurt[piece].Check != c[0] // what was hurt on the way was not bad from the start
+	})
 	if wrong {
 		t.bad++
 	}
@@ -162,6 +176,22 @@ func judge(p *sim.Phones, g *policy.Game) tally {
 		t.unready = 1
 	}
 	return t
+}
+
+// sign counts the verdicts that a study signs, and the false ones among them.
+func (t *tally) sign(p *sim.Phones, verdicts []ledger.Verdict) {
+	for _, v := range verdicts {
+		costs := p.Costs(v.Slot, v.Check, sim.Builds[0])
+		works := v.Mark == ledger.Works
+		loses := slices.Contains([]string{ledger.Loses, ledger.Dead, ledger.Sporadic}, v.Mark)
+		t.verdicts++
+		if works && costs {
+			t.works++
+		}
+		if v.Eye == ledger.Open && (works && costs || loses && !costs) {
+			t.proven++
+		}
+	}
 }
 
 // least is the bound that information sets: the entropy of the priors of the slots over all checks, with at most one

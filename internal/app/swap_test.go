@@ -101,9 +101,9 @@ func (w *lab) of(unit, part string) store.Piece {
 
 func (w *lab) act(f store.SwapActFacts) store.SwapAct {
 	w.t.Helper()
-	a, err := swap.AddAct(context.Background(), w.shop.Service, command(), w.study, store.NewID(), f, true)
+	a, err := swap.AddAct(context.Background(), w.shop.Service, command(), w.study, store.NewID(), f, true, swap.Placing{})
 	w.must(err)
-	return a
+	return a.SwapAct
 }
 
 func (w *lab) move(piece store.Piece, to string) {
@@ -118,9 +118,9 @@ func (w *lab) trial(board string, results map[string]string, pieces ...store.Pie
 
 func (w *lab) trialOf(f store.TrialFacts) store.Trial {
 	w.t.Helper()
-	tr, err := swap.AddTrial(context.Background(), w.shop.Service, command(), w.study, store.NewID(), f)
+	tr, err := swap.AddTrial(context.Background(), w.shop.Service, command(), w.study, store.NewID(), f, swap.Placing{}, "")
 	w.must(err)
-	return tr
+	return tr.Trial
 }
 
 func (w *lab) room(ask swap.Ask) swap.Room {
@@ -236,7 +236,7 @@ func TestActsAndTrialsThatCannotBeAreRefused(t *testing.T) {
 			Pieces: []store.Piece{w.of(w.amber, "battery")}},
 		"understood": {Kind: "update", BoardUnitID: w.pine, Build: "1.1"},
 	} {
-		_, err := swap.AddAct(ctx, w.shop.Service, command(), w.study, store.NewID(), f, false)
+		_, err := swap.AddAct(ctx, w.shop.Service, command(), w.study, store.NewID(), f, false, swap.Placing{})
 		var bad *fault.Fault
 		if !errors.As(err, &bad) || bad.Field != want {
 			t.Errorf("want a fault at %s, got %v", want, err)
@@ -252,7 +252,7 @@ func TestActsAndTrialsThatCannotBeAreRefused(t *testing.T) {
 			{Minutes: 3, Results: results}}},
 		"pieces[0].lot": {BoardUnitID: w.pine, Pieces: []store.Piece{{PartID: w.part["battery"], Origin: "copy"}}},
 	} {
-		_, err := swap.AddTrial(ctx, w.shop.Service, command(), w.study, store.NewID(), f)
+		_, err := swap.AddTrial(ctx, w.shop.Service, command(), w.study, store.NewID(), f, swap.Placing{}, "")
 		var bad *fault.Fault
 		if !errors.As(err, &bad) || bad.Field != want {
 			t.Errorf("want a fault at %s, got %v", want, err)
@@ -759,11 +759,13 @@ func TestVerdictsThatACarefulReaderSigns(t *testing.T) {
 
 	// One refused pairing asks nothing and changes nothing; a scratch spoils no check, a dent the one that it names.
 	if _, err := swap.AddAct(ctx, w.shop.Service, command(), w.study, store.NewID(), store.SwapActFacts{Kind: "calibrate",
-		BoardUnitID: w.pine, Pieces: []store.Piece{battery}, Reason: "the clock is wrong"}, false); err != nil {
+		BoardUnitID: w.pine, Pieces: []store.Piece{battery}, Reason: "the clock is wrong"}, false,
+		swap.Placing{}); err != nil {
 		t.Errorf("a refusal takes nothing away: %v", err)
 	}
 	_, err := swap.AddAct(ctx, w.shop.Service, command(), w.study, store.NewID(), store.SwapActFacts{Kind: "damage",
-		BoardUnitID: w.pine, Pieces: []store.Piece{battery}, What: "dented", Spoils: []string{"smell"}}, false)
+		BoardUnitID: w.pine, Pieces: []store.Piece{battery}, What: "dented", Spoils: []string{"smell"}}, false,
+		swap.Placing{})
 	if f := (*fault.Fault)(nil); !errors.As(err, &f) || f.Field != "spoils[0]" {
 		t.Errorf("an unknown check: %v", err)
 	}

@@ -12,7 +12,9 @@ import (
 type (
 	// NewTrial records a trial.
 	NewTrial struct {
-		ID string `json:"id" format:"uuid"`
+		ID    string `json:"id" format:"uuid"`
+		Bench string `json:"bench,omitempty" enum:"ask,follow" doc:"where it differs from the bench: ask refuses, follow moves the bench; empty: the bench stays"`
+		swap.Placing
 		store.TrialFacts
 	}
 	// TrialChange replaces the facts.
@@ -24,6 +26,7 @@ type (
 	NewSwapAct struct {
 		ID         string `json:"id" format:"uuid"`
 		Understood bool   `json:"understood,omitempty" doc:"what cannot be undone was read"`
+		swap.Placing
 		store.SwapActFacts
 	}
 	// NewCalibration asks the maker's service.
@@ -89,9 +92,16 @@ func (s *server) swapRoutes() {
 		}) (swap.FactorTable, error) {
 			return swap.Factors(ctx, s.App, in.ID, in.Build, in.Check, in.Parts)
 		})
+	get(s, "/api/studies/{id}/notices", "get-notices", "Notices that were shown, or those that say what was typed",
+		act.Studies, func(ctx context.Context, in *struct {
+			ByID
+			Typed string `query:"typed" maxLength:"120"`
+		}) ([]swap.KnownNotice, error) {
+			return swap.Notices(ctx, s.App, in.ID, in.Typed)
+		})
 	write(s, "POST", "/api/studies/{id}/trials", "add-trial", "Record a trial", act.Studies,
-		func(ctx context.Context, c act.Command, in *newRow[NewTrial]) (store.Trial, error) {
-			return swap.AddTrial(ctx, s.App, c, in.ByID.ID, in.Body.ID, in.Body.TrialFacts)
+		func(ctx context.Context, c act.Command, in *newRow[NewTrial]) (swap.PlacedTrial, error) {
+			return swap.AddTrial(ctx, s.App, c, in.ByID.ID, in.Body.ID, in.Body.TrialFacts, in.Body.Placing, in.Body.Bench)
 		})
 	write(s, "PUT", "/api/trials/{id}", "change-trial", "Change a trial", act.Studies,
 		func(ctx context.Context, c act.Command, in *newRow[TrialChange]) (store.Trial, error) {
@@ -99,8 +109,9 @@ func (s *server) swapRoutes() {
 		})
 	remove(s, "/api/trials", "trial", "a trial", act.Studies, swap.DeleteTrial, swap.RestoreTrial)
 	write(s, "POST", "/api/studies/{id}/swap-acts", "add-swap-act", "Record something done between trials",
-		act.Studies, func(ctx context.Context, c act.Command, in *newRow[NewSwapAct]) (store.SwapAct, error) {
-			return swap.AddAct(ctx, s.App, c, in.ByID.ID, in.Body.ID, in.Body.SwapActFacts, in.Body.Understood)
+		act.Studies, func(ctx context.Context, c act.Command, in *newRow[NewSwapAct]) (swap.PlacedAct, error) {
+			return swap.AddAct(ctx, s.App, c, in.ByID.ID, in.Body.ID, in.Body.SwapActFacts, in.Body.Understood,
+				in.Body.Placing)
 		})
 	remove(s, "/api/swap-acts", "swap-act", "an act", act.Studies, swap.DeleteAct, swap.RestoreAct)
 	write(s, "POST", "/api/studies/{id}/calibrations", "calibrate",

@@ -8,7 +8,6 @@
 package sim
 
 import (
-	"fmt"
 	"math/rand/v2"
 	"slices"
 )
@@ -30,7 +29,7 @@ type Check struct {
 // Lock is the hidden truth: the check is lost while the condition holds. Kind single: the slot holds a piece that is
 // not the board's own; mates: the two slots hold pieces of different origin; both: neither is the board's own. Sticky:
 // once lost it stays so until the board is flashed. Late: it shows only after restart, charge and settling. Build: only
-// on that build.
+// on that build. Sometimes: in half of the readings. Until: a reset or flash ends it while the piece stays fitted.
 type Lock struct {
 	Check  string   `json:"check"`
 	Kind   string   `json:"kind"`
@@ -38,6 +37,9 @@ type Lock struct {
 	Sticky bool     `json:"sticky,omitempty"`
 	Late   bool     `json:"late,omitempty"`
 	Build  string   `json:"build,omitempty"`
+
+	Sometimes bool `json:"sometimes,omitempty"`
+	Until     bool `json:"until,omitempty"`
 }
 
 // World says what phones to make. Chances are 0 to 1: Noise of a single wrong reading, Seat of a bad fitting that takes
@@ -53,9 +55,12 @@ type World struct {
 	Noise, Seat, Bad float64
 	Scattered        bool // locks are drawn without regard to families
 	BoardOwn         bool // one slot travels with the board
+
+	Sometimes, Until, Undeclared float64 // share of the locks: strike now and then, end by a reset, need two parts together
+	Damage                       float64 // chance of a pair that a piece is hurt on the way, without a word
 }
 
-// Levels of the dry run, from one lock to the lot.
+// Levels of the dry run, from one lock to the lot, then two that teach one trap each. Stored runs name them by number.
 var Levels = []World{
 	{Name: "one lock", SlotsMin: 8, Slots: 8, Checks: 8, LockShare: 0.01},
 	{Name: "several locks", SlotsMin: 10, Slots: 10, Checks: 12, LockShare: 0.3},
@@ -64,6 +69,8 @@ var Levels = []World{
 		Noise: 0.02, Seat: 0.05},
 	{Name: "the lot", SlotsMin: 12, Slots: 14, Checks: 16, LockShare: 0.35, Mates: true, Sticky: 0.2, Late: 0.2,
 		BuildLocks: 0.1, Noise: 0.02, Seat: 0.04, Bad: 0.3, BoardOwn: true},
+	{Name: "comes and goes", SlotsMin: 10, Slots: 10, Checks: 12, LockShare: 0.3, Sometimes: 0.5, Until: 0.2},
+	{Name: "damaged on the way", SlotsMin: 10, Slots: 10, Checks: 12, LockShare: 0.2, Undeclared: 0.2, Damage: 1},
 }
 
 // Phones is a pair of one model with its hidden truth.
@@ -77,6 +84,7 @@ type Phones struct {
 	BoardMinutes float64  // to exchange the boards
 	Locks        []Lock
 	Bad          map[string]string // defective piece (unit-slot): check that it loses wherever it sits
+	Hurt         map[string]Hurt   // piece that gets hurt on the way
 }
 
 // The two boards and the builds.
@@ -133,6 +141,7 @@ func NewPhones(seed uint64, w World) *Phones {
 		piece := Units[r.IntN(2)] + "-" + p.Slots[r.IntN(n)].Name
 		p.Bad[piece] = p.Checks[r.IntN(len(p.Checks))].Name
 	}
+	p.trap(r)
 	return p
 }
 
@@ -171,6 +180,8 @@ type Bench struct {
 	adopted map[string]map[string]bool // per board: slots whose entry is the other phone's piece
 	off     map[string]map[string]bool // per board: slots left empty
 	build   map[string]string
+	fits    map[string]int             // how often a piece was put in
+	ended   map[string]map[string]bool // per board: slots whose piece stayed in through a reset
 }
 
 // The minutes of acts, besides the exchanges (house).
@@ -187,9 +198,11 @@ func (p *Phones) Bench(run uint64) *Bench {
 	b := &Bench{Phones: p, r: rand.New(rand.NewPCG(p.Seed, run)), other: map[string]bool{}}
 	type flags = map[string]bool
 	b.loose, b.sticky, b.adopted, b.off = map[string]flags{}, map[string]flags{}, map[string]flags{}, map[string]flags{}
+	b.fits, b.ended = map[string]int{}, map[string]flags{}
 	b.build = map[string]string{}
 	for _, u := range Units {
 		b.loose[u], b.sticky[u], b.adopted[u], b.off[u] = flags{}, flags{}, flags{}, flags{}
+		b.ended[u] = flags{}
 		b.build[u] = Builds[0]
 	}
 	return b
@@ -242,6 +255,8 @@ func (b *Bench) Exchange(want []string) {
 func (b *Bench) fit(unit, slot string) {
 	b.loose[unit][slot] = b.r.Float64() < b.World.Seat
 	delete(b.off[unit], slot)
+	delete(b.ended[unit], slot)
+	b.fits[b.in(unit, slot)]++
 }
 
 // Reseat takes the pieces of a board out and in again. slots empty: all that are not its own.
@@ -278,13 +293,13 @@ func (b *Bench) Leave(unit, slot string) {
 // Reset frees a board of what stuck; the build stays.
 func (b *Bench) Reset(unit string) {
 	b.Minutes += resetMinutes
-	b.sticky[unit] = map[string]bool{}
+	b.freed(unit)
 }
 
 // Flash brings the board to the newest build and frees it of what stuck.
 func (b *Bench) Flash(unit string) {
 	b.Minutes += flashMinutes
-	b.sticky[unit] = map[string]bool{}
+	b.freed(unit)
 	b.build[unit] = Builds[1]
 }
 
@@ -335,21 +350,17 @@ func (b *Bench) Run(unit string, checks []string, late bool) map[string]string {
 	for _, c := range b.Checks {
 		lost := b.sticky[unit][c.Name]
 		for _, l := range b.Locks {
-			if l.Check == c.Name && b.holds(l, unit) {
+			if l.Check == c.Name && b.holds(l, unit) && b.strikes(l, unit) {
 				b.sticky[unit][c.Name] = b.sticky[unit][c.Name] || l.Sticky
 				lost = lost || l.Sticky || late || !l.Late
 			}
 		}
 		for _, s := range b.Slots {
-			home := unit
-			if b.other[s.Name] {
-				home = Units[1-slices.Index(Units, unit)]
-			}
 			if b.off[unit][s.Name] {
 				lost = lost || c.Family == s.Family && c.Family == "SE"
 				continue
 			}
-			lost = lost || b.Bad[home+"-"+s.Name] == c.Name || b.loose[unit][s.Name] && s.Family == c.Family
+			lost = lost || b.Bad[b.in(unit, s.Name)] == c.Name || b.hurts(unit, s.Name, c.Name) || b.loose[unit][s.Name] && s.Family == c.Family
 		}
 		if !slices.Contains(checks, c.Name) {
 			continue
@@ -361,25 +372,4 @@ func (b *Bench) Run(unit string, checks []string, late bool) map[string]string {
 		results[c.Name] = map[bool]string{true: "lost", false: "pass"}[lost]
 	}
 	return results
-}
-
-// Truth says whether a piece of the other phone alone, or what else an explanation names, costs the check on the build
-// that the phones came with: single, mates and both locks. Explanations are slot:stranger, a/b:split and a&b:both.
-func (p *Phones) Truth(explanation, check, build string) bool {
-	for _, l := range p.Locks {
-		if l.Check != check || l.Build != "" && l.Build != build {
-			continue
-		}
-		name := l.Slots[0] + ":stranger"
-		switch l.Kind {
-		case "mates":
-			name = fmt.Sprintf("%s/%s:split", min(l.Slots[0], l.Slots[1]), max(l.Slots[0], l.Slots[1]))
-		case "both":
-			name = fmt.Sprintf("%s&%s:both", min(l.Slots[0], l.Slots[1]), max(l.Slots[0], l.Slots[1]))
-		}
-		if name == explanation {
-			return true
-		}
-	}
-	return false
 }

@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -98,6 +99,65 @@ func TestLocks(t *testing.T) {
 	b.Exchange(both)
 	if ok, _ := b.Calibrate("pine", "display"); !ok || lost(b, "pine", true) {
 		t.Error("the adopted display still costs the check")
+	}
+}
+
+// TestTraps: what comes and goes does both, a reset ends what ends by it until the piece is fitted again, two parts are
+// lost only together, a piece that is hurt stays so on either board; and seeds of worlds without traps make the phones
+// that they made before.
+func TestTraps(t *testing.T) {
+	p := NewPhones(5, World{SlotsMin: 8, Slots: 8, Checks: 8, LockShare: 0.1})
+	if want := NewPhones(5, World{SlotsMin: 8, Slots: 8, Checks: 8, LockShare: 0.1, Damage: 1}); !slices.Equal(p.Slots,
+		want.Slots) || !slices.Equal(p.Checks, want.Checks) || len(want.Hurt) != 1 {
+		t.Error("a trap changed the phones themselves")
+	}
+	p.Locks = []Lock{{Check: "touch", Kind: "single", Slots: []string{"display"}, Sometimes: true},
+		{Check: "picture", Kind: "single", Slots: []string{"battery"}, Until: true},
+		{Check: "charging", Kind: "both", Slots: []string{"battery", "charge port"}}}
+	p.Hurt = map[string]Hurt{"amber-front camera": {"front-camera", 1}}
+	b := p.Bench(1)
+	read := func(unit, check string) string { return b.Run(unit, []string{check}, false)[check] }
+	b.Exchange([]string{"display"})
+	seen := map[string]int{}
+	for range 40 {
+		seen[read("pine", "touch")]++
+	}
+	if seen["pass"] < 8 || seen["lost"] < 8 {
+		t.Errorf("now and then: %v", seen)
+	}
+	b.Exchange([]string{"battery"})
+	before := read("pine", "picture")
+	b.Reset("pine")
+	after := read("pine", "picture")
+	b.Reseat("pine", []string{"battery"})
+	if before != "lost" || after != "pass" || read("pine", "picture") != "lost" {
+		t.Error("until a reset, and again once it is fitted anew")
+	}
+	if read("pine", "charging") != "pass" {
+		t.Error("one of the two alone")
+	}
+	b.Exchange([]string{"battery", "charge port"})
+	if read("pine", "charging") != "lost" {
+		t.Error("both together")
+	}
+	if read("amber", "front-camera") != "pass" {
+		t.Error("not hurt before it was fitted")
+	}
+	b.Exchange([]string{"front camera"})
+	onPine := read("pine", "front-camera")
+	b.Exchange(nil)
+	if onPine != "lost" || read("amber", "front-camera") != "lost" || read("pine", "front-camera") != "pass" {
+		t.Error("hurt on the way, wherever it sits")
+	}
+	for e, want := range map[string]bool{"display:stranger~": true, "display:stranger": false,
+		"battery:stranger<reset": true, "piece:amber-front camera:bad@t1": true, "battery&charge port:both": true} {
+		check := map[string]string{"d": "touch", "b": "picture", "p": "front-camera"}[e[:1]]
+		if strings.Contains(e, "&") {
+			check = "charging"
+		}
+		if p.Truth(e, check, Builds[0]) != want {
+			t.Errorf("%s of %s: not %v", e, check, want)
+		}
 	}
 }
 

@@ -63,6 +63,9 @@ type Hypothesis struct {
 	Source   string `json:"source" enum:"measured,observed once,inferred by look,rumour,third party,interested party"`
 	State    string `json:"state" enum:"open,confirmed,refuted"`
 	Evidence string `json:"evidence,omitempty" maxLength:"300"`
+	PartID   string `json:"part_id,omitempty" maxLength:"36" doc:"part whose verdicts settle it"`
+	Check    string `json:"check,omitempty" maxLength:"60" doc:"mark of the check that it is about"`
+	Claim    string `json:"claim,omitempty" enum:"loses,works" doc:"what it says that a stranger does"`
 }
 
 // Missing is what a study has to do without.

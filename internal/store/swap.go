@@ -1,5 +1,11 @@
 package store
 
+import (
+	"time"
+
+	"gorm.io/gorm"
+)
+
 // Piece is what sits in a slot that is not the board's own: a piece of a unit, or of another origin.
 type Piece struct {
 	PartID string `json:"part_id" format:"uuid"`
@@ -34,16 +40,29 @@ type TrialFacts struct {
 	Notices       []Notice          `json:"notices,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json"`
 	NoticesRead   bool              `json:"notices_read,omitempty" doc:"the list of notices was looked at"`
 	Symptom       string            `json:"symptom,omitempty" maxLength:"300" doc:"freezes, lags, half bright …"`
+	Seen          map[string]Seen   `json:"seen,omitempty" gorm:"serializer:json" doc:"check: the symptom in words, the value that was measured"`
+	DarkScreen    bool              `json:"dark_screen,omitempty" doc:"nothing showed: what was lost waits for the gate"`
+	Dangling      []string          `json:"dangling,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json" doc:"ids of own parts that were plugged in and hung out of their place"`
+	DoneAt        *time.Time        `json:"done_at,omitempty" doc:"when it was made, where that was not when it was written down"`
 	DeadGate      []string          `json:"dead_gate,omitempty" nullable:"false" maxItems:"5" enum:"charger,some minutes waited,reseated once,reseated twice,known-good part" gorm:"serializer:json"`
 	Minutes       float64           `json:"minutes,omitempty" minimum:"0" maximum:"1440"`
 	Note          string            `json:"note,omitempty" maxLength:"4000"`
 }
 
-// Trial is one tested configuration.
+// Seen is what a check showed beside its result: freezes, lags, half bright, green; 120 lux, 64 dB, 40 s.
+type Seen struct {
+	Words string   `json:"words,omitempty" maxLength:"120"`
+	Value *float64 `json:"value,omitempty" minimum:"-1000000" maximum:"1000000"`
+	Unit  string   `json:"unit,omitempty" maxLength:"12"`
+}
+
+// Trial is one tested configuration. Seq is its number for good; Place its place in the history of the study, which
+// trials and acts share.
 type Trial struct {
 	Row
 	StudyID string `json:"study_id"`
 	Seq     int    `json:"seq"`
+	Place   int    `json:"place"`
 	TrialFacts
 }
 
@@ -66,16 +85,17 @@ type SwapActFacts struct {
 
 	Spoils []string `json:"spoils,omitempty" nullable:"false" maxItems:"200" gorm:"serializer:json" doc:"of a damage: checks that it spoils; none: all of them; cosmetic alone: not one"`
 
-	Minutes float64 `json:"minutes,omitempty" minimum:"0" maximum:"1440"`
-	Note    string  `json:"note,omitempty" maxLength:"1000"`
+	DoneAt  *time.Time `json:"done_at,omitempty" doc:"when it was done, where that was not when it was written down"`
+	Minutes float64    `json:"minutes,omitempty" minimum:"0" maximum:"1440"`
+	Note    string     `json:"note,omitempty" maxLength:"1000"`
 }
 
-// SwapAct is one act between trials; AfterTrial is the number of the trial before it, 0 for none.
+// SwapAct is one act between trials; Place is its place in the history of the study, which trials and acts share.
 type SwapAct struct {
 	Row
-	StudyID    string `json:"study_id"`
-	Seq        int    `json:"seq"`
-	AfterTrial int    `json:"after_trial"`
+	StudyID string `json:"study_id"`
+	Seq     int    `json:"seq"`
+	Place   int    `json:"place"`
 	SwapActFacts
 }
 
@@ -126,4 +146,25 @@ type DryRun struct {
 	UnprovenCount  int      `json:"unproven"`
 	Minutes        float64  `json:"minutes"`
 	AdvisedMinutes float64  `json:"advised_minutes"`
+}
+
+// LastSeq is the highest number of the trials or acts of a study, deleted ones included: numbers are not used again.
+func LastSeq[T any](tx *Tx, study string) (int, error) {
+	var last struct{ Seq int }
+	err := tx.DB.Unscoped().Model(new(T)).Select("COALESCE(MAX(seq), 0) AS seq").Where("study_id = ?", study).
+		Scan(&last).Error
+	return last.Seq, err
+}
+
+// MakeRoom moves the trials and acts of a study from a place on one further back, deleted ones included. It is no change
+// of theirs: their versions stay.
+func MakeRoom(tx *Tx, study string, place int) error {
+	for _, table := range []any{&Trial{}, &SwapAct{}} {
+		err := tx.DB.Unscoped().Model(table).Where("study_id = ? AND place >= ?", study, place).
+			UpdateColumn("place", gorm.Expr("place + 1")).Error
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }

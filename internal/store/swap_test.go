@@ -15,7 +15,7 @@ func TestWhatSwapTestsKeepComesBack(t *testing.T) {
 			Results: map[string]string{"touch": "lost"}}}, BootMinutes: 2,
 		Notices: []Notice{{Text: "Unbekanntes Teil · ünïcode", Kind: "passing"}}, NoticesRead: true,
 		Symptom: "half bright", DeadGate: []string{"charger"}, Minutes: 20, Note: "n"}}
-	act := SwapAct{StudyID: NewID(), Seq: 1, AfterTrial: 3,
+	act := SwapAct{StudyID: NewID(), Seq: 1, Place: 3,
 		SwapActFacts: SwapActFacts{Kind: "move", Moves: []Move{{Piece: piece, ToUnitID: NewID()}}, Minutes: 4}}
 	damage := SwapAct{StudyID: NewID(), Seq: 2, SwapActFacts: SwapActFacts{Kind: "damage", BoardUnitID: NewID(),
 		Pieces: []Piece{piece}, What: "torn", Build: "5", Accepted: true, Reason: "r", Note: "n"}}

@@ -30,7 +30,7 @@ type drying struct {
 
 func caseOf(p *sim.Phones) policy.Case {
 	c := policy.Case{Boards: [2]string{sim.Units[0], sim.Units[1]}, Mates: p.Mates, BoardOwn: p.BoardOwn,
-		Noise: ledger.Noise, Cost: p.Cost, Reseat: p.ReseatCost}
+		Noise: ledger.Noise, Cost: p.Cost, Reseat: p.ReseatCost, Trapped: p.World.Trapped()}
 	for _, s := range p.Slots {
 		c.Slots = append(c.Slots, policy.Slot{Name: s.Name, Family: s.Family})
 	}
@@ -139,7 +139,7 @@ func (d *drying) do(a store.DryAct) error {
 		}
 		if a.Explanation != "" && !d.explains(a.Explanation) {
 			return fault.New("explanation", a.Explanation,
-				"a slot:stranger, mates as a/b:split or a&b:both, or nothing")
+				"one of the explanations of these phones, or nothing")
 		}
 		d.commits[a.Checks[0]] = a.Explanation
 	}
@@ -156,25 +156,59 @@ func arranged(slots []string) string {
 	return "exchanged: " + strings.Join(slots, ", ")
 }
 
-func (d *drying) explains(e string) bool {
+// Choice is an explanation that can be committed to.
+type Choice struct {
+	ID    string `json:"id"`
+	Words string `json:"words"`
+}
+
+// choices are all explanations of these phones: parts, and mates; with traps in the level, what comes and goes, ends by
+// a reset, needs any two parts together, or is hurt on the way.
+func (d *drying) choices() []Choice {
+	var list []Choice
+	trapped := d.phones.World.Trapped()
 	for _, s := range d.phones.Slots {
-		if e == s.Name+":stranger" {
-			return true
+		list = append(list, Choice{s.Name + ":stranger", s.Name})
+		if trapped {
+			list = append(list, Choice{s.Name + ":stranger~", s.Name + ", now and then"},
+				Choice{s.Name + ":stranger<reset", s.Name + ", until a reset"})
 		}
+	}
+	pair := func(a, b string) Choice {
+		a, b = min(a, b), max(a, b)
+		return Choice{a + "&" + b + ":both", a + " and " + b + ", only together"}
 	}
 	for _, m := range d.phones.Mates {
-		if a, b := min(m[0], m[1]), max(m[0], m[1]); e == a+"/"+b+":split" || e == a+"&"+b+":both" {
-			return true
+		a, b := min(m[0], m[1]), max(m[0], m[1])
+		list = append(list, Choice{a + "/" + b + ":split", a + " parted from " + b}, pair(a, b))
+	}
+	if !trapped {
+		return list
+	}
+	for i, s := range d.phones.Slots {
+		for _, u := range sim.Units {
+			list = append(list, Choice{"piece:" + u + "-" + s.Name + ":bad",
+				strings.ToUpper(u) + "'s " + s.Name + " itself, hurt on the way"})
+		}
+		for _, o := range d.phones.Slots[i+1:] {
+			if p := pair(s.Name, o.Name); !slices.Contains(list, p) {
+				list = append(list, p)
+			}
 		}
 	}
-	return false
+	return list
+}
+
+func (d *drying) explains(e string) bool {
+	return slices.ContainsFunc(d.choices(), func(c Choice) bool { return c.ID == e })
 }
 
 func (d *drying) view() View {
 	v := View{DryRun: d.run, Name: sim.Levels[d.run.Level].Name, Slots: []DrySlot{}, Checks: []DryCheck{},
 		Mates: d.phones.Mates, BoardSet: []string{}, BoardMin: d.phones.BoardMinutes,
 		Exchanged: append([]string{}, d.bench.Exchanged()...), Off: map[string][]string{},
-		Builds: map[string]string{}, Clock: d.bench.Minutes, Readings: d.shown, Log: d.log, Commits: d.commits}
+		Builds: map[string]string{}, Clock: d.bench.Minutes, Readings: d.shown, Log: d.log, Commits: d.commits,
+		Choices: d.choices()}
 	if v.Mates == nil {
 		v.Mates = [][2]string{}
 	}
@@ -235,16 +269,22 @@ func (d *drying) report() (Report, error) {
 	c := drill.Case{Readings: d.readings, Commits: d.commits, Truth: map[string][]string{}, BoardOwn: d.phones.BoardOwn}
 	for _, k := range d.phones.Checks {
 		c.Checks = append(c.Checks, k.Name)
-		for _, e := range d.explanations() {
-			if d.phones.Truth(e, k.Name, sim.Builds[0]) {
-				c.Truth[k.Name] = append(c.Truth[k.Name], e)
+		for _, e := range d.choices() {
+			if d.phones.Truth(e.ID, k.Name, sim.Builds[0]) {
+				c.Truth[k.Name] = append(c.Truth[k.Name], e.ID)
 			}
 		}
 	}
 	c.Proven = func(check, said string) bool {
 		k := out.Checks[check]
 		if said != "" {
-			return k.Marginal[said] >= 0.9
+			p := k.Marginal[said]
+			for a, m := range k.Marginal { // a piece that is bad from some trial on
+				if strings.HasPrefix(said, "piece:") && strings.HasPrefix(a, said+"@") {
+					p += m
+				}
+			}
+			return p >= 0.9
 		}
 		for a, p := range k.Marginal {
 			if !d.game.History().Atom(a).Accident() && p > 0.1 {
@@ -281,15 +321,4 @@ func (d *drying) report() (Report, error) {
 		r.Advised = append(r.Advised, Round{words, x.Minutes, lost})
 	}
 	return r, nil
-}
-
-func (d *drying) explanations() []string {
-	var list []string
-	for _, s := range d.phones.Slots {
-		list = append(list, s.Name+":stranger")
-	}
-	for _, m := range d.phones.Mates {
-		list = append(list, min(m[0], m[1])+"/"+max(m[0], m[1])+":split", min(m[0], m[1])+"&"+max(m[0], m[1])+":both")
-	}
-	return list
 }

@@ -75,6 +75,7 @@ type View struct {
 	Readings  []Reading           `json:"readings" nullable:"false"`
 	Log       []string            `json:"log" nullable:"false"`
 	Commits   map[string]string   `json:"commits"`
+	Choices   []Choice            `json:"choices" nullable:"false" doc:"what can be committed to"`
 	Report    *Report             `json:"report,omitempty"`
 }
 

@@ -18,13 +18,14 @@ import (
 // Room is the room of intake.
 type Room struct {
 	study.Card
-	Answer answer.Sentence `json:"answer" nullable:"false"`
-	Open   bool            `json:"open" doc:"may the phones be opened?"`
-	Gate   []GateTick      `json:"gate" nullable:"false"`
-	Checks []store.Check   `json:"checks" nullable:"false"`
-	Intake []UnitIntake    `json:"intake" nullable:"false"`
-	Limit  float64         `json:"limit" doc:"the workshop's charge limit, percent"`
-	Notes  []string        `json:"notes" nullable:"false" doc:"what is odd: masses that differ, red liquid marks, what is missing"`
+	Answer answer.Sentence  `json:"answer" nullable:"false"`
+	Open   bool             `json:"open" doc:"may the phones be opened?"`
+	Gate   []GateTick       `json:"gate" nullable:"false"`
+	Checks []store.Check    `json:"checks" nullable:"false"`
+	Intake []UnitIntake     `json:"intake" nullable:"false"`
+	Limit  float64          `json:"limit" doc:"the workshop's charge limit, percent"`
+	Asks   []study.Question `json:"questions" nullable:"false" doc:"statements to settle, and how far the swaps settle them"`
+	Notes  []string         `json:"notes" nullable:"false" doc:"what is odd: masses that differ, red liquid marks, what is missing"`
 }
 
 func intake(b *study.Record) Room {
@@ -135,5 +136,18 @@ func Show(ctx context.Context, s *act.Service, id string) (Room, error) {
 	if err != nil {
 		return Room{}, err
 	}
-	return intake(b), nil
+	v := intake(b)
+	v.Asks = []study.Question{}
+	if len(b.Hypotheses) == 0 {
+		return v, nil
+	}
+	build := ""
+	if builds := b.Builds(); len(builds) > 0 {
+		build = builds[len(builds)-1]
+	}
+	r, err := b.Read(build)
+	if err == nil {
+		v.Asks = r.Questions(b)
+	}
+	return v, err
 }

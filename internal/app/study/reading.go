@@ -93,7 +93,7 @@ func (b *Record) Ledger(build string) ledger.Study {
 	acts := b.Acts
 	for _, t := range b.Trials {
 		var before []ledger.Act
-		for len(acts) > 0 && acts[0].AfterTrial < t.Seq {
+		for len(acts) > 0 && acts[0].Place < t.Place {
 			before = append(before, b.LedgerAct(acts[0]))
 			acts = acts[1:]
 		}
@@ -135,7 +135,8 @@ func (b *Record) LedgerAct(a store.SwapAct) ledger.Act {
 func (b *Record) ledgerTrial(t store.Trial, before []ledger.Act) ledger.Trial {
 	lt := ledger.Trial{ID: TrialMark(t), Board: b.LedgerBoard(t.BoardUnitID), Build: b.BuildOf(t),
 		Pieces: b.pieces(t.Pieces), Before: before,
-		Results: map[string]string{}, First: map[string]string{}, Settled: map[string][]string{}, DeadGate: t.DeadGate}
+		Results: map[string]string{}, First: map[string]string{}, Settled: map[string][]string{}, DeadGate: t.DeadGate,
+		Dark: t.DarkScreen}
 	for c, r := range t.Results {
 		if !slices.Contains(t.Assumed, c) {
 			lt.First[c] = r
@@ -152,14 +153,15 @@ func (b *Record) ledgerTrial(t store.Trial, before []ledger.Act) ledger.Trial {
 		}
 	}
 	maps.Copy(lt.Results, lt.First)
-	gone := []string{}
+	gone, readings := []string{}, []map[string]string{lt.First}
 	for _, l := range t.Later {
-		gone = append(gone, l.After...)
+		gone, readings = append(gone, l.After...), append(readings, l.Results)
 		for c, r := range l.Results {
 			lt.Results[c] = r
 			lt.Settled[c] = slices.Clone(gone)
 		}
 	}
+	lt.Waver = ledger.Wavers(readings...)
 	return lt
 }
 
@@ -173,7 +175,7 @@ func (b *Record) BuildOf(t store.Trial) string {
 	}
 	build := b.UnitByID[t.BoardUnitID].Build
 	for _, a := range b.Acts {
-		if a.AfterTrial < t.Seq && a.BoardUnitID == t.BoardUnitID && a.Build != "" {
+		if a.Place < t.Place && a.BoardUnitID == t.BoardUnitID && a.Build != "" {
 			build = a.Build
 		}
 	}
@@ -193,7 +195,7 @@ func (b *Record) Builds() []string {
 	}
 	acts := b.Acts
 	for _, t := range b.Trials {
-		for len(acts) > 0 && acts[0].AfterTrial < t.Seq {
+		for len(acts) > 0 && acts[0].Place < t.Place {
 			add(acts[0].Build)
 			acts = acts[1:]
 		}

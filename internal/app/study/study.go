@@ -70,13 +70,13 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 	if b.Log, err = store.List[store.LogEntry](db, "seq", "study_id = ?", id); err != nil {
 		return nil, err
 	}
-	if b.Acts, err = store.List[store.SwapAct](db, "seq", "study_id = ?", id); err != nil {
+	if b.Acts, err = store.List[store.SwapAct](db, "place, seq", "study_id = ?", id); err != nil {
 		return nil, err
 	}
 	if b.Faults, err = store.List[store.FaultCase](db, "id", "study_id = ?", id); err != nil {
 		return nil, err
 	}
-	b.Trials, err = store.List[store.Trial](db, "seq", "study_id = ?", id)
+	b.Trials, err = store.List[store.Trial](db, "place, seq", "study_id = ?", id)
 	return b, err
 }
 

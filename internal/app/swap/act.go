@@ -16,9 +16,9 @@ import (
 // AddAct records something done between trials. An irreversible act asks first: understood must be set, and the refusal
 // says what can no longer be learned.
 func AddAct(ctx context.Context, s *act.Service, c act.Command, studyID, id string, f store.SwapActFacts,
-	understood bool) (store.SwapAct, error) {
-	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.SwapAct, error) {
-		a := store.SwapAct{Row: store.Row{ID: id}, StudyID: studyID}
+	understood bool, at Placing) (PlacedAct, error) {
+	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (PlacedAct, error) {
+		a := PlacedAct{SwapAct: store.SwapAct{Row: store.Row{ID: id}, StudyID: studyID}, Told: []string{}}
 		b, err := study.Lock(tx, studyID)
 		if err != nil {
 			return a, err
@@ -26,26 +26,34 @@ func AddAct(ctx context.Context, s *act.Service, c act.Command, studyID, id stri
 		if err := checkAct(b, &f); err != nil {
 			return a, err
 		}
+		place, back, err := at.in(b, f.DoneAt, s.Now())
+		if err != nil {
+			return a, err
+		}
 		forGood := ledger.Irreversible(f.Kind) && (f.Kind != ledger.Calibrate || f.Accepted)
 		if lost := unlearnable(b, f.Kind, f.BoardUnitID); !understood && forGood {
 			return a, fault.New("understood", false,
 				"true, once you have read what cannot be undone: "+strings.Join(lost, "; "))
 		}
-		return addAct(b, tx, a, f)
+		a.SwapActFacts = f
+		a.Told, err = placed(tx, b, back, func() error { return addAct(tx, &a.SwapAct, place, back) })
+		return a, err
 	})
 }
 
-func addAct(b *study.Record, tx *store.Tx, a store.SwapAct, f store.SwapActFacts) (store.SwapAct, error) {
-	var last struct{ Seq int }
-	if err := tx.DB.Unscoped().Model(&store.SwapAct{}).Select("COALESCE(MAX(seq), 0) AS seq").Where("study_id = ?",
-		b.ID).Scan(&last).Error; err != nil {
-		return a, err
+// addAct numbers an act and puts it in its place.
+func addAct(tx *store.Tx, a *store.SwapAct, place int, back bool) error {
+	last, err := store.LastSeq[store.SwapAct](tx, a.StudyID)
+	if err != nil {
+		return err
 	}
-	a.SwapActFacts, a.Seq = f, last.Seq+1
-	if n := len(b.Trials); n > 0 {
-		a.AfterTrial = b.Trials[n-1].Seq
+	a.Seq, a.Place = last+1, place
+	if back {
+		if err := store.MakeRoom(tx, a.StudyID, place); err != nil {
+			return err
+		}
 	}
-	return a, store.Create(tx, &a)
+	return store.Create(tx, a)
 }
 
 // checkAct refuses what cannot be: moves of unknown pieces, acts on no board, a build that is not named.

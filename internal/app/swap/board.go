@@ -27,6 +27,7 @@ type Housing struct {
 	Slots       []Placed `json:"slots" nullable:"false"`
 
 	Fitted []store.Piece `json:"fitted" nullable:"false" doc:"what is not the board's own: what a trial of it starts from"`
+	Likely []string      `json:"likely" nullable:"false" doc:"checks in the order in which a trial of it is likely to lose them"`
 }
 
 // Board is the swap board: the phones, and the pieces in no slot.
@@ -45,7 +46,7 @@ func showBoard(b *study.Record, h ledger.History) Board {
 	}
 	for _, u := range b.Units {
 		unit := b.BoardIn(a, u.ID)
-		x := Housing{UnitID: u.ID, BoardUnitID: unit, Slots: []Placed{}, Fitted: []store.Piece{}}
+		x := Housing{UnitID: u.ID, BoardUnitID: unit, Slots: []Placed{}, Fitted: []store.Piece{}, Likely: []string{}}
 		if unit != "" {
 			x.Build, x.StorageGB = cmp.Or(h.Builds[unit], b.UnitByID[unit].Build), b.UnitByID[unit].StorageGB
 			x.Fitted = b.Fitted(a, u.ID, unit)
@@ -113,4 +114,47 @@ func movesFor(b *study.Record, n NextSwap) []store.Move {
 		}
 	}
 	return moves
+}
+
+// likely puts the checks of each phone in the order in which a trial of what lies there now is likely to lose them, so
+// that the losses are typed one after the other and the rest is one key.
+func (v *Room) likely(r Advised) {
+	for i, h := range v.Board.Housings {
+		if h.BoardUnitID == "" {
+			continue
+		}
+		board := ledger.Board{Unit: h.BoardUnitID, Model: v.Model.ID}
+		states, pieces := map[string]string{}, []ledger.Piece{}
+		for _, s := range h.Slots {
+			if s.State != "own" && s.State != "board" {
+				states[s.Part] = s.State
+			}
+		}
+		lost := map[string]float64{}
+		setup := r.Study.Setup(r.History, board, states, pieces, nil)
+		for _, c := range v.Checks {
+			out := r.Out.Checks[c.Mark]
+			q := 1.0
+			for _, a := range setup.AtomNames() {
+				p := r.In.Prior.Atoms[a][c.Mark]
+				if out != nil {
+					if m, known := out.Marginal[a]; known {
+						p = m
+					}
+				}
+				if p > 0 && !r.History.Atom(a).BroughtUp() {
+					q *= 1 - p
+				}
+			}
+			lost[c.Mark] = 1 - q
+		}
+		list := []string{}
+		for _, c := range v.Checks {
+			if !study.IsNotice(c.Mark) {
+				list = append(list, c.Mark)
+			}
+		}
+		slices.SortStableFunc(list, func(a, b string) int { return cmp.Compare(lost[b], lost[a]) })
+		v.Board.Housings[i].Likely = list
+	}
 }

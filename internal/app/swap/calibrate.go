@@ -87,5 +87,6 @@ func Calibrate(ctx context.Context, s *act.Service, client *calibration.Client, 
 		return none, err
 	}
 	done.Accepted, done.Reason = answer.Accepted, answer.Reason
-	return AddAct(ctx, s, c, studyID, id, done, true)
+	made, err := AddAct(ctx, s, c, studyID, id, done, true, Placing{})
+	return made.SwapAct, err
 }

@@ -43,6 +43,6 @@ func Factors(ctx context.Context, s *act.Service, studyID, build, check string, 
 	if !slices.Contains(st.Checks, check) {
 		return t, fault.New("check", check, "the short name of a check")
 	}
-	t.Cells = st.Factors(st.Walk(), t.Slots, check)
+	t.Cells = st.Factors(st.Walk(), t.Slots, check, true)
 	return t, nil
 }

@@ -117,10 +117,10 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 		return nil, err
 	}
 	if !a.explore {
+		asked := r.Asked(b)
 		for _, c := range first.Checks {
-			if !out.Checks[c].Settled && slices.ContainsFunc(first.Trials, func(t diagnose.Trial) bool {
-				return t.Results[c] == "lost" || t.Results[c] == "weak"
-			}) {
+			if !out.Checks[c].Settled && (slices.Contains(asked, c) || slices.ContainsFunc(first.Trials,
+				func(t diagnose.Trial) bool { return t.Results[c] == "lost" || t.Results[c] == "weak" })) {
 				r.Focus = append(r.Focus, c)
 			}
 		}

@@ -39,6 +39,7 @@ type Room struct {
 	Open     []string         `json:"open" nullable:"false" doc:"checks that stay open"`
 	Retests  []Retest         `json:"retests" nullable:"false" doc:"what to test again on the newest build, most valuable first"`
 	Learned  []study.Learned  `json:"learned" nullable:"false" doc:"priors counted in earlier studies of other models"`
+	Asks     []study.Question `json:"questions" nullable:"false" doc:"statements to settle, and how far they are"`
 	Noise    diagnose.Noise   `json:"noise"`
 	Inexact  float64          `json:"inexact,omitempty" doc:"no probability is further off than this; left out: exact"`
 	Limit    string           `json:"limit" doc:"what this reading cannot see"`
@@ -138,7 +139,7 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 		Trials: []TrialView{}, Acts: []ActView{},
 		Warnings: []ledger.Warning{}, Reports: []CheckReport{}, Rows: []SuspectRow{}, Skips: []SkipView{},
 		Doubts: []Doubt{}, Remedies: []string{}, Next: []NextSwap{},
-		Plan: []NextSwap{}, Open: []string{}, Retests: []Retest{}, Learned: []study.Learned{}, Asked: []string{},
+		Plan: []NextSwap{}, Open: []string{}, Retests: []Retest{}, Learned: []study.Learned{}, Asked: []string{}, Asks: []study.Question{},
 		Noise: ledger.Noise, Limit: seatLimit}
 	open, err := store.OpenCalls(db, id)
 	if err != nil {
@@ -185,6 +186,8 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 			cmp.Or(strings.Join(m.By, ", "), "nothing that was recorded")))
 	}
 	v.fill(b, r)
+	v.Asks = r.Questions(b)
+	v.likely(r)
 	v.Retests = retests(b, v.Build)
 	v.sentence(b)
 	return v, nil

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/study"
@@ -46,6 +47,22 @@ func checkTrial(b *study.Record, f *store.TrialFacts) error {
 	if err := checkResults(b, "results", f.Results); err != nil {
 		return err
 	}
+	for c, seen := range f.Seen {
+		if f.Results[c] == "" {
+			return fault.New("seen", c, "a check that has a result in this trial")
+		}
+		if seen.Unit != "" && seen.Value == nil {
+			return fault.New("seen."+c+".value", "nothing", "a number with its unit")
+		}
+	}
+	for i, id := range f.Dangling {
+		if err := act.Belongs(fmt.Sprintf("dangling[%d]", i), id, b.Know.PartByID, "a part of this model"); err != nil {
+			return err
+		}
+		if slices.ContainsFunc(f.Pieces, func(p store.Piece) bool { return p.PartID == id }) {
+			return fault.New(fmt.Sprintf("dangling[%d]", i), b.Know.PartByID[id].Name, "a part that is the board's own here")
+		}
+	}
 	for i, c := range f.Assumed {
 		if f.Results[c] == "" {
 			return fault.New(fmt.Sprintf("assumed[%d]", i), c, "a check that has a result in this trial")
@@ -77,11 +94,12 @@ func checkResults(b *study.Record, at string, results map[string]string) error {
 	return nil
 }
 
-// AddTrial records a trial.
-func AddTrial(ctx context.Context, s *act.Service, c act.Command, studyID, id string, f store.TrialFacts) (store.Trial,
-	error) {
-	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.Trial, error) {
-		t := store.Trial{Row: store.Row{ID: id}, StudyID: studyID}
+// AddTrial records a trial. bench says what holds when the trial names other pieces than the bench shows: "" the trial,
+// and the bench stays as it is; "ask" refuses and names the difference; "follow" moves the bench to the trial.
+func AddTrial(ctx context.Context, s *act.Service, c act.Command, studyID, id string, f store.TrialFacts, at Placing,
+	bench string) (PlacedTrial, error) {
+	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (PlacedTrial, error) {
+		t := PlacedTrial{Trial: store.Trial{Row: store.Row{ID: id}, StudyID: studyID}, Told: []string{}}
 		b, err := study.Lock(tx, studyID)
 		if err != nil {
 			return t, err
@@ -89,18 +107,94 @@ func AddTrial(ctx context.Context, s *act.Service, c act.Command, studyID, id st
 		if err := checkTrial(b, &f); err != nil {
 			return t, err
 		}
-		// Deleted trials keep their numbers: t7 is t7 for good.
-		var last struct{ Seq int }
-		if err := tx.DB.Unscoped().Model(&store.Trial{}).Select("COALESCE(MAX(seq), 0) AS seq").Where("study_id = ?",
-			studyID).Scan(&last).Error; err != nil {
+		place, back, err := at.in(b, f.DoneAt, s.Now())
+		if err != nil {
 			return t, err
 		}
-		t.TrialFacts, t.Seq = f, last.Seq+1
-		if t.Build == "" { // the build of the moment stays with the trial, whatever the unit is edited to later
-			t.Build = b.BuildOf(store.Trial{Seq: t.Seq, TrialFacts: f})
+		if bench != "" && !back { // where the bench stood in between is not known piece by piece
+			moved, err := toBench(tx, b, f, bench, place)
+			if err != nil {
+				return t, err
+			}
+			place += moved
 		}
-		return t, store.Create(tx, &t)
+		// Deleted trials keep their numbers: t7 is t7 for good.
+		last, err := store.LastSeq[store.Trial](tx, studyID)
+		if err != nil {
+			return t, err
+		}
+		t.TrialFacts, t.Seq, t.Place = f, last+1, place
+		if t.Build == "" { // the build of the moment stays with the trial, whatever the unit is edited to later
+			t.Build = b.BuildOf(t.Trial)
+		}
+		t.Told, err = placed(tx, b, back, func() error {
+			if back {
+				if err := store.MakeRoom(tx, studyID, place); err != nil {
+					return err
+				}
+			}
+			return store.Create(tx, &t.Trial)
+		})
+		return t, err
 	})
+}
+
+// toBench compares a trial with the bench. It returns how many acts it added.
+func toBench(tx *store.Tx, b *study.Record, f store.TrialFacts, bench string, place int) (int, error) {
+	arranged := b.Arrange()
+	housing := f.HousingUnitID
+	for _, u := range b.Units {
+		if housing == "" && b.BoardIn(arranged, u.ID) == f.BoardUnitID {
+			housing = u.ID
+		}
+	}
+	if housing == "" {
+		housing = f.BoardUnitID
+	}
+	moves, differ := []store.Move{}, []string{}
+	if in := b.BoardIn(arranged, housing); in != f.BoardUnitID {
+		if main := b.BoardPart(); main != nil {
+			differ = append(differ, "the "+main.Name)
+			moves = append(moves, store.Move{Piece: store.Piece{PartID: main.ID, Origin: "unit",
+				UnitID: f.BoardUnitID}, ToUnitID: housing})
+		}
+	}
+	for _, p := range b.Slots() {
+		if main := b.BoardPart(); main != nil && main.ID == p.ID {
+			continue
+		}
+		want := store.Piece{PartID: p.ID, Origin: "unit", UnitID: f.BoardUnitID}
+		for _, q := range f.Pieces {
+			if q.PartID == p.ID {
+				want = q
+			}
+		}
+		have, here := arranged.At[housing][p.ID]
+		switch {
+		case want.Origin == ledger.Off && here:
+			differ = append(differ, "the "+p.Name+" (off in the trial)")
+			moves = append(moves, store.Move{Piece: have})
+		case want.Origin != ledger.Off && (!here || have != want):
+			differ = append(differ, "the "+p.Name+" ("+pieceWords(b, want)+" in the trial)")
+			moves = append(moves, store.Move{Piece: want, ToUnitID: housing})
+		}
+	}
+	if len(moves) == 0 {
+		return 0, nil
+	}
+	if bench == "ask" {
+		if len(differ) > 4 {
+			differ = append(differ[:3], fmt.Sprintf("%d more", len(differ)-3))
+		}
+		return 0, fault.New("bench", "ask", "follow, or the pieces as they lie on the bench; they differ in "+
+			strings.Join(differ, ", "))
+	}
+	a := store.SwapAct{StudyID: b.ID, SwapActFacts: store.SwapActFacts{Kind: "move", Moves: moves}}
+	if err := addAct(tx, &a, place, false); err != nil {
+		return 0, err
+	}
+	b.Acts = append(b.Acts, a)
+	return 1, nil
 }
 
 // ChangeTrial replaces the facts of a trial.
@@ -112,6 +206,9 @@ func ChangeTrial(ctx context.Context, s *act.Service, c act.Command, id string, 
 			return err
 		}
 		if err := checkTrial(b, &f); err != nil {
+			return err
+		}
+		if err := dated(f.DoneAt, s.Now()); err != nil {
 			return err
 		}
 		t.TrialFacts = f

@@ -27,6 +27,9 @@ func trialView(b *study.Record, t store.Trial, d ledger.Derived) TrialView {
 		v.States[b.Know.PartNamed(slot).ID] = st
 	}
 	v.Title = b.Named(t.BoardUnitID, t.HousingUnitID, d.States, len(b.Slots()))
+	for _, id := range t.Dangling {
+		v.Title += ", " + b.Know.PartByID[id].Name + " dangling"
+	}
 	for _, why := range d.Skips {
 		if why.Why == ledger.Spoiled {
 			v.Spoilt = why.Text()

@@ -81,6 +81,9 @@ func slots(explanation string) []string {
 
 func (c Case) slips(check, said string, right bool) []string {
 	slips := []string{}
+	if strings.HasPrefix(said, "piece:") { // a piece is bad wherever it sits: no control of the exchange applies
+		return slips
+	}
 	if said == "" {
 		for _, own := range c.BoardOwn {
 			moved := slices.ContainsFunc(c.Readings, func(r Reading) bool {

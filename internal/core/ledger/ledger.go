@@ -122,7 +122,29 @@ type Trial struct {
 	First    map[string]string
 	Settled  map[string][]string
 	DeadGate []string
-	Dark     bool // nothing showed on the screen: what was lost waits for the gate
+	Dark     bool            // nothing showed on the screen: what was lost waits for the gate
+	Waver    map[string]bool // checks that were lost and back, or back and lost, more than once within it: see [Wavers]
+}
+
+// Wavers are the checks that turned more than once over the readings of one trial, the first of them first; turning
+// once is a reading that settled. Each reading names only the checks that were read again.
+func Wavers(readings ...map[string]string) map[string]bool {
+	last, turns := map[string]string{}, map[string]int{}
+	var out map[string]bool
+	for _, results := range readings {
+		for c, r := range results {
+			if before := last[c]; before == "pass" && isLost(r) || isLost(before) && r == "pass" {
+				if turns[c]++; turns[c] > 1 {
+					if out == nil {
+						out = map[string]bool{}
+					}
+					out[c] = true
+				}
+			}
+			last[c] = r
+		}
+	}
+	return out
 }
 
 // Baseline holds a unit's results before it was opened.

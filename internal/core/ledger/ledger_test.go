@@ -322,11 +322,48 @@ func TestFactorsShowFilledAndEmptyCells(t *testing.T) {
 			Results: result("lost", "pass")},
 	)
 	var got []string
-	for _, c := range s.Factors(s.Walk(), []string{"display", "sensor strip"}, "face") {
+	for _, c := range s.Factors(s.Walk(), []string{"display", "sensor strip"}, "face", false) {
 		got = append(got, strings.Join(c.Trials, "+")+"/"+strings.Join(c.Company, "+"))
 	}
 	if want := []string{"baseline-pine+baseline-amber/", "t1/", "/", "t2/t2"}; !slices.Equal(got, want) {
 		t.Errorf("got %q", got)
+	}
+	// An adopted piece is matched; on request it stands by itself.
+	display := []Piece{from("display", "amber")}
+	s.Trials = append(s.Trials, Trial{ID: "t4", Board: pine, Build: s.Build, Pieces: display, Results: result("pass", "pass"),
+		Before: []Act{{Kind: Calibrate, Board: "pine", Pieces: display, Accepted: true}}})
+	for apart, want := range map[bool][]string{
+		false: {"baseline-pine+baseline-amber+t4", "t1", "", "t2"},
+		true:  {"baseline-pine+baseline-amber", "t1", "", "t2", "t4"},
+	} {
+		got = nil
+		for _, c := range s.Factors(s.Walk(), []string{"display", "sensor strip"}, "face", apart) {
+			got = append(got, strings.Join(c.Trials, "+"))
+		}
+		if !slices.Equal(got, want) {
+			t.Errorf("apart %v: %q, want %q", apart, got, want)
+		}
+	}
+}
+
+// TestWavers: once is a reading that settled; lost, back and lost again comes and goes.
+func TestWavers(t *testing.T) {
+	one := func(r string) map[string]string { return map[string]string{"face": r} }
+	for _, c := range []struct {
+		readings []string
+		waver    bool
+	}{
+		{[]string{"pass"}, false}, {[]string{"pass", "lost"}, false}, {[]string{"lost", "pass"}, false},
+		{[]string{"lost", "pass", "lost"}, true}, {[]string{"pass", "weak", "pass"}, true},
+		{[]string{"pass", "skipped", "lost", "dark", "pass"}, false},
+	} {
+		var all []map[string]string
+		for _, r := range c.readings {
+			all = append(all, one(r))
+		}
+		if got := Wavers(all...)["face"]; got != c.waver {
+			t.Errorf("%v: %v", c.readings, got)
+		}
 	}
 }
 

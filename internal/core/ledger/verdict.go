@@ -130,7 +130,7 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 		if state == "adopted" {
 			v.Mark, v.Note = Calibrated, "seen on one board: the other stays the control"
 		}
-		v.Missing = s.missingForHarmless(h, v, with)
+		v.Missing = append(h.wavering(&v), s.missingForHarmless(h, v, with)...)
 	default:
 		v.Missing = lacks(NeedSeparate)
 	}
@@ -142,6 +142,23 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 		v.Eye = Open
 	}
 	return v
+}
+
+// wavering takes back that a part works where a trial with it read the check now so and now so: alone in it, it comes and
+// goes; in company nobody knows whose it is. It says what is missing then.
+func (h History) wavering(v *Verdict) []Missing {
+	var missing []Missing
+	for _, d := range h.Trials {
+		if d.States[v.Slot] != v.State || !d.Waver[v.Check] || d.Skips[v.Check].Why != Counts {
+			continue
+		}
+		if len(d.States) == 1 {
+			v.Mark = Sporadic
+			return lacks(NeedRepeat)
+		}
+		v.Mark, missing = Unsettled, lacks(NeedSeparate)
+	}
+	return missing
 }
 
 func (h History) trial(id string) *Derived {

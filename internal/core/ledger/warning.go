@@ -10,6 +10,7 @@ import (
 // Cell is one setting of a factor table: for each factor whether it is other than own, and the trials that stand there.
 type Cell struct {
 	Other   []bool   `json:"other" nullable:"false" doc:"per factor: not the board's own"`
+	Adopted []bool   `json:"adopted" nullable:"false" doc:"per factor: the board's own by calibration"`
 	Trials  []string `json:"trials" nullable:"false"`
 	Lost    int      `json:"lost"`
 	Passed  int      `json:"passed"`
@@ -18,52 +19,60 @@ type Cell struct {
 
 // Factors fills the 2×2 (or 2×2×2) table of two or three slots for one check: every combination of own and other, empty
 // cells included. Trials with further parts that are not own count in their cell and are named as such; slots left off
-// do not belong.
-func (s Study) Factors(h History, slots []string, check string) []Cell {
-	cells := make([]Cell, 1<<len(slots))
-	for k := range cells {
-		cells[k] = Cell{Other: make([]bool, len(slots)), Trials: []string{}, Company: []string{}}
-		for i := range slots {
-			cells[k].Other[i] = k>>i&1 == 1
+// do not belong. What the ledger names is matched: an adopted piece counts as own, and where adopted stand apart, its
+// trials make a cell of their own after the others.
+func (s Study) Factors(h History, slots []string, check string, apart bool) []Cell {
+	var cells []Cell
+	add := func(id, result string, other, adopted []bool, company bool) {
+		k := slices.IndexFunc(cells, func(c Cell) bool {
+			return slices.Equal(c.Other, other) && (!apart || slices.Equal(c.Adopted, adopted))
+		})
+		if k < 0 {
+			cells = append(cells, Cell{Other: other, Adopted: adopted, Trials: []string{}, Company: []string{}})
+			k = len(cells) - 1
 		}
-	}
-	add := func(id, result string, at int, company bool) {
-		if result != "pass" && result != "lost" && result != "weak" {
+		c := &cells[k]
+		switch {
+		case result == "pass":
+			c.Passed++
+		case isLost(result):
+			c.Lost++
+		default:
 			return
 		}
-		c := &cells[at]
 		c.Trials = append(c.Trials, id)
 		if company {
 			c.Company = append(c.Company, id)
 		}
-		if result == "pass" {
-			c.Passed++
-		} else {
-			c.Lost++
+	}
+	own := make([]bool, len(slots))
+	for k := range 1 << len(slots) {
+		other := slices.Clone(own)
+		for i := range slots {
+			other[i] = k>>i&1 == 1
 		}
+		add("", "", other, own, false)
 	}
 	for _, b := range s.Baselines {
 		if b.Build == s.Build {
-			add(BaselineID(b.Board.Unit), b.Results[check], 0, false)
+			add(BaselineID(b.Board.Unit), b.Results[check], own, own, false)
 		}
 	}
 	for _, d := range h.Trials {
-		if d.Build != s.Build || d.Skips[check].Why != Counts {
+		if r := d.Results[check]; d.Build != s.Build || d.Skips[check].Why != Counts || r != "pass" && !isLost(r) {
 			continue
 		}
-		at, off := 0, false
+		other, adopted := slices.Clone(own), slices.Clone(own)
+		off, company := false, len(d.States)
 		for i, slot := range slots {
-			off = off || d.States[slot] == "off"
-			if st := d.States[slot]; st != "" && st != "adopted" { // what the ledger names is matched, adopted or not
-				at |= 1 << i
+			st := d.States[slot]
+			off, adopted[i] = off || st == "off", st == "adopted"
+			if other[i] = st != "" && st != "adopted"; other[i] || adopted[i] {
+				company--
 			}
 		}
 		if !off {
-			others := len(d.States)
-			for i := range slots {
-				others -= at >> i & 1
-			}
-			add(d.ID, d.Results[check], at, others > 0)
+			add(d.ID, d.Results[check], other, adopted, company > 0)
 		}
 	}
 	return cells

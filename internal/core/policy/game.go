@@ -3,6 +3,7 @@ package policy
 import (
 	"slices"
 	"strings"
+
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/ledger"
 )
@@ -27,7 +28,7 @@ type Game struct {
 func NewGame(c Case, baseline map[string]map[string]string) *Game {
 	g := &Game{Case: c, Study: ledger.Study{Build: "1", Newest: "1", Families: map[string]string{},
 		Concerns: map[string]string{}, Mates: c.Mates, Certain: c.Noise == diagnose.Noise{}}}
-	g.Study.Plain = true // as the simulated phones are
+	g.Study.Plain = !c.Trapped
 	for _, k := range c.Checks {
 		g.Study.Checks = append(g.Study.Checks, k.Name)
 		g.Study.Concerns[k.Name] = k.Family
@@ -141,10 +142,10 @@ func (g *Game) units() [][]string {
 	return list
 }
 
-// kept says that a board is known to keep a loss from an earlier arrangement.
 // History is the study as it was read last.
 func (g *Game) History() ledger.History { return g.history }
 
+// kept says that a board is known to keep a loss from an earlier arrangement.
 func (g *Game) kept(board string) bool { return len(g.history.Sticky[board]) > 0 }
 
 // Done says that nothing is open, or that no exchange tells anything about it.

@@ -12,6 +12,7 @@ import (
 	"slices"
 
 	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/ledger"
 )
 
 // Slot is a place for a piece, Check a function check.
@@ -34,6 +35,7 @@ type Case struct {
 	Mates    [][2]string
 	BoardOwn []string
 	Noise    diagnose.Noise
+	Trapped  bool // something may come and go, end by an act, need two undeclared parts or be hurt on the way
 	Cost     func(have, want []string) float64
 	Reseat   func(slots []string) float64
 }
@@ -140,6 +142,26 @@ func (g *Game) Named() (named, cleared [][2]string) {
 		}
 	}
 	return named, cleared
+}
+
+// Verdicts are what a study that was played signs: every slot as a stranger, check by check, with its eye.
+func (g *Game) Verdicts() ([]ledger.Verdict, error) {
+	h := g.Study.Walk()
+	in, _ := g.Study.Question(h, nil)
+	in.Noise, in.Brief = g.Noise, true
+	out, err := diagnose.Run(in)
+	if err != nil {
+		return nil, err
+	}
+	var list []ledger.Verdict
+	for _, st := range ledger.States(in) {
+		for _, c := range g.Study.Checks {
+			if v := g.Study.Grade(h, in, out, st[0], st[1], c); v.Mark != ledger.Untested {
+				list = append(list, v)
+			}
+		}
+	}
+	return list, nil
 }
 
 func name(k int) string {

@@ -128,9 +128,6 @@ func Solve(in Input) (Output, error) {
 			if isNotice(c) && v.Mark == ledger.Loses {
 				x.Verdict = ledger.WithNotice
 			}
-			if v.Mark == ledger.Works || v.Mark == ledger.Calibrated {
-				r.wavering(h, &x)
-			}
 			fickle = fickle || x.Verdict == ledger.Sporadic
 			for _, m := range v.Missing {
 				x.Missing = append(x.Missing, m.Code)
@@ -156,21 +153,6 @@ func Solve(in Input) (Output, error) {
 		out.Account = append(out.Account, fmt.Sprintf("%s: %d slots not the board's own.", t.ID, len(t.States)))
 	}
 	return out, nil
-}
-
-// wavering takes back that a part works where a trial with it read the check now so and now so: alone in it, it comes and
-// goes; in company nobody knows whose it is.
-func (r *reader) wavering(h ledger.History, v *Verdict) {
-	for _, d := range h.Trials {
-		if d.States[v.Slot] != v.State || !r.waver[d.ID][v.Check] || d.Skips[v.Check].Why != ledger.Counts {
-			continue
-		}
-		v.Eye, v.Missing = ledger.Half, []ledger.Condition{ledger.NeedSeparate}
-		if v.Verdict = ledger.Unsettled; len(d.States) == 1 {
-			v.Verdict, v.Missing = ledger.Sporadic, []ledger.Condition{ledger.NeedRepeat}
-			return
-		}
-	}
 }
 
 // intermittent warns of readings that come and go.
@@ -205,7 +187,7 @@ func (r *reader) warned(s ledger.Study, h ledger.History, d ledger.Derived) []st
 		}
 	}
 	add(len(d.States) >= 3 && own > 0 && own <= 3, "not all foreign")
-	add(len(r.waver[d.ID]) > 0 || s.Fickle(h, d), intermittent)
+	add(len(d.Waver) > 0 || s.Fickle(h, d), intermittent)
 	slices.Sort(list)
 	return list
 }
@@ -242,7 +224,7 @@ func (r *reader) factors(s ledger.Study, h ledger.History, f Factors) ([]Cell, e
 		}
 	}
 	cells := []Cell{}
-	for _, c := range s.Factors(h, f.Slots, f.Check) {
+	for _, c := range s.Factors(h, f.Slots, f.Check, false) {
 		x := Cell{Setting: map[string]string{}, Trials: c.Trials, Lost: c.Lost, Passed: c.Passed}
 		for i, slot := range f.Slots {
 			x.Setting[slot] = map[bool]string{true: "unmatched", false: "matched"}[c.Other[i]]

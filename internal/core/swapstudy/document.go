@@ -139,8 +139,7 @@ type reader struct {
 	boards *ledger.Bench[string] // which unit's board sits in which housing
 	study  ledger.Study
 	build  map[string]string
-	order  []string                   // builds as they came up
-	waver  map[string]map[string]bool // per trial: checks that were lost and back, or back and lost, more than once
+	order  []string // builds as they came up
 }
 
 func (r *reader) read() error {

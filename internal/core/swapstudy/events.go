@@ -156,32 +156,19 @@ func (r *reader) trial(at string, t Trial) (ledger.Trial, error) {
 	}
 	maps.Copy(lt.Results, lt.First)
 	var gone []string
-	turns := map[string]int{}
+	readings := []map[string]string{lt.First}
 	for i, l := range t.Later {
 		if err := r.results(fmt.Sprintf("%s.later[%d].results", at, i), l.Results); err != nil {
 			return none, err
 		}
 		gone = append(gone, l.After...)
+		readings = append(readings, l.Results)
 		for c, v := range l.Results {
-			lost := func(r string) bool { return r == "lost" || r == "weak" }
-			if before := lt.Results[c]; before == "pass" && lost(v) || lost(before) && v == "pass" {
-				turns[c]++
-			}
 			lt.Results[c] = v
 			lt.Settled[c] = slices.Clone(gone)
 		}
 	}
-	for c, n := range turns {
-		if n > 1 { // once is a reading that settled
-			if r.waver == nil {
-				r.waver = map[string]map[string]bool{}
-			}
-			if r.waver[t.ID] == nil {
-				r.waver[t.ID] = map[string]bool{}
-			}
-			r.waver[t.ID][c] = true
-		}
-	}
+	lt.Waver = ledger.Wavers(readings...)
 	return lt, nil
 }
 

@@ -140,7 +140,7 @@ func (o *offer) swaps(board, from string) {
 		return
 	}
 	var lacking [][]string
-	for _, c := range o.s.Factors(o.h, f.Slots, f.Check) {
+	for _, c := range o.s.Factors(o.h, f.Slots, f.Check, false) {
 		var other []string
 		for i, slot := range f.Slots {
 			if c.Other[i] {

@@ -559,6 +559,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{id}/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Notices that were shown, or those that say what was typed */
+        get: operations["get-notices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{id}/photos": {
         parameters: {
             query?: never;
@@ -1243,6 +1260,10 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        DryrunChoice: {
+            id: string;
+            words: string;
+        };
         DryrunDryCheck: {
             family: string;
             name: string;
@@ -1307,6 +1328,8 @@ export interface components {
                 [key: string]: string;
             };
             checks: components["schemas"]["DryrunDryCheck"][];
+            /** @description what can be committed to */
+            choices: components["schemas"]["DryrunChoice"][];
             /** Format: double */
             clock: number;
             commits: {
@@ -1538,7 +1561,16 @@ export interface components {
             source?: string;
         };
         Hypothesis: {
+            /** @description mark of the check that it is about */
+            check?: string;
+            /**
+             * @description what it says that a stranger does
+             * @enum {string}
+             */
+            claim?: "loses" | "works";
             evidence?: string;
+            /** @description part whose verdicts settle it */
+            part_id?: string;
             /** @enum {string} */
             source: "measured" | "observed once" | "inferred by look" | "rumour" | "third party" | "interested party";
             /** @enum {string} */
@@ -1577,6 +1609,8 @@ export interface components {
             notes: string[];
             /** @description may the phones be opened? */
             open: boolean;
+            /** @description statements to settle, and how far the swaps settle them */
+            questions: components["schemas"]["StudyQuestion"][];
             stages: components["schemas"]["StudyStage"][];
             study: components["schemas"]["Study"];
             units: components["schemas"]["Unit"][];
@@ -1696,6 +1730,8 @@ export interface components {
             };
         };
         LedgerCell: {
+            /** @description per factor: the board's own by calibration */
+            adopted: boolean[];
             /** @description trials in which further parts were not own */
             company: string[];
             /** Format: int64 */
@@ -2257,10 +2293,17 @@ export interface components {
         NewSwapAct: {
             /** @description a calibration was accepted */
             accepted?: boolean;
+            /** @description id of the trial or act that it came after; start: before all; empty: by its time, else now */
+            after?: string;
             /** @description unit whose main board it concerns; empty for moves */
             board_unit_id?: string;
             /** @description after an update or flash */
             build?: string;
+            /**
+             * Format: date-time
+             * @description when it was done, where that was not when it was written down
+             */
+            done_at?: string;
             /** Format: uuid */
             id: string;
             /** @enum {string} */
@@ -2281,8 +2324,15 @@ export interface components {
             what?: string;
         };
         NewTrial: {
+            /** @description id of the trial or act that it came after; start: before all; empty: by its time, else now */
+            after?: string;
             /** @description checks whose result was filled in and not seen; they never count */
             assumed?: string[];
+            /**
+             * @description where it differs from the bench: ask refuses, follow moves the bench; empty: the bench stays
+             * @enum {string}
+             */
+            bench?: "ask" | "follow";
             /**
              * Format: uuid
              * @description unit whose main board this is
@@ -2295,7 +2345,16 @@ export interface components {
             boot_minutes?: number;
             /** @description software build on the board; the unit's own by default */
             build?: string;
+            /** @description ids of own parts that were plugged in and hung out of their place */
+            dangling?: string[];
+            /** @description nothing showed: what was lost waits for the gate */
+            dark_screen?: boolean;
             dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
+            /**
+             * Format: date-time
+             * @description when it was made, where that was not when it was written down
+             */
+            done_at?: string;
             /** @description unit whose housing the board sits in; its own by default */
             housing_unit_id?: string;
             /** Format: uuid */
@@ -2311,6 +2370,10 @@ export interface components {
             /** @description check, at once: pass, weak, lost, skipped or dark */
             results?: {
                 [key: string]: string;
+            };
+            /** @description check: the symptom in words, the value that was measured */
+            seen?: {
+                [key: string]: components["schemas"]["Seen"];
             };
             /** @description freezes, lags, half bright … */
             symptom?: string;
@@ -2707,6 +2770,12 @@ export interface components {
             card: components["schemas"]["ScoreCard"];
             model: components["schemas"]["Model"];
         };
+        Seen: {
+            unit?: string;
+            /** Format: double */
+            value?: number;
+            words?: string;
+        };
         ShorthandNamed: {
             aliases?: string[];
             id: string;
@@ -2940,6 +3009,32 @@ export interface components {
             /** Format: double */
             prior: number;
         };
+        StudyQuestion: {
+            /** @description mark of the check that it is about */
+            check?: string;
+            /**
+             * @description what it says that a stranger does
+             * @enum {string}
+             */
+            claim?: "loses" | "works";
+            evidence?: string;
+            /** @enum {string} */
+            eye: "shut" | "half" | "open";
+            part?: string;
+            /** @description part whose verdicts settle it */
+            part_id?: string;
+            /** @description closed by the verdict, not by hand */
+            settled: boolean;
+            /** @enum {string} */
+            source: "measured" | "observed once" | "inferred by look" | "rumour" | "third party" | "interested party";
+            /** @enum {string} */
+            state: "open" | "confirmed" | "refuted";
+            text: string;
+            /** @description those that it rests on */
+            trials: string[];
+            /** @description what the swaps say of a stranger there */
+            verdict?: string;
+        };
         StudyStage: {
             /** @enum {string} */
             eye: "shut" | "half" | "open";
@@ -2965,12 +3060,15 @@ export interface components {
         SwapAct: {
             /** @description a calibration was accepted */
             accepted?: boolean;
-            /** Format: int64 */
-            after_trial: number;
             /** @description unit whose main board it concerns; empty for moves */
             board_unit_id?: string;
             /** @description after an update or flash */
             build?: string;
+            /**
+             * Format: date-time
+             * @description when it was done, where that was not when it was written down
+             */
+            done_at?: string;
             /** Format: uuid */
             id: string;
             /** @enum {string} */
@@ -2981,6 +3079,8 @@ export interface components {
             note?: string;
             /** @description those calibrated, reseated or damaged */
             pieces?: components["schemas"]["Piece"][];
+            /** Format: int64 */
+            place: number;
             /** @description why it was refused */
             reason?: string;
             /** Format: int64 */
@@ -2996,12 +3096,15 @@ export interface components {
         SwapActView: {
             /** @description a calibration was accepted */
             accepted?: boolean;
-            /** Format: int64 */
-            after_trial: number;
             /** @description unit whose main board it concerns; empty for moves */
             board_unit_id?: string;
             /** @description after an update or flash */
             build?: string;
+            /**
+             * Format: date-time
+             * @description when it was done, where that was not when it was written down
+             */
+            done_at?: string;
             /** Format: uuid */
             id: string;
             /** @enum {string} */
@@ -3012,6 +3115,8 @@ export interface components {
             note?: string;
             /** @description those calibrated, reseated or damaged */
             pieces?: components["schemas"]["Piece"][];
+            /** Format: int64 */
+            place: number;
             /** @description why it was refused */
             reason?: string;
             /** Format: int64 */
@@ -3124,6 +3229,8 @@ export interface components {
             build: string;
             /** @description what is not the board's own: what a trial of it starts from */
             fitted: components["schemas"]["Piece"][];
+            /** @description checks in the order in which a trial of it is likely to lose them */
+            likely: string[];
             slots: components["schemas"]["SwapPlaced"][];
             /**
              * Format: int64
@@ -3132,6 +3239,16 @@ export interface components {
             storage_gb?: number;
             title: string;
             unit_id: string;
+        };
+        SwapKnownNotice: {
+            /**
+             * Format: double
+             * @description 0 to 1: how alike in meaning to what was typed
+             */
+            alike: number;
+            /** @enum {string} */
+            kind: "persistent" | "passing";
+            text: string;
         };
         SwapModule: {
             advice: string;
@@ -3194,6 +3311,101 @@ export interface components {
             /** @description own, adopted, stranger, off, copy@lot … or board */
             state: string;
         };
+        SwapPlacedAct: {
+            /** @description a calibration was accepted */
+            accepted?: boolean;
+            /** @description unit whose main board it concerns; empty for moves */
+            board_unit_id?: string;
+            /** @description after an update or flash */
+            build?: string;
+            /**
+             * Format: date-time
+             * @description when it was done, where that was not when it was written down
+             */
+            done_at?: string;
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "move" | "restart" | "reset" | "update" | "flash" | "calibrate" | "charger" | "wait" | "reseat" | "known-good part" | "clock changed" | "damage" | "method changed";
+            /** Format: double */
+            minutes?: number;
+            moves?: components["schemas"]["Move"][];
+            note?: string;
+            /** @description those calibrated, reseated or damaged */
+            pieces?: components["schemas"]["Piece"][];
+            /** Format: int64 */
+            place: number;
+            /** @description why it was refused */
+            reason?: string;
+            /** Format: int64 */
+            seq: number;
+            /** @description of a damage: checks that it spoils; none: all of them; cosmetic alone: not one */
+            spoils?: string[];
+            study_id: string;
+            /** @description what reads otherwise now that it stands there */
+            told: string[];
+            /** Format: int64 */
+            version: number;
+            /** @description kind of damage */
+            what?: string;
+        };
+        SwapPlacedTrial: {
+            /** @description checks whose result was filled in and not seen; they never count */
+            assumed?: string[];
+            /**
+             * Format: uuid
+             * @description unit whose main board this is
+             */
+            board_unit_id: string;
+            /**
+             * Format: double
+             * @description from the start of the phone to the first reading
+             */
+            boot_minutes?: number;
+            /** @description software build on the board; the unit's own by default */
+            build?: string;
+            /** @description ids of own parts that were plugged in and hung out of their place */
+            dangling?: string[];
+            /** @description nothing showed: what was lost waits for the gate */
+            dark_screen?: boolean;
+            dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
+            /**
+             * Format: date-time
+             * @description when it was made, where that was not when it was written down
+             */
+            done_at?: string;
+            /** @description unit whose housing the board sits in; its own by default */
+            housing_unit_id?: string;
+            /** Format: uuid */
+            id: string;
+            later?: components["schemas"]["Later"][];
+            /** Format: double */
+            minutes?: number;
+            note?: string;
+            notices?: components["schemas"]["Notice"][];
+            /** @description the list of notices was looked at */
+            notices_read?: boolean;
+            pieces?: components["schemas"]["Piece"][];
+            /** Format: int64 */
+            place: number;
+            /** @description check, at once: pass, weak, lost, skipped or dark */
+            results?: {
+                [key: string]: string;
+            };
+            /** @description check: the symptom in words, the value that was measured */
+            seen?: {
+                [key: string]: components["schemas"]["Seen"];
+            };
+            /** Format: int64 */
+            seq: number;
+            study_id: string;
+            /** @description freezes, lags, half bright … */
+            symptom?: string;
+            /** @description what reads otherwise now that it stands there */
+            told: string[];
+            /** Format: int64 */
+            version: number;
+        };
         SwapRetest: {
             board_unit_id: string;
             build: string;
@@ -3236,6 +3448,8 @@ export interface components {
             open: string[];
             /** @description what settles most within the minutes that were named; greedy, not proven */
             plan: components["schemas"]["SwapNextSwap"][];
+            /** @description statements to settle, and how far they are */
+            questions: components["schemas"]["StudyQuestion"][];
             /** @description why no posterior could be computed */
             refused?: string;
             /** @description what brought a check back that had stayed lost */
@@ -3290,7 +3504,16 @@ export interface components {
             boot_minutes?: number;
             /** @description software build on the board; the unit's own by default */
             build?: string;
+            /** @description ids of own parts that were plugged in and hung out of their place */
+            dangling?: string[];
+            /** @description nothing showed: what was lost waits for the gate */
+            dark_screen?: boolean;
             dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
+            /**
+             * Format: date-time
+             * @description when it was made, where that was not when it was written down
+             */
+            done_at?: string;
             /** @description unit whose housing the board sits in; its own by default */
             housing_unit_id?: string;
             /** Format: uuid */
@@ -3306,9 +3529,15 @@ export interface components {
             /** @description build it was made on */
             on_build: string;
             pieces?: components["schemas"]["Piece"][];
+            /** Format: int64 */
+            place: number;
             /** @description check, at once: pass, weak, lost, skipped or dark */
             results?: {
                 [key: string]: string;
+            };
+            /** @description check: the symptom in words, the value that was measured */
+            seen?: {
+                [key: string]: components["schemas"]["Seen"];
             };
             /** Format: int64 */
             seq: number;
@@ -3367,7 +3596,16 @@ export interface components {
             boot_minutes?: number;
             /** @description software build on the board; the unit's own by default */
             build?: string;
+            /** @description ids of own parts that were plugged in and hung out of their place */
+            dangling?: string[];
+            /** @description nothing showed: what was lost waits for the gate */
+            dark_screen?: boolean;
             dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
+            /**
+             * Format: date-time
+             * @description when it was made, where that was not when it was written down
+             */
+            done_at?: string;
             /** @description unit whose housing the board sits in; its own by default */
             housing_unit_id?: string;
             /** Format: uuid */
@@ -3380,9 +3618,15 @@ export interface components {
             /** @description the list of notices was looked at */
             notices_read?: boolean;
             pieces?: components["schemas"]["Piece"][];
+            /** Format: int64 */
+            place: number;
             /** @description check, at once: pass, weak, lost, skipped or dark */
             results?: {
                 [key: string]: string;
+            };
+            /** @description check: the symptom in words, the value that was measured */
+            seen?: {
+                [key: string]: components["schemas"]["Seen"];
             };
             /** Format: int64 */
             seq: number;
@@ -3407,7 +3651,16 @@ export interface components {
             boot_minutes?: number;
             /** @description software build on the board; the unit's own by default */
             build?: string;
+            /** @description ids of own parts that were plugged in and hung out of their place */
+            dangling?: string[];
+            /** @description nothing showed: what was lost waits for the gate */
+            dark_screen?: boolean;
             dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
+            /**
+             * Format: date-time
+             * @description when it was made, where that was not when it was written down
+             */
+            done_at?: string;
             /** @description unit whose housing the board sits in; its own by default */
             housing_unit_id?: string;
             later?: components["schemas"]["Later"][];
@@ -3421,6 +3674,10 @@ export interface components {
             /** @description check, at once: pass, weak, lost, skipped or dark */
             results?: {
                 [key: string]: string;
+            };
+            /** @description check: the symptom in words, the value that was measured */
+            seen?: {
+                [key: string]: components["schemas"]["Seen"];
             };
             /** @description freezes, lags, half bright … */
             symptom?: string;
@@ -5104,6 +5361,39 @@ export interface operations {
             };
         };
     };
+    "get-notices": {
+        parameters: {
+            query?: {
+                typed?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapKnownNotice"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "add-photo": {
         parameters: {
             query: {
@@ -5291,7 +5581,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SwapAct"];
+                    "application/json": components["schemas"]["SwapPlacedAct"];
                 };
             };
             /** @description Error */
@@ -5400,7 +5690,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Trial"];
+                    "application/json": components["schemas"]["SwapPlacedTrial"];
                 };
             };
             /** @description Error */

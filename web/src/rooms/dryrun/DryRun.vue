@@ -52,16 +52,7 @@ async function read(board: 'pine' | 'amber', late = false) {
   if (changed.value && !(await step({ kind: 'arrange', slots: wanted.value }))) return
   await step({ kind: 'read', board, checks: room.value!.checks.map((c) => c.name), late })
 }
-const explanations = computed(() => [
-  ...(room.value?.slots ?? []).map((s) => [`${s.name}:stranger`, s.name] as const),
-  ...(room.value?.mates ?? []).flatMap((m) => {
-    const [a, b] = [...m].sort()
-    return [
-      [`${a}/${b}:split`, `${a} parted from ${b}`],
-      [`${a}&${b}:both`, `${a} and ${b}, only together`],
-    ] as const
-  }),
-])
+const explanations = computed(() => (room.value?.choices ?? []).map((c) => [c.id, c.words] as const))
 const words = (e: string) => explanations.value.find(([x]) => x === e)?.[1] ?? 'nothing costs it'
 const readings = computed(() => [...(room.value?.readings ?? [])].reverse())
 const seen = (check: string) => {

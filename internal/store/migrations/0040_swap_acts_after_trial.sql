@@ -1,0 +1,2 @@
+-- +goose Up
+ALTER TABLE swap_acts DROP COLUMN IF EXISTS after_trial;
