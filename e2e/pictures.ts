@@ -64,7 +64,7 @@ test('every main view', async ({ page }) => {
   await take(page, 'suspects')
   await page.goto(rooms.swap)
   await page.getByRole('button', { name: /^Start: Exchange only/ }).click()
-  await expect(page.getByRole('dialog', { name: 'A trial, board first' })).toBeVisible()
+  await expect(page.getByRole('form', { name: 'A trial, board first' })).toBeVisible()
   await take(page, 'trial')
   await page.goto('/dry-runs')
   await page.getByLabel('mates').check()

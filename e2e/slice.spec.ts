@@ -90,8 +90,8 @@ test('from an unknown phone to a sheet, by mouse', async ({ page }) => {
     await press(page, form, 'Ambient colour', 'l')
   })
   await trial(page, async (form) => {
-    await form.getByRole('combobox', { name: 'display assembly' }).selectOption("AMBER's")
-    await form.getByRole('combobox', { name: 'battery' }).selectOption("AMBER's")
+    await choose(page, form, 'display assembly', "AMBER's")
+    await choose(page, form, 'battery', "AMBER's")
     await press(page, form, 'Ambient colour', 'p')
   })
   await page.getByRole('button', { name: 'Known', exact: true }).click()
@@ -148,9 +148,10 @@ async function logStep(page: Page, s: Step) {
 
 async function trial(page: Page, fill: (form: ReturnType<Page['getByRole']>) => Promise<void>) {
   await page.getByRole('button', { name: /Record a trial/ }).click()
-  const form = page.getByRole('dialog', { name: 'A trial, board first' })
+  const form = page.getByRole('form', { name: 'A trial, board first' })
   await fill(form)
   await form.getByRole('button', { name: 'Record the trial' }).click()
+  await form.getByRole('button', { name: 'The trial: move the bench' }).click()
   await expect(form).toHaveCount(0)
 }
 
@@ -233,12 +234,13 @@ test('the bench by keyboard alone', async ({ page }) => {
   await page.keyboard.press('x')
   await expect(answer(page)).toContainText('exchange the main boards first')
   await page.keyboard.press('n')
-  form = page.getByRole('dialog', { name: 'A trial, board first' })
+  form = page.getByRole('form', { name: 'A trial, board first' })
   await tabTo(page, form.getByRole('button', { name: "Board exchange: every piece AMBER's" }))
   await page.keyboard.press('Enter')
   await tabTo(page, form.getByRole('button', { name: /^Starts and reaches/ }), 120)
   await page.keyboard.type('pppll')
-  await tabTo(page, form.getByRole('button', { name: 'Record the trial' }))
+  await page.keyboard.press('r')
+  await expect(form.getByRole('button', { name: 'The trial: move the bench' })).toBeFocused()
   await page.keyboard.press('Enter')
   await expect(form).toHaveCount(0)
   await expect(page.getByText('5 of 46 checks tested')).toBeVisible()

@@ -44,12 +44,15 @@ type Trade struct {
 	Drives    []string     `json:"drives" nullable:"false"`
 	Methods   []string     `json:"methods" nullable:"false"`
 	Incidents []string     `json:"incidents" nullable:"false"`
+	Terms     []trade.Term `json:"terms" nullable:"false" doc:"words of the swap lab, explained"`
+	Symptoms  []string     `json:"symptoms" nullable:"false" doc:"how people say what a check showed"`
+	Units     []string     `json:"units" nullable:"false" doc:"of what a check measures"`
 	Grammar   []TradeVerb  `json:"grammar" nullable:"false" doc:"every verb of the bench line"`
 }
 
 func vocabulary() Trade {
 	t := Trade{Verbs: trade.StepVerbs(), Drives: trade.DriveIDs(), Methods: trade.MethodIDs(),
-		Incidents: trade.IncidentIDs()}
+		Incidents: trade.IncidentIDs(), Terms: trade.Terms, Symptoms: trade.SymptomWords, Units: trade.ReadingUnits}
 	for _, f := range trade.FamilyCodes() {
 		t.Families = append(t.Families, Word{f, trade.Families[f]})
 	}

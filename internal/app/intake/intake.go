@@ -25,6 +25,7 @@ type Room struct {
 	Intake []UnitIntake     `json:"intake" nullable:"false"`
 	Limit  float64          `json:"limit" doc:"the workshop's charge limit, percent"`
 	Asks   []study.Question `json:"questions" nullable:"false" doc:"statements to settle, and how far the swaps settle them"`
+	Slots  []store.Part     `json:"slots" nullable:"false" doc:"parts that take part in swap tests"`
 	Notes  []string         `json:"notes" nullable:"false" doc:"what is odd: masses that differ, red liquid marks, what is missing"`
 }
 
@@ -137,7 +138,7 @@ func Show(ctx context.Context, s *act.Service, id string) (Room, error) {
 		return Room{}, err
 	}
 	v := intake(b)
-	v.Asks = []study.Question{}
+	v.Asks, v.Slots = []study.Question{}, b.Slots()
 	if len(b.Hypotheses) == 0 {
 		return v, nil
 	}

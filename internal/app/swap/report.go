@@ -14,6 +14,9 @@ import (
 	"waryowl/internal/core/round"
 )
 
+// worthDoubt is from what chance on a reading is named as probably wrong (house).
+const worthDoubt = 0.1
+
 func (v *Room) fill(b *study.Record, r Advised) {
 	name := map[string]string{}
 	settled, tested := 0, 0
@@ -78,6 +81,9 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		v.Skips = append(v.Skips, SkipView{k.Trial, name[k.Check], k.Why, k.Text()})
 	}
 	for _, d := range r.Out.SuspectTrials {
+		if d.P < worthDoubt {
+			continue
+		}
 		minutes, trial := float64(round.Assumed), d.Trial
 		for _, u := range b.Units {
 			if trial == ledger.BaselineID(u.ID) {
@@ -91,6 +97,7 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		}
 		v.Doubts = append(v.Doubts, Doubt{trial, name[d.Check], d.P, minutes})
 	}
+	slices.SortStableFunc(v.Doubts, func(a, b Doubt) int { return cmp.Compare(b.P, a.P) })
 	for _, c := range restores(b, r, newPricer(b)) {
 		c.Moves = movesFor(b, c)
 		v.Next = append(v.Next, c)

@@ -1611,6 +1611,8 @@ export interface components {
             open: boolean;
             /** @description statements to settle, and how far the swaps settle them */
             questions: components["schemas"]["StudyQuestion"][];
+            /** @description parts that take part in swap tests */
+            slots: components["schemas"]["Part"][];
             stages: components["schemas"]["StudyStage"][];
             study: components["schemas"]["Study"];
             units: components["schemas"]["Unit"][];
@@ -3563,6 +3565,12 @@ export interface components {
             joints: components["schemas"]["TradeJoint"][];
             kinds: components["schemas"]["TradeKind"][];
             methods: string[];
+            /** @description how people say what a check showed */
+            symptoms: string[];
+            /** @description words of the swap lab, explained */
+            terms: components["schemas"]["TradeTerm"][];
+            /** @description of what a check measures */
+            units: string[];
             /** @description of steps */
             verbs: string[];
         };
@@ -3575,6 +3583,10 @@ export interface components {
             family: string;
             id: string;
             name: string;
+        };
+        TradeTerm: {
+            means: string;
+            word: string;
         };
         TradeVerb: {
             examples: string[];

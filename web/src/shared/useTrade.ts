@@ -11,6 +11,9 @@ const none: Schemas['Trade'] = {
   drives: [],
   methods: [],
   incidents: [],
+  terms: [],
+  symptoms: [],
+  units: [],
   grammar: [],
 }
 

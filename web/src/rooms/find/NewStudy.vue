@@ -14,6 +14,8 @@ const { room: models } = useRoom(['models'], () => api.GET('/api/models'))
 const { problem, busy, save } = useChange()
 const model = ref('')
 const study = reactive({ title: '', variant: '' })
+/** A question to start from: its part and check are found in the words, and the swaps are weighed for it first. */
+const question = ref('')
 const fresh = reactive({
   maker: '',
   name: '',
@@ -48,7 +50,17 @@ async function create() {
       model.value = id
     }
     return take(
-      api.POST('/api/studies', { params: { header: keys.study }, body: { id: ids.study, model_id: id, ...study } }),
+      api.POST('/api/studies', {
+        params: { header: keys.study },
+        body: {
+          id: ids.study,
+          model_id: id,
+          ...study,
+          ...(question.value.trim()
+            ? { hypotheses: [{ text: question.value.trim(), source: 'rumour' as const, state: 'open' as const }] }
+            : {}),
+        },
+      }),
     )
   })
   keys = { study: once(), model: keys.model }
@@ -108,6 +120,9 @@ async function create() {
     </template>
     <ElFormItem label="Title of the study" :error="fieldError(problem, 'title')">
       <ElInput v-model="study.title" name="title" maxlength="160" />
+    </ElFormItem>
+    <ElFormItem label="A question to settle, if there is one" :error="fieldError(problem, 'hypotheses')">
+      <ElInput v-model="question" maxlength="300" placeholder="does the screen cost face unlock?" />
     </ElFormItem>
     <ElFormItem label="Region variant" :error="fieldError(problem, 'variant')">
       <ElInput v-model="study.variant" maxlength="80" />

@@ -3,11 +3,21 @@ import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import { reactive } from 'vue'
 
 import { api, take, type Schemas } from '../../api/client'
+import EvidenceEye from '../../shared/EvidenceEye.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
+import { verdictWords } from '../../shared/words'
 
 /** Statements that the study is to settle, each with where it comes from, closed as confirmed, refuted or left open. */
-const props = defineProps<{ study: Schemas['Study']; writes: boolean }>()
+const props = defineProps<{
+  study: Schemas['Study']
+  questions: Schemas['StudyQuestion'][]
+  checks: Schemas['Check'][]
+  slots: Schemas['Part'][]
+  writes: boolean
+}>()
+/** What the swaps say about a statement; a proven verdict closes it. */
+const answered = (i: number) => props.questions[i]
 type Hypothesis = Schemas['Hypothesis']
 const sources = ['measured', 'observed once', 'inferred by look', 'rumour', 'third party', 'interested party'] as const
 const { problem, mine, theirs, busy, save } = useChange()
@@ -26,6 +36,11 @@ async function put(hypotheses: Hypothesis[]) {
 }
 const all = () => props.study.hypotheses ?? []
 const change = (i: number, h: Partial<Hypothesis>) => put(all().map((x, k) => (k === i ? { ...x, ...h } : x)))
+/** Links a statement to what settles it; what was found in its words is kept. */
+const link = (i: number, to: Partial<Hypothesis>) => {
+  const q = answered(i)
+  return change(i, { part_id: q?.part_id, check: q?.check, claim: q?.claim ?? 'loses', ...to })
+}
 async function add() {
   if (await put([...all(), { ...fresh, state: 'open' }])) fresh.text = ''
 }
@@ -38,8 +53,58 @@ async function add() {
     <ul class="plain">
       <li v-for="(h, i) in study.hypotheses ?? []" :key="i">
         {{ h.text }}
-        <small class="quiet">{{ h.source }}{{ h.evidence ? `; ${h.evidence}` : '' }}</small>
-        <div class="row">
+        <small class="quiet">
+          {{ h.source }}{{ h.evidence ? `; ${h.evidence}` : '' }}
+          <template v-if="answered(i)?.part">
+            — a stranger {{ answered(i)!.part }} {{ verdictWords(answered(i)!.verdict ?? 'untested')
+            }}{{ answered(i)!.trials.length ? ` (${answered(i)!.trials.join(', ')})` : '' }}
+          </template>
+        </small>
+        <div v-if="writes" class="row">
+          <ElSelect
+            :model-value="answered(i)?.part_id ?? ''"
+            :teleported="false"
+            size="small"
+            clearable
+            filterable
+            placeholder="about which part"
+            :aria-label="`Part of: ${h.text}`"
+            style="width: 150px"
+            @update:model-value="(part_id: string) => link(i, { part_id })"
+          >
+            <ElOption v-for="p in slots" :key="p.id" :value="p.id" :label="p.name" />
+          </ElSelect>
+          <ElSelect
+            :model-value="answered(i)?.check ?? ''"
+            :teleported="false"
+            size="small"
+            clearable
+            filterable
+            placeholder="and which check"
+            :aria-label="`Check of: ${h.text}`"
+            style="width: 190px"
+            @update:model-value="(check: string) => link(i, { check })"
+          >
+            <ElOption v-for="c in checks" :key="c.mark" :value="c.mark" :label="c.name" />
+          </ElSelect>
+          <ElSelect
+            v-if="answered(i)?.check"
+            :model-value="answered(i)?.claim ?? 'loses'"
+            :teleported="false"
+            size="small"
+            :aria-label="`Claim of: ${h.text}`"
+            style="width: 150px"
+            @update:model-value="(claim: Hypothesis['claim']) => link(i, { claim })"
+          >
+            <ElOption value="loses" label="a stranger loses it" />
+            <ElOption value="works" label="a stranger works" />
+          </ElSelect>
+        </div>
+        <p v-if="answered(i)?.settled" class="row closed">
+          <EvidenceEye state="open" label="proven" :size="20" />
+          {{ answered(i)!.state }} by the swaps
+        </p>
+        <div v-else class="row">
           <ElSelect
             :model-value="h.state"
             :teleported="false"

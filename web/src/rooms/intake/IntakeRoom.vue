@@ -188,7 +188,13 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
           <p v-if="room.study.note" class="quiet note">{{ room.study.note }}</p>
           <ElButton v-if="writes" size="small" @click="naming = true">Change</ElButton>
         </section>
-        <HypothesisList :study="room.study" :writes="writes" />
+        <HypothesisList
+          :study="room.study"
+          :questions="room.questions"
+          :checks="room.checks"
+          :slots="room.slots"
+          :writes="writes"
+        />
         <section>
           <h2>The model</h2>
           <p>

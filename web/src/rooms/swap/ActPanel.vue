@@ -1,14 +1,16 @@
 <script setup lang="ts">
-import { ElButton, ElOption, ElSelect } from 'element-plus'
+import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { computed, reactive, ref } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useChange } from '../../shared/useChange'
+import { fieldError, useChange } from '../../shared/useChange'
+import { placing } from './arrange'
+import PlaceFields from './PlaceFields.vue'
 
 /** What was done between trials. What cannot be undone asks first: the server says what can no longer be learned. */
 const props = defineProps<{ room: Schemas['SwapRoom']; damaged?: { piece: Schemas['Piece']; board: string } }>()
-const emit = defineEmits<{ close: [] }>()
+const emit = defineEmits<{ close: []; told: [told: string[]] }>()
 type Kind = Schemas['SwapAct']['kind'] | 'paired'
 const kinds: [Kind, string][] = [
   ['restart', 'Restarted'],
@@ -52,6 +54,7 @@ const choices = computed(() =>
 )
 const needs = computed(() => ['calibrate', 'paired', 'damage', 'reseat', 'known-good part'].includes(facts.kind))
 const { problem, mine, theirs, busy, save } = useChange()
+const place = ref({ after: '', done: '' })
 const asks = computed(() =>
   problem.value?.errors
     ?.find((e) => e.location === 'body.understood')
@@ -82,6 +85,7 @@ async function send(understood: boolean) {
             body: {
               id,
               understood,
+              ...placing(place.value),
               kind: facts.kind === 'paired' ? 'calibrate' : facts.kind,
               ...(facts.kind === 'paired'
                 ? {
@@ -101,6 +105,8 @@ async function send(understood: boolean) {
         ),
   )
   if (!made) return
+  const { told } = made as { told?: string[] }
+  if (told?.length) emit('told', told)
   if (facts.kind === 'calibrate')
     done.value = made.accepted
       ? 'The service accepted: the board’s entry is replaced.'
@@ -115,26 +121,28 @@ async function send(understood: boolean) {
     <div class="grid">
       <label>
         What
-        <select v-model="facts.kind" aria-label="What was done">
-          <option v-for="[k, words] in kinds" :key="k" :value="k">{{ words }}</option>
-        </select>
+        <ElSelect v-model="facts.kind" :teleported="false" filterable aria-label="What was done">
+          <ElOption v-for="[k, words] in kinds" :key="k" :value="k" :label="words" />
+        </ElSelect>
       </label>
       <label>
         On which phone
-        <select v-model="facts.housing" aria-label="On which phone">
-          <option v-for="h in room.board.housings" :key="h.unit_id" :value="h.unit_id">
-            {{ unit(h.unit_id)?.name
-            }}{{ h.board_unit_id !== h.unit_id ? `, with the ${unit(h.board_unit_id)?.name ?? 'missing'} board` : '' }}
-          </option>
-        </select>
+        <ElSelect v-model="facts.housing" :teleported="false" aria-label="On which phone">
+          <ElOption
+            v-for="h in room.board.housings"
+            :key="h.unit_id"
+            :value="h.unit_id"
+            :label="`${unit(h.unit_id)?.name}${h.board_unit_id !== h.unit_id ? `, with the ${unit(h.board_unit_id)?.name ?? 'missing'} board` : ''}`"
+          />
+        </ElSelect>
       </label>
       <label v-if="facts.kind === 'update' || facts.kind === 'flash'">
         Build that it carries now
-        <input v-model="facts.build" maxlength="40" required />
+        <ElInput v-model="facts.build" maxlength="40" />
       </label>
       <label v-if="facts.kind === 'damage'">
         What happened
-        <input v-model="facts.what" maxlength="120" required placeholder="panel blotched by heat" />
+        <ElInput v-model="facts.what" maxlength="120" placeholder="panel blotched by heat" />
       </label>
       <label v-if="facts.kind === 'damage'">
         It spoils
@@ -152,7 +160,7 @@ async function send(understood: boolean) {
       </label>
       <label v-if="facts.kind === 'method changed'">
         How
-        <input v-model="facts.what" maxlength="120" placeholder="press instead of plate" />
+        <ElInput v-model="facts.what" maxlength="120" placeholder="press instead of plate" />
       </label>
       <template v-if="facts.kind === 'paired'">
         <label>
@@ -175,8 +183,14 @@ async function send(understood: boolean) {
       </template>
       <label>
         Minutes
-        <input v-model.number="facts.minutes" type="number" min="0" max="1440" class="fig" />
+        <ElInputNumber v-model="facts.minutes" :min="0" :max="1440" aria-label="Minutes" />
       </label>
+      <PlaceFields
+        v-if="facts.kind !== 'calibrate'"
+        v-model="place"
+        :room="room"
+        :error="fieldError(problem, 'after') ?? fieldError(problem, 'done_at')"
+      />
     </div>
     <fieldset v-if="needs">
       <legend>{{ facts.kind === 'damage' ? 'The damaged piece' : 'Which pieces' }}</legend>
@@ -223,16 +237,6 @@ async function send(understood: boolean) {
   font-size: 14px;
   gap: 2px;
 }
-select,
-.grid input {
-  font-size: 15px;
-  padding: 5px;
-  background: var(--sheet);
-  color: var(--ink);
-  border: 1px solid var(--strong-line);
-  border-radius: 2px;
-  width: 100%;
-}
 fieldset {
   border: 1px solid var(--line);
   margin: 0 0 10px;
@@ -252,9 +256,8 @@ legend {
   align-items: center;
   align-self: end;
 }
-.grid .tick input {
-  width: auto;
-  flex: none;
+.grid :deep(.el-form-item) {
+  margin: 0;
 }
 .asks {
   background: var(--amber-wash);

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 
 import { api, type Schemas } from '../../api/client'
@@ -14,11 +15,13 @@ const mates = computed(() => {
   }
   return found
 })
-const first = ref(mates.value[0]?.[0] ?? props.room.slots[0]?.id ?? '')
-const second = ref(mates.value[0]?.[1] ?? props.room.slots[1]?.id ?? '')
-const third = ref('')
+const slots = ref([
+  mates.value[0]?.[0] ?? props.room.slots[0]?.id ?? '',
+  mates.value[0]?.[1] ?? props.room.slots[1]?.id ?? '',
+  '',
+])
 const check = ref(props.room.reports.find((r) => r.lost > 0)?.check.mark ?? props.room.checks[0]?.mark ?? '')
-const parts = computed(() => [first.value, second.value, third.value].filter(Boolean))
+const parts = computed(() => slots.value.filter(Boolean))
 const { room: table } = useRoom(
   () => ['factors', props.room.study.id, props.room.build, check.value, ...parts.value, props.room.trials.length],
   () =>
@@ -40,29 +43,35 @@ const trialName = (t: string) => {
   <section>
     <h2>Mates together and apart</h2>
     <p class="row pick">
-      <label v-for="(m, i) in [first, second, third]" :key="i">
-        <span class="hidden">Slot {{ i + 1 }}</span>
-        <select
-          :value="m"
-          :aria-label="`Slot ${i + 1}`"
-          @change="
-            (e) => {
-              const v = (e.target as HTMLSelectElement).value
-              if (i === 0) first = v
-              else if (i === 1) second = v
-              else third = v
-            }
-          "
-        >
-          <option v-if="i === 2" value="">no third</option>
-          <option v-for="s in room.slots" :key="s.id" :value="s.id" :disabled="parts.includes(s.id) && s.id !== m">
-            {{ s.name }}
-          </option>
-        </select>
-      </label>
-      <select v-model="check" aria-label="Check of the table">
-        <option v-for="c in room.checks" :key="c.mark" :value="c.mark">{{ c.name }}</option>
-      </select>
+      <ElSelect
+        v-for="i in 3"
+        :key="i"
+        :model-value="slots[i - 1]"
+        :teleported="false"
+        size="small"
+        :aria-label="`Slot ${i}`"
+        style="width: 150px"
+        @update:model-value="(v: string) => (slots[i - 1] = v)"
+      >
+        <ElOption v-if="i === 3" value="" label="no third" />
+        <ElOption
+          v-for="s in room.slots"
+          :key="s.id"
+          :value="s.id"
+          :label="s.name"
+          :disabled="parts.includes(s.id) && s.id !== slots[i - 1]"
+        />
+      </ElSelect>
+      <ElSelect
+        v-model="check"
+        :teleported="false"
+        filterable
+        size="small"
+        aria-label="Check of the table"
+        style="width: 220px"
+      >
+        <ElOption v-for="c in room.checks" :key="c.mark" :value="c.mark" :label="c.name" />
+      </ElSelect>
     </p>
     <table v-if="table">
       <thead>
@@ -73,7 +82,7 @@ const trialName = (t: string) => {
       </thead>
       <tbody>
         <tr v-for="(c, i) in table.cells" :key="i" :class="{ empty: !c.trials.length }">
-          <td v-for="(o, k) in c.other" :key="k">{{ o ? 'other' : 'own' }}</td>
+          <td v-for="(o, k) in c.other" :key="k">{{ o ? 'other' : c.adopted[k] ? 'adopted' : 'own' }}</td>
           <td>
             <template v-if="c.trials.length">
               <span :class="{ look: c.lost }">
@@ -99,13 +108,5 @@ td {
 }
 .empty td {
   border-bottom-style: dashed;
-}
-select {
-  font-size: 14px;
-  padding: 4px;
-  max-width: 190px;
-  background: var(--sheet);
-  color: var(--ink);
-  border: 1px solid var(--strong-line);
 }
 </style>

@@ -5,10 +5,11 @@ import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../../api/client'
 import { percent } from '../../shared/format'
 import FactorTable from './FactorTable.vue'
+import PairList from './PairList.vue'
 import SuspectGrid from './SuspectGrid.vue'
 
 /** What is known: the suspects, the noise that the reading assumes, priors from earlier studies, and the table of mates. */
-const props = defineProps<{ room: Schemas['SwapRoom']; chosen?: Schemas['LedgerVerdict'] }>()
+const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean; chosen?: Schemas['LedgerVerdict'] }>()
 const emit = defineEmits<{ choose: [verdict: Schemas['LedgerVerdict']] }>()
 const build = defineModel<string>('build', { required: true })
 const learned = defineModel<boolean>('learned', { required: true })
@@ -77,6 +78,7 @@ const rows = computed(() => props.room.rows.filter((r) => r.mark !== 'untested')
     <SuspectGrid :room="room" :chosen="chosen" @choose="(v) => emit('choose', v)" />
   </section>
   <FactorTable v-if="rows.length" :room="room" />
+  <PairList :room="room" :writes="writes" />
   <section v-if="room.retests.length">
     <h2>To test again on {{ room.builds.at(-1) }}, most valuable first</h2>
     <ul class="plain">

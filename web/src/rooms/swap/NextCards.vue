@@ -4,6 +4,7 @@ import { computed } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import { figure, minutes } from '../../shared/format'
+import TermWord from '../../shared/TermWord.vue'
 
 /** The swaps that tell most per minute, each with its reason; with a budget, the sequence that settles most within it. */
 const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean; budget: number }>()
@@ -25,7 +26,8 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
             {{ n.assumed ? '(assumed: no way on record)' : 'with refit, checks and the way back' }},
             <template v-if="n.bits >= 0.005">
               <span class="fig">{{ figure(n.bits, 'bits') }}</span>
-              bits{{ n.bits_per_minute ? `, ${n.bits_per_minute.toFixed(3)} a minute` : '' }}
+              <TermWord word="bits" />
+              {{ n.bits_per_minute ? `, ${n.bits_per_minute.toFixed(3)} a minute` : '' }}
             </template>
             <template v-if="n.grades">
               ; brings {{ n.grades }} verdict{{ n.grades === 1 ? '' : 's' }} nearer to proof

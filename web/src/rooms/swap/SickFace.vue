@@ -1,26 +1,23 @@
 <script setup lang="ts">
-import { ElButton } from 'element-plus'
-import { reactive, ref } from 'vue'
+import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
+import { reactive } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
-import { figure, minutes, percent } from '../../shared/format'
+import { percent } from '../../shared/format'
 import OddsBar from '../../shared/OddsBar.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
-import { useRoom } from '../../shared/useRoom'
 
 /** A sick phone: from a symptom, one look after the other, to its cause, or to an open question. */
-const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean }>()
-const { room: faults } = useRoom(['faults', props.room.study.id], () =>
-  api.GET('/api/studies/{id}/faults', { params: { path: { id: props.room.study.id } } }),
-)
+const props = defineProps<{ room: Schemas['SwapRoom']; faults: Schemas['SwapFaultView'][]; writes: boolean }>()
+const chosen = defineModel<string>('chosen', { required: true })
 const { problem, mine, theirs, busy, save } = useChange()
 const fresh = reactive({
+  symptom: '',
   unit_id: props.room.units[0]?.id ?? '',
   check: props.room.checks[0]?.mark ?? '',
   part_id: props.room.slots[0]?.id ?? '',
-  symptom: '',
 })
 async function open() {
   const made = await save((_, header) =>
@@ -31,34 +28,53 @@ async function open() {
       }),
     ),
   )
-  if (made) fresh.symptom = ''
+  if (!made) return
+  fresh.symptom = ''
+  chosen.value = made.id
 }
-type Act = Schemas['Try']['act']
-const acting = ref<Record<string, Act>>({})
-async function tried(f: Schemas['SwapFaultView'], act: Act, stayed: boolean) {
-  await save((v, header) =>
-    take(
-      api.PUT('/api/faults/{id}', {
-        params: { path: { id: f.id }, header },
-        body: {
-          version: v ?? f.version,
-          unit_id: f.unit_id,
-          check: f.check,
-          symptom: f.symptom,
-          part_id: f.part_id,
-          tries: [...(f.tries ?? []), { act, stayed }],
-        },
-      }),
-    ),
-  )
-}
-const next = (f: Schemas['SwapFaultView']) =>
-  (acting.value[f.id] ?? (f.tries?.length ? f.next[0]?.act : 'as it is') ?? 'as it is') as Act
 </script>
 
 <template>
-  <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
-  <section v-for="f in faults ?? []" :key="f.id" class="case">
+  <form v-if="writes && room.units.length && room.slots.length" @submit.prevent="open">
+    <h2>What is wrong with it?</h2>
+    <div class="row fields">
+      <ElInput
+        v-model="fresh.symptom"
+        maxlength="300"
+        placeholder="the symptom: picture flickers, half bright …"
+        aria-label="Symptom"
+        class="wide"
+      />
+      <ElSelect v-model="fresh.unit_id" :teleported="false" aria-label="Phone" style="width: 120px">
+        <ElOption v-for="u in room.units" :key="u.id" :value="u.id" :label="u.name" />
+      </ElSelect>
+      <ElSelect
+        v-model="fresh.check"
+        :teleported="false"
+        filterable
+        aria-label="Check that shows it"
+        style="width: 210px"
+      >
+        <ElOption v-for="c in room.checks" :key="c.mark" :value="c.mark" :label="c.name" />
+      </ElSelect>
+      <ElSelect
+        v-model="fresh.part_id"
+        :teleported="false"
+        filterable
+        aria-label="Suspected module"
+        style="width: 170px"
+      >
+        <ElOption v-for="s in room.slots" :key="s.id" :value="s.id" :label="s.name" />
+      </ElSelect>
+      <ElButton type="primary" native-type="submit" :disabled="busy || !fresh.symptom">Look for it</ElButton>
+    </div>
+    <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+  </form>
+  <p v-if="!faults.length" class="quiet">
+    No sick phone on record. Name a symptom, and the looks that tell most a minute are proposed: another app first, a
+    connector before a part.
+  </p>
+  <section v-for="f in faults" :key="f.id" class="case" :class="{ here: f.id === chosen }">
     <AnswerLine :sentence="f.answer" plain />
     <div class="two">
       <ul class="plain">
@@ -77,59 +93,31 @@ const next = (f: Schemas['SwapFaultView']) =>
             <b :class="{ look: t.stayed }">{{ t.stayed ? 'still there' : 'gone' }}</b>
           </li>
         </ol>
-        <p v-for="n in f.next.slice(0, 3)" :key="n.act" class="quiet">
-          {{ n.act }}:
-          <span class="fig">{{ minutes(n.minutes) }}</span>
-          {{ n.opens ? 'with opening' : 'closed' }},
-          <span class="fig">{{ figure(n.bits, 'bits') }}</span>
-          bits
-        </p>
-        <p v-if="writes" class="row">
-          <select
-            :value="next(f)"
-            aria-label="What was tried"
-            @change="(e) => (acting[f.id] = (e.target as HTMLSelectElement).value as Act)"
-          >
-            <option v-for="a in f.acts" :key="a" :value="a">{{ a }}</option>
-          </select>
-          <ElButton size="small" :disabled="busy" @click="tried(f, next(f), true)">Still there</ElButton>
-          <ElButton size="small" :disabled="busy" @click="tried(f, next(f), false)">Gone</ElButton>
-        </p>
+        <p v-else class="quiet">Nothing was tried yet.</p>
+        <ElButton v-if="f.id !== chosen && faults.length > 1" size="small" @click="chosen = f.id">
+          Go on with this one
+        </ElButton>
       </div>
     </div>
   </section>
-  <p v-if="faults && !faults.length" class="quiet">
-    No sick phone on record. Name a symptom, and the looks that tell most a minute are proposed: another app first, a
-    connector before a part.
-  </p>
-  <form v-if="writes && room.units.length && room.slots.length" class="new" @submit.prevent="open">
-    <h2>A sick phone</h2>
-    <div class="row">
-      <select v-model="fresh.unit_id" aria-label="Phone">
-        <option v-for="u in room.units" :key="u.id" :value="u.id">{{ u.name }}</option>
-      </select>
-      <input
-        v-model="fresh.symptom"
-        required
-        maxlength="300"
-        placeholder="symptom: picture flickers, half bright …"
-        aria-label="Symptom"
-      />
-      <select v-model="fresh.check" aria-label="Check that shows it">
-        <option v-for="c in room.checks" :key="c.mark" :value="c.mark">{{ c.name }}</option>
-      </select>
-      <select v-model="fresh.part_id" aria-label="Suspected module">
-        <option v-for="s in room.slots" :key="s.id" :value="s.id">{{ s.name }}</option>
-      </select>
-      <ElButton native-type="submit" :disabled="busy">Look for it</ElButton>
-    </div>
-  </form>
 </template>
 
 <style scoped>
+form {
+  margin-bottom: 18px;
+}
+.fields {
+  align-items: center;
+}
+.wide {
+  flex: 1 1 260px;
+}
 .case {
   border-bottom: 1px solid var(--line);
-  padding-bottom: 12px;
+  padding: 0 0 12px 12px;
+}
+.case.here {
+  border-left: 3px solid var(--pine);
 }
 .two {
   display: grid;
@@ -146,15 +134,6 @@ const next = (f: Schemas['SwapFaultView']) =>
 .tries {
   margin: 0 0 8px;
   padding-left: 20px;
-}
-select,
-input {
-  font-size: 15px;
-  padding: 5px;
-  max-width: 210px;
-  background: var(--sheet);
-  color: var(--ink);
-  border: 1px solid var(--strong-line);
 }
 @media (max-width: 700px) {
   .two {

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '../../api/client'
+import TermWord from '../../shared/TermWord.vue'
 import VerdictMark from '../../shared/VerdictMark.vue'
 import { eyeWords, verdictWords } from '../../shared/words'
 
@@ -71,7 +72,7 @@ const marks = ['works', 'works with notice', 'works once calibrated', 'loses', '
           <tr v-for="r in rows" :key="r.part + r.state">
             <th scope="row">
               {{ r.part }}
-              <small v-if="r.state !== 'stranger'" class="quiet">{{ r.state }}</small>
+              <small v-if="r.state !== 'stranger'" class="quiet"><TermWord :word="r.state" /></small>
             </th>
             <td v-for="v in r.verdicts.filter((x) => shown.has(x.check))" :key="v.check">
               <button
@@ -93,7 +94,13 @@ const marks = ['works', 'works with notice', 'works once calibrated', 'loses', '
     </div>
     <p class="legend quiet">
       <VerdictMark v-for="m in [...marks, 'not settled', 'untested']" :key="m" :mark="m" />
-      <span>two lids: proven, one: half proven</span>
+      <span>
+        two lids:
+        <TermWord word="proven" />
+        , one: half proven; a part is a
+        <TermWord word="stranger" />
+        unless something else stands beside it
+      </span>
     </p>
   </template>
 </template>

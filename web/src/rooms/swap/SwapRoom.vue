@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
 import { ElButton } from 'element-plus'
-import { computed, nextTick, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, newId, take, type Schemas } from '../../api/client'
@@ -15,15 +15,19 @@ import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import AccountFace from './AccountFace.vue'
 import ActPanel from './ActPanel.vue'
-import { startOf, type Start } from './arrange'
+import { startOf } from './arrange'
+import BenchShelf from './BenchShelf.vue'
 import CellEvidence from './CellEvidence.vue'
 import KnownFace from './KnownFace.vue'
 import NextCards from './NextCards.vue'
+import QuestionList from './QuestionList.vue'
 import SickFace from './SickFace.vue'
+import SickNext from './SickNext.vue'
 import SwapBoard from './SwapBoard.vue'
 import TrialForm from './TrialForm.vue'
 import TrialList from './TrialList.vue'
 import { useRoom } from '../../shared/useRoom'
+import TermWord from '../../shared/TermWord.vue'
 import { useUndo } from '../../shared/useUndo'
 
 const route = useRoute()
@@ -60,8 +64,25 @@ const { room, error } = useRoom(
 )
 const { may } = useSession()
 const writes = may('studies')
-const trial = ref<Schemas['SwapTrialView'] | 'new'>()
-const start = ref<Start>()
+// The trial that is written down is a page of its own: its address names the trial, or the phone of a new one.
+const writing = computed(() => (route.query.trial ? String(route.query.trial) : ''))
+const trial = computed(() => room.value?.trials.find((t) => t.id === writing.value))
+const start = computed(() => {
+  const list = room.value?.board.housings ?? []
+  const h = list.find((x) => x.unit_id === route.query.phone)
+  return h && startOf(h)
+})
+const told = ref<string[]>([])
+const open = (query: Record<string, string>) => router.push({ query: { ...bare(), ...query } })
+const bare = () => Object.fromEntries(Object.entries(route.query).filter(([k]) => k !== 'trial' && k !== 'phone'))
+const leave = () => router.push({ query: bare() })
+const { room: faults } = useRoom(
+  ['faults', id],
+  () => api.GET('/api/studies/{id}/faults', { params: { path: { id } } }),
+  { enabled: () => face.value === 'sick' },
+)
+const sick = ref('')
+const fault = computed(() => faults.value?.find((f) => f.id === sick.value) ?? faults.value?.at(-1))
 const acting = ref<{ piece: Schemas['Piece']; board: string } | true>()
 const cell = ref<Schemas['LedgerVerdict']>()
 const lost = computed(() => room.value?.reports.filter((r) => r.lost > 0) ?? [])
@@ -71,20 +92,17 @@ const { problem, mine, theirs, save } = useChange()
 
 /** A trial of what a phone holds now; by default the first phone whose board has something foreign around it. */
 function record(housing?: string) {
-  const r = room.value
-  if (!r?.units.length) return
-  const list = r.board.housings
-  const h = list.find((x) => x.unit_id === housing) ?? list.find((x) => startOf(x).pieces.length > 0) ?? list[0]
-  start.value = h && startOf(h)
-  trial.value = 'new'
+  const list = room.value?.board.housings
+  if (!list?.length) return
+  const h = list.find((x) => x.unit_id === housing) ?? list.find((x) => startOf(x).pieces.length > 0) ?? list[0]!
+  void open({ trial: 'new', phone: h.unit_id })
 }
 /** The exchange made two trials: the other board's is next. */
 async function recordOther() {
   const done = start.value?.board
-  trial.value = undefined
-  await nextTick()
   const next = room.value?.board.housings.find((h) => h.board_unit_id !== done && startOf(h).pieces.length > 0)
   if (next) record(next.unit_id)
+  else await leave()
 }
 async function begin(n?: Schemas['SwapNextSwap']) {
   const r = room.value
@@ -112,7 +130,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
     e.metaKey ||
     e.altKey ||
     !writes.value ||
-    trial.value ||
+    writing.value ||
     !room.value?.units.length
   )
     return
@@ -152,7 +170,23 @@ async function undoAct(a: Schemas['SwapActView']) {
     <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
     <AnswerLine v-else class="answer" :sentence="room?.answer" />
     <template v-if="room">
-      <div class="stage">
+      <div v-if="writing" class="stage">
+        <TrialForm
+          v-if="writing === 'new' || trial"
+          :key="writing + String(route.query.phone)"
+          :room="room"
+          :trial="trial"
+          :start="start"
+          @other="recordOther"
+          @told="(t) => (told = t)"
+          @close="leave"
+        />
+        <p v-else class="quiet">
+          That trial is not on record any more.
+          <ElButton @click="leave">To the bench</ElButton>
+        </p>
+      </div>
+      <div v-else class="stage">
         <nav class="faces no-print" aria-label="Faces of this room">
           <button v-for="[f, words] in faces" :key="f" :aria-current="face === f ? 'page' : undefined" @click="show(f)">
             {{ words }}
@@ -163,6 +197,7 @@ async function undoAct(a: Schemas['SwapActView']) {
             v-if="acting"
             :room="room"
             :damaged="acting === true ? undefined : acting"
+            @told="(t) => (told = t)"
             @close="acting = undefined"
           />
           <SwapBoard
@@ -182,7 +217,20 @@ async function undoAct(a: Schemas['SwapActView']) {
               Trial t{{ gone.seq }} is deleted.
               <ElButton @click="undo">Undo</ElButton>
             </p>
-            <TrialList :room="room" :writes="writes" @edit="(t) => (trial = t)" @remove="remove" @undo="undoAct" />
+            <div v-if="told.length" class="undo" role="status">
+              It was placed back. What reads otherwise now:
+              <ul>
+                <li v-for="t in told" :key="t">{{ t }}</li>
+              </ul>
+              <ElButton @click="told = []">I have read it</ElButton>
+            </div>
+            <TrialList
+              :room="room"
+              :writes="writes"
+              @edit="(t) => open({ trial: t.id })"
+              @remove="remove"
+              @undo="undoAct"
+            />
           </section>
         </template>
         <KnownFace
@@ -192,12 +240,29 @@ async function undoAct(a: Schemas['SwapActView']) {
           v-model:noise="noise"
           :room="room"
           :chosen="cell"
+          :writes="writes"
           @choose="(v) => (cell = v)"
         />
-        <SickFace v-else-if="face === 'sick'" :room="room" :writes="writes" />
+        <SickFace
+          v-else-if="face === 'sick'"
+          :room="room"
+          :faults="faults ?? []"
+          :writes="writes"
+          :chosen="fault?.id ?? ''"
+          @update:chosen="(f) => (sick = f)"
+        />
         <AccountFace v-else :room="room" />
       </div>
-      <div class="shelf">
+      <div v-if="writing" class="shelf">
+        <BenchShelf :room="room" />
+        <section v-if="room.warnings.length" class="guards" aria-label="Guards">
+          <p v-for="w in room.warnings" :key="w.text">
+            <b>{{ w.kind }}</b>
+            {{ w.text }}
+          </p>
+        </section>
+      </div>
+      <div v-else class="shelf">
         <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
         <CellEvidence v-if="cell && face === 'known'" :verdict="cell" :room="room" @close="cell = undefined" />
         <section v-if="room.warnings.length" class="guards" aria-label="Guards">
@@ -209,7 +274,15 @@ async function undoAct(a: Schemas['SwapActView']) {
         <section v-if="room.asked.length" class="guards" aria-label="Questions without an answer">
           <p v-for="q in room.asked" :key="q">{{ q }}</p>
         </section>
-        <NextCards v-model:budget="budget" v-model:explore="explore" :room="room" :writes="writes" @start="begin" />
+        <SickNext v-if="face === 'sick' && fault" :key="fault.id" :fault="fault" :writes="writes" />
+        <NextCards
+          v-else
+          v-model:budget="budget"
+          v-model:explore="explore"
+          :room="room"
+          :writes="writes"
+          @start="begin"
+        />
         <p v-if="writes && room.units.length" class="row">
           <ElButton @click="record()">
             Record a trial
@@ -220,8 +293,12 @@ async function undoAct(a: Schemas['SwapActView']) {
             <span class="keys">b</span>
           </ElButton>
         </p>
+        <QuestionList :room="room" />
         <section>
-          <h2>Suspected, check by check</h2>
+          <h2>
+            <TermWord word="Suspected" of="suspicion" />
+            , check by check
+          </h2>
           <p v-if="room.refused" class="danger">{{ room.refused }}</p>
           <ul class="plain">
             <li v-for="r in lost" :key="r.check.id">
@@ -270,20 +347,6 @@ async function undoAct(a: Schemas['SwapActView']) {
         </p>
       </div>
     </template>
-    <TrialForm
-      v-if="trial && room"
-      :key="trial === 'new' ? (start?.housing ?? 'new') : trial.id"
-      :room="room"
-      :trial="trial === 'new' ? undefined : trial"
-      :start="start"
-      @other="recordOther"
-      @close="
-        () => {
-          trial = undefined
-          start = undefined
-        }
-      "
-    />
   </div>
 </template>
 

@@ -1,20 +1,21 @@
 <script setup lang="ts">
 import { ElButton, ElFormItem, ElInput, ElInputNumber } from 'element-plus'
-import { computed, nextTick, onMounted, reactive, ref, toRaw } from 'vue'
+import { computed, nextTick, onMounted, reactive, ref, toRaw, watch } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
-import PhoneMap from '../../shared/PhoneMap.vue'
-import FormDialog from '../../shared/FormDialog.vue'
-import ResultCell from '../../shared/ResultCell.vue'
-import { fieldError, useChange } from '../../shared/useChange'
+import FormPage from '../../shared/FormPage.vue'
 import StickerTag from '../../shared/StickerTag.vue'
-import type { Start } from './arrange'
-import TrialMore from './TrialMore.vue'
+import { fieldError, useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
+import { placing, type Start } from './arrange'
+import PlaceFields from './PlaceFields.vue'
+import TrialMore from './TrialMore.vue'
+import TrialPieces from './TrialPieces.vue'
+import TrialResults from './TrialResults.vue'
 
 /** One trial: whose board it is, which piece sits in which slot, and what the checks showed. */
 const props = defineProps<{ room: Schemas['SwapRoom']; trial?: Schemas['SwapTrialView']; start?: Start }>()
-const emit = defineEmits<{ close: []; other: [] }>()
+const emit = defineEmits<{ close: []; other: []; told: [told: string[]] }>()
 type Piece = Schemas['Piece']
 const old = props.trial
 const board = ref(old?.board_unit_id ?? props.start?.board ?? props.room.units[0]!.id)
@@ -22,107 +23,103 @@ const housing = old?.housing_unit_id ?? props.start?.housing ?? ''
 const unit = computed(() => props.room.units.find((u) => u.id === board.value)!)
 const other = computed(() => props.room.units.find((u) => u.id !== board.value))
 const facts = reactive({ build: old?.build ?? '', minutes: old?.minutes ?? 0, note: old?.note ?? '' })
-const results = reactive<Record<string, string>>({ ...(old?.results ?? {}) })
-const assumed = reactive(new Set(old?.assumed ?? []))
+const results = ref<Record<string, string>>({ ...(old?.results ?? {}) })
+const assumed = ref(new Set(old?.assumed ?? []))
+const seen = ref<Record<string, Schemas['Seen']>>(JSON.parse(JSON.stringify(old?.seen ?? {})))
 const more = reactive({
   notices: structuredClone(toRaw(old?.notices ?? [])),
   notices_read: old?.notices_read ?? false,
   symptom: old?.symptom ?? '',
   later: JSON.parse(JSON.stringify(old?.later ?? [])) as Schemas['Later'][],
   boot_minutes: old?.boot_minutes ?? 0,
+  dark_screen: old?.dark_screen ?? false,
   dead_gate: [...(old?.dead_gate ?? [])] as string[],
 })
 const own = computed(() => props.room.checks.filter((c) => !c.mark.startsWith('notice: ')))
-const pieces = reactive<Record<string, string>>({})
-for (const p of old?.pieces ?? props.start?.pieces ?? [])
-  pieces[p.part_id] = p.origin === 'unit' || !p.origin ? `unit ${p.unit_id}` : p.origin
+const likely = computed(() => {
+  const h = props.room.board.housings.find((x) => x.board_unit_id === board.value)
+  return old || !h || !props.start?.pieces.length ? [] : h.likely
+})
+const pieces = ref<Record<string, string>>({})
 /** The delivery that a copy or a piece of unknown origin came with, as it was typed; a second piece of one: acme-7#2. */
-const lots = reactive<Record<string, string>>({})
-for (const p of old?.pieces ?? props.start?.pieces ?? []) if (p.lot) lots[p.part_id] = p.lot
-const bought = computed(() => props.room.slots.filter((s) => ['copy', 'unknown'].includes(pieces[s.id] ?? '')))
-
-const all = computed(() => props.room.slots.every((s) => pieces[s.id] === `unit ${other.value?.id}`))
-function exchangeAll() {
-  for (const s of props.room.slots) {
-    if (all.value) delete pieces[s.id]
-    else pieces[s.id] = `unit ${other.value?.id}`
-  }
+const lots = ref<Record<string, string>>({})
+function lay(list: Piece[], dangling: string[] = []) {
+  pieces.value = Object.fromEntries([
+    ...dangling.map((id) => [id, 'dangling']),
+    ...list.map((p) => [p.part_id, p.origin === 'unit' || !p.origin ? `unit ${p.unit_id}` : p.origin]),
+  ])
+  lots.value = Object.fromEntries(list.filter((p) => p.lot).map((p) => [p.part_id, p.lot!]))
 }
-function toggle(id: string) {
-  if (!props.room.slots.some((s) => s.id === id)) return
-  if (pieces[id]) delete pieces[id]
-  else if (other.value) pieces[id] = `unit ${other.value.id}`
-}
-function choose(id: string, origin: string) {
-  if (origin) pieces[id] = origin
-  else delete pieces[id]
-}
+lay(old?.pieces ?? props.start?.pieces ?? [], old?.dangling)
 function turn(id: string) {
   board.value = id
-  for (const k of Object.keys(pieces)) if (pieces[k]?.startsWith('unit')) pieces[k] = `unit ${other.value?.id}`
+  for (const k of Object.keys(pieces.value))
+    if (pieces.value[k]?.startsWith('unit')) pieces.value[k] = `unit ${other.value?.id}`
 }
-const worn = computed(() => {
-  const marks: Record<string, { colour: string; label: string }> = {}
-  for (const [id, origin] of Object.entries(pieces)) {
-    const u = props.room.units.find((x) => origin === `unit ${x.id}`)
-    marks[id] = u
-      ? { colour: u.colour, label: `from ${u.name}` }
-      : { colour: 'grey', label: `${origin} ${lots[id] ?? ''}`.trim() }
-  }
-  return marks
-})
-const off = computed(() => Object.entries(pieces).flatMap(([id, o]) => (o === 'off' ? [id] : [])))
-const untested = computed(() => own.value.filter((c) => !results[c.mark]).length)
-function mark(check: string, r: string) {
-  results[check] = r
-  assumed.delete(check)
-}
-const boardTrials = computed(() => props.room.trials.filter((t) => t.board_unit_id === board.value && t.id !== old?.id))
-/** Fills empty cells hollow: they count for nothing until they are confirmed as seen. */
-function fill(from: Record<string, string | undefined>) {
-  for (const c of own.value) {
-    const r = from[c.mark]
-    if (!results[c.mark] && r) {
-      results[c.mark] = r
-      assumed.add(c.mark)
-    }
-  }
-}
+const foreign = computed(() => Object.values(pieces.value).filter((o) => o !== 'dangling').length)
+const untested = computed(() => own.value.filter((c) => !results.value[c.mark]).length)
+const last = computed(
+  () => props.room.trials.filter((t) => t.board_unit_id === board.value && t.id !== old?.id).at(-1)?.results,
+)
 const { room: intake } = useRoom(['intake', props.room.study.id], () =>
   api.GET('/api/studies/{id}/intake', { params: { path: { id: props.room.study.id } } }),
 )
-const baseline = () =>
+const baseline = computed(() =>
   Object.fromEntries(
     (intake.value?.intake.find((u) => u.unit.id === board.value)?.baseline ?? [])
       .filter((l) => !l.assumed)
       .map((l) => [l.check, l.result]),
-  )
-function move(i: number, by: number) {
-  document.querySelector<HTMLElement>(`[data-check="${i + by}"] button`)?.focus()
-}
+  ),
+)
 // What was seen is typed first: the focus starts on the first check.
-onMounted(() => void nextTick(() => setTimeout(() => move(0, 0), 60)))
+onMounted(
+  () =>
+    void nextTick(() =>
+      setTimeout(
+        () => document.querySelector<HTMLElement>('[data-check="0"] button')?.focus({ preventScroll: true }),
+        60,
+      ),
+    ),
+)
+const place = ref({ after: '', done: '' })
 const id = newId()
 let then: 'close' | 'other' = 'close'
 const { problem, busy, mine, theirs, send } = useChange(() => (then === 'other' ? emit('other') : emit('close')))
-async function submit(next: 'close' | 'other' = 'close') {
+/** What the server names when the trial and the bench differ. */
+const differs = computed(() =>
+  problem.value?.errors?.find((e) => e.location === 'body.bench')?.message.replace(/^.*?they differ in /, ''),
+)
+// The question is answered by one key.
+const decide = ref<{ $el: HTMLElement }>()
+watch(differs, (now) => now && void nextTick(() => decide.value?.$el.focus()))
+async function submit(next: 'close' | 'other' = 'close', bench: 'ask' | 'follow' | '' = old ? '' : 'ask') {
   then = next
-  const list: Piece[] = Object.entries(pieces).map(([part_id, origin]) => {
-    if (origin.startsWith('unit ')) return { part_id, origin: 'unit', unit_id: origin.slice(5) }
-    const lot = lots[part_id]?.trim()
-    return { part_id, origin: origin as 'off' | 'copy' | 'unknown', ...(lot && origin !== 'off' ? { lot } : {}) }
+  const list: Piece[] = Object.entries(pieces.value).flatMap(([part_id, origin]): Piece[] => {
+    if (origin === 'dangling') return []
+    if (origin.startsWith('unit ')) return [{ part_id, origin: 'unit', unit_id: origin.slice(5) }]
+    const lot = lots.value[part_id]?.trim()
+    return [{ part_id, origin: origin as 'off' | 'copy' | 'unknown', ...(lot && origin !== 'off' ? { lot } : {}) }]
   })
-  const notices = more.notices.filter((n) => n.text.trim())
+  const told = Object.entries(seen.value).flatMap(([c, s]) => {
+    const kept = {
+      ...(s.words ? { words: s.words } : {}),
+      ...(s.value == null ? {} : { value: s.value, unit: s.unit || undefined }),
+    }
+    return results.value[c] && Object.keys(kept).length ? [[c, kept] as const] : []
+  })
   const body = {
     ...facts,
     ...more,
-    notices,
+    notices: more.notices.filter((n) => n.text.trim()),
     dead_gate: more.dead_gate as NonNullable<Schemas['Trial']['dead_gate']>,
     board_unit_id: board.value,
     housing_unit_id: housing,
     pieces: list,
-    results,
-    assumed: [...assumed].filter((c) => results[c]),
+    dangling: Object.entries(pieces.value).flatMap(([p, o]) => (o === 'dangling' ? [p] : [])),
+    results: results.value,
+    assumed: [...assumed.value].filter((c) => results.value[c]),
+    seen: Object.fromEntries(told),
+    ...(old?.done_at ? { done_at: old.done_at } : {}),
   }
   await send((v, header) =>
     old
@@ -135,20 +132,22 @@ async function submit(next: 'close' | 'other' = 'close') {
       : take(
           api.POST('/api/studies/{id}/trials', {
             params: { path: { id: props.room.study.id }, header },
-            body: { id, ...body },
+            body: { id, ...(bench ? { bench } : {}), ...placing(place.value), ...body },
           }),
-        ),
+        ).then((made) => {
+          if (made.told?.length) emit('told', made.told)
+          return made
+        }),
   )
 }
 </script>
 
 <template>
-  <FormDialog
+  <FormPage
     :title="old ? `Trial ${old.mark}` : 'A trial, board first'"
-    :width="1080"
     :save="old ? 'Save the trial' : 'Record the trial'"
     :busy="busy"
-    :problem="problem"
+    :problem="differs ? undefined : problem"
     :mine="mine"
     @close="emit('close')"
     @theirs="theirs"
@@ -169,84 +168,26 @@ async function submit(next: 'close' | 'other' = 'close') {
       </button>
       <span class="quiet">
         build {{ facts.build || unit.build || 'not recorded' }}.
-        {{ Object.keys(pieces).length === 1 ? '1 piece is' : `${Object.keys(pieces).length} pieces are` }} not its own.
+        {{ foreign === 1 ? '1 piece is' : `${foreign} pieces are` }} not its own.
       </span>
     </div>
     <div class="two">
+      <TrialResults
+        v-model:results="results"
+        v-model:assumed="assumed"
+        v-model:seen="seen"
+        :checks="own"
+        :likely="likely"
+        :baseline="baseline"
+        :last="last"
+        @record="submit()"
+      />
+      <TrialPieces v-model:pieces="pieces" v-model:lots="lots" :room="room" :board="board" :problem="problem" />
+    </div>
+    <div class="two">
+      <TrialMore v-model="more" :checks="own" :results="results" :study="room.study.id" />
       <div>
-        <PhoneMap
-          :model="room.model"
-          :parts="room.slots"
-          :worn="worn"
-          :out="off"
-          label="Slots of this board"
-          compact
-          @select="toggle"
-        />
-        <p class="quiet">
-          Choose a slot on the plan to put {{ other?.name ?? 'another' }}'s piece there, or set it here:
-        </p>
-        <ElButton v-if="other" @click="exchangeAll">
-          {{ all ? 'Every piece its own' : `Board exchange: every piece ${other.name}'s` }}
-        </ElButton>
-        <div class="slots">
-          <label v-for="s in room.slots" :key="s.id">
-            <span>{{ s.name }}</span>
-            <select :value="pieces[s.id] ?? ''" @change="(e) => choose(s.id, (e.target as HTMLSelectElement).value)">
-              <option value="">own</option>
-              <option v-for="u in room.units.filter((x) => x.id !== board)" :key="u.id" :value="`unit ${u.id}`">
-                {{ u.name }}'s
-              </option>
-              <option value="off">left off</option>
-              <option value="copy">a copy</option>
-              <option value="unknown">origin unknown</option>
-            </select>
-          </label>
-        </div>
-        <ElFormItem
-          v-for="b in bought"
-          :key="b.id"
-          :label="`Delivery that the ${b.name} came with`"
-          :error="fieldError(problem, 'pieces')"
-        >
-          <ElInput v-model="lots[b.id]" maxlength="40" placeholder="acme-7; a second piece of it: acme-7#2" />
-        </ElFormItem>
-      </div>
-      <div>
-        <h3>
-          What the checks showed
-          <span class="quiet">{{ untested }} untested</span>
-        </h3>
-        <p class="row fills">
-          <ElButton size="small" :disabled="!boardTrials.length" @click="fill(boardTrials.at(-1)?.results ?? {})">
-            As last time
-          </ElButton>
-          <ElButton size="small" @click="fill(baseline())">As baseline</ElButton>
-          <ElButton v-if="assumed.size" size="small" type="primary" @click="assumed.clear()">
-            I saw all {{ assumed.size }} of these: count them
-          </ElButton>
-        </p>
-        <p v-if="assumed.size" class="look">
-          {{ assumed.size }} cells are filled in and hollow: they count for nothing until you confirm that you saw them.
-        </p>
-        <table>
-          <tbody>
-            <tr v-for="(c, i) in own" :key="c.id">
-              <td>{{ c.name }}</td>
-              <td :data-check="i">
-                <ResultCell
-                  :result="results[c.mark]"
-                  :assumed="assumed.has(c.mark)"
-                  :label="c.name"
-                  type="button"
-                  @set="(r) => mark(c.mark, r)"
-                  @move="(by) => move(i, by)"
-                />
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        <div class="row times">
+        <div class="row">
           <ElFormItem label="Bench minutes" :error="fieldError(problem, 'minutes')">
             <ElInputNumber v-model="facts.minutes" aria-label="Bench minutes" />
           </ElFormItem>
@@ -254,10 +195,24 @@ async function submit(next: 'close' | 'other' = 'close') {
             <ElInput v-model="facts.build" maxlength="40" />
           </ElFormItem>
         </div>
-        <TrialMore v-model="more" :checks="own" :results="results" />
+        <PlaceFields
+          v-if="!old"
+          v-model="place"
+          :room="room"
+          :error="fieldError(problem, 'after') ?? fieldError(problem, 'done_at')"
+        />
         <ElFormItem label="Note" :error="fieldError(problem, 'note')">
           <ElInput v-model="facts.note" name="note" type="textarea" :rows="2" />
         </ElFormItem>
+      </div>
+    </div>
+    <div v-if="differs" class="differs" role="alert">
+      <b>The trial and the bench differ</b>
+      in {{ differs }}. Which one is right?
+      <div class="row">
+        <ElButton ref="decide" type="primary" :loading="busy" @click="submit(then, 'follow')">The trial: move the bench</ElButton>
+        <ElButton v-if="start" @click="lay(start.pieces)">The bench: take its pieces</ElButton>
+        <ElButton :loading="busy" @click="submit(then, '')">Both, at their time</ElButton>
       </div>
     </div>
     <template #buttons>
@@ -266,7 +221,7 @@ async function submit(next: 'close' | 'other' = 'close') {
       </ElButton>
       <span v-if="untested" class="quiet left">{{ untested }} cells stay untested and will be shown so.</span>
     </template>
-  </FormDialog>
+  </FormPage>
 </template>
 
 <style scoped>
@@ -288,49 +243,20 @@ async function submit(next: 'close' | 'other' = 'close') {
 }
 .two {
   display: grid;
-  grid-template-columns: 1.15fr 1fr;
+  grid-template-columns: 1fr 1.15fr;
   gap: 28px;
-}
-.slots {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 4px 16px;
-  margin-top: 10px;
-}
-.slots label {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-  align-items: center;
-  font-size: 14px;
-}
-select {
-  font: inherit;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--strong-line);
-  border-radius: 2px;
-  padding: 3px;
-  max-width: 120px;
-}
-td {
-  padding: 2px 6px 2px 0;
-  font-size: 14px;
-  vertical-align: middle;
-}
-h3 {
-  font-size: 15px;
-  margin-bottom: 6px;
-}
-.times {
-  margin-top: 12px;
+  margin-bottom: 14px;
 }
 .left {
   margin-left: 12px;
 }
-@media (max-width: 900px) {
-  .two,
-  .slots {
+.differs {
+  background: var(--amber-wash);
+  padding: 10px 12px;
+  margin-bottom: 10px;
+}
+@media (max-width: 1100px) {
+  .two {
     grid-template-columns: 1fr;
   }
 }

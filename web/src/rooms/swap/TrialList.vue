@@ -4,6 +4,7 @@ import { computed } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import StickerTag from '../../shared/StickerTag.vue'
+import { history } from './arrange'
 
 const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean }>()
 defineEmits<{
@@ -11,12 +12,12 @@ defineEmits<{
   remove: [trial: Schemas['SwapTrialView']]
   undo: [act: Schemas['SwapActView']]
 }>()
-/** Trials with what was done after each, the newest first; the last act can be taken back. */
-const trials = computed(() => [...props.room.trials].reverse())
-const after = (seq: number, next?: number) =>
-  props.room.acts.filter((a) => a.after_trial >= seq && (next === undefined || a.after_trial < next)).reverse()
-const nextSeq = (i: number) => trials.value[i - 1]?.seq
-const last = computed(() => props.room.acts.at(-1)?.id)
+/** Trials with what was done between them, the newest first; the act that was recorded last can be taken back. */
+const entries = computed(() => history(props.room).reverse())
+const last = computed(() => [...props.room.acts].sort((a, b) => a.seq - b.seq).at(-1)?.id)
+const when = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
+const said = (check: string, s: Schemas['Seen']) =>
+  `${props.room.checks.find((c) => c.mark === check)?.name ?? check}: ${[s.words, s.value === undefined ? '' : `${s.value} ${s.unit ?? ''}`.trim()].filter(Boolean).join(', ')}`
 const unit = (id: string) => props.room.units.find((u) => u.id === id)
 const bad = (t: Schemas['SwapTrialView'], kind: string) =>
   props.room.checks.filter((c) => t.results?.[c.mark] === kind).map((c) => c.name)
@@ -26,17 +27,18 @@ const parts = (t: Schemas['SwapTrialView']) =>
 </script>
 
 <template>
-  <p v-if="!trials.length" class="quiet">No trial yet.</p>
+  <p v-if="!entries.length" class="quiet">No trial yet.</p>
   <ul class="plain">
-    <template v-for="(t, i) in trials" :key="t.id">
-      <li v-for="a in after(t.seq, nextSeq(i))" :key="a.id" class="act">
+    <template v-for="t in entries" :key="t.id">
+      <li v-if="!('mark' in t)" class="act">
         <span>
-          {{ a.text }}
-          <span v-if="a.minutes" class="fig">, {{ a.minutes }} min</span>
+          {{ t.text }}
+          <span v-if="t.minutes" class="fig">, {{ t.minutes }} min</span>
+          <span v-if="t.done_at">, {{ when(t.done_at) }}</span>
         </span>
-        <button v-if="writes && a.id === last" class="bare link" @click="$emit('undo', a)">take back</button>
+        <button v-if="writes && t.id === last" class="bare link" @click="$emit('undo', t)">take back</button>
       </li>
-      <li class="trial">
+      <li v-else class="trial">
         <span class="mark fig">{{ t.mark }}</span>
         <div>
           <div class="row">
@@ -60,6 +62,9 @@ const parts = (t: Schemas['SwapTrialView']) =>
             notice: {{ t.notices.map((n) => `“${n.text}”${n.kind === 'passing' ? ', passing' : ''}`).join('; ') }}
           </div>
           <div v-if="t.symptom">{{ t.symptom }}</div>
+          <div v-for="(s, c) in t.seen ?? {}" :key="c">{{ said(String(c), s) }}</div>
+          <div v-if="t.dark_screen">the screen stayed dark</div>
+          <div v-if="t.done_at" class="quiet">made {{ when(t.done_at) }}</div>
           <div v-for="(l, k) in t.later ?? []" :key="k" class="quiet">
             read again at {{ l.minutes }} min{{ l.after?.length ? ` after ${l.after.join(', ')}` : '' }}:
             {{ Object.values(l.results).filter((r) => r === 'lost' || r === 'weak').length }} lost of
@@ -74,10 +79,6 @@ const parts = (t: Schemas['SwapTrialView']) =>
         </div>
       </li>
     </template>
-    <li v-for="a in after(0, trials.at(-1)?.seq)" :key="a.id" class="act">
-      <span>{{ a.text }}</span>
-      <button v-if="writes && a.id === last" class="bare link" @click="$emit('undo', a)">take back</button>
-    </li>
   </ul>
 </template>
 

@@ -28,3 +28,12 @@ export function exchange(room: Swap, part: string, a: string, b: string): Move[]
 
 /** Brings the original of a slot back home. */
 export const goHome = (part: string, unit: string): Move[] => [{ ...own(part, unit), to_unit_id: unit }]
+
+/** Trials and acts in the order in which they happened. */
+export const history = (room: Swap) => [...room.trials, ...room.acts].sort((a, b) => a.place - b.place)
+
+/** What a form sends about the place of what it records. */
+export const placing = (p: { after: string; done: string }) => ({
+  ...(p.after ? { after: p.after } : {}),
+  ...(p.done ? { done_at: new Date(p.done).toISOString() } : {}),
+})

@@ -1,0 +1,29 @@
+package trade
+
+// Term is a word of the swap lab with what it means, for those who meet it for the first time.
+type Term struct {
+	Word  string `json:"word"`
+	Means string `json:"means"`
+}
+
+// Terms explain the words of the swap lab in plain language.
+var Terms = []Term{
+	{"own", "The piece that this board was built with, as the board's ledger of serials says."},
+	{"stranger", "A genuine piece of the same model that this board was not built with: another phone's."},
+	{"adopted", "Another phone's piece that the board accepted by calibration: now the board takes it for its own."},
+	{"copy", "A piece that the maker did not make. Each delivery is a kind of its own."},
+	{"foreign", "A piece of another model."},
+	{"unknown", "A piece whose origin nobody knows."},
+	{"off", "Left out. What is lost then is lost because nothing is there: off is not foreign."},
+	{"control", "The originals put back and the checks run again: it shows that the phone itself is as it was."},
+	{"bits", "How much a reading tells. One bit halves what is open; a swap that tells nothing has none."},
+	{"suspicion", "The chance that this costs the check, given everything that was read, wrong readings included."},
+	{"proven", "Every condition of the verdict holds: lost alone, back with the original, works at home, seen twice."},
+}
+
+// SymptomWords are how people say what a check showed (common practice, no source).
+var SymptomWords = []string{"freezes", "lags", "half bright", "dim", "green", "flickers", "crackles", "muffled", "slow", "hot",
+	"blurred", "restarts", "now and then", "only at the edge"}
+
+// ReadingUnits are the units of what a check measures.
+var ReadingUnits = []string{"lux", "dB", "s", "mm", "%", "°C", "mA", "W"}

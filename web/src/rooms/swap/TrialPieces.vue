@@ -1,0 +1,116 @@
+<script setup lang="ts">
+import { ElButton, ElFormItem, ElInput, ElOption, ElSelect } from 'element-plus'
+import { computed } from 'vue'
+
+import type { Problem, Schemas } from '../../api/client'
+import PhoneMap from '../../shared/PhoneMap.vue'
+import { fieldError } from '../../shared/useChange'
+
+/** Which piece sits in which slot of a trial: by the plan, or slot by slot. */
+const props = defineProps<{ room: Schemas['SwapRoom']; board: string; problem?: Problem }>()
+/** Per slot: "unit ID", off, copy, unknown, or dangling for an own part that hangs out of its place; else its own. */
+const pieces = defineModel<Record<string, string>>('pieces', { required: true })
+const lots = defineModel<Record<string, string>>('lots', { required: true })
+const other = computed(() => props.room.units.find((u) => u.id !== props.board))
+const bought = computed(() => props.room.slots.filter((s) => ['copy', 'unknown'].includes(pieces.value[s.id] ?? '')))
+const all = computed(() => props.room.slots.every((s) => pieces.value[s.id] === `unit ${other.value?.id}`))
+function exchangeAll() {
+  const whole = all.value
+  for (const s of props.room.slots) choose(s.id, whole ? '' : `unit ${other.value?.id}`)
+}
+function toggle(id: string) {
+  if (props.room.slots.some((s) => s.id === id))
+    choose(id, pieces.value[id] || !other.value ? '' : `unit ${other.value.id}`)
+}
+function choose(id: string, origin: string) {
+  if (origin) pieces.value[id] = origin
+  else delete pieces.value[id]
+}
+/** An own part whose mate came from elsewhere was moved over to it. */
+const movedOver = (s: Schemas['Part']) =>
+  props.room.slots.some(
+    (m) => (m.name === s.mate || m.mate === s.name || m.name === s.inside) && pieces.value[m.id]?.startsWith('unit'),
+  )
+const worn = computed(() => {
+  const marks: Record<string, { colour: string; label: string }> = {}
+  for (const [id, origin] of Object.entries(pieces.value)) {
+    const u = props.room.units.find((x) => origin === `unit ${x.id}`)
+    marks[id] = u
+      ? { colour: u.colour, label: `from ${u.name}` }
+      : { colour: 'grey', label: `${origin} ${lots.value[id] ?? ''}`.trim() }
+  }
+  return marks
+})
+const off = computed(() => Object.entries(pieces.value).flatMap(([id, o]) => (o === 'off' ? [id] : [])))
+</script>
+
+<template>
+  <div>
+    <PhoneMap
+      :model="room.model"
+      :parts="room.slots"
+      :worn="worn"
+      :out="off"
+      label="Slots of this board"
+      compact
+      @select="toggle"
+    />
+    <p class="quiet">Choose a slot on the plan to put {{ other?.name ?? 'another' }}'s piece there, or set it here:</p>
+    <ElButton v-if="other" @click="exchangeAll">
+      {{ all ? 'Every piece its own' : `Board exchange: every piece ${other.name}'s` }}
+    </ElButton>
+    <div class="slots">
+      <div v-for="s in room.slots" :key="s.id" class="slot" :data-slot-of="s.name" :data-origin="pieces[s.id] ?? 'own'">
+        <span>{{ s.name }}</span>
+        <ElSelect
+          :model-value="pieces[s.id] ?? ''"
+          :teleported="false"
+          size="small"
+          :aria-label="s.name"
+          @update:model-value="(v: string) => choose(s.id, v)"
+        >
+          <ElOption value="" :label="movedOver(s) ? 'own, moved over' : 'own'" />
+          <ElOption
+            v-for="u in room.units.filter((x) => x.id !== board)"
+            :key="u.id"
+            :value="`unit ${u.id}`"
+            :label="`${u.name}'s`"
+          />
+          <ElOption value="off" label="left off" />
+          <ElOption value="dangling" label="own, left dangling" />
+          <ElOption value="copy" label="a copy" />
+          <ElOption value="unknown" label="origin unknown" />
+        </ElSelect>
+      </div>
+    </div>
+    <ElFormItem
+      v-for="b in bought"
+      :key="b.id"
+      :label="`Delivery that the ${b.name} came with`"
+      :error="fieldError(problem, 'pieces')"
+    >
+      <ElInput v-model="lots[b.id]" maxlength="40" placeholder="acme-7; a second piece of it: acme-7#2" />
+    </ElFormItem>
+  </div>
+</template>
+
+<style scoped>
+.slots {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 4px 16px;
+  margin: 10px 0;
+}
+.slot {
+  display: grid;
+  grid-template-columns: 1fr 122px;
+  gap: 8px;
+  align-items: center;
+  font-size: 14px;
+}
+@media (max-width: 900px) {
+  .slots {
+    grid-template-columns: 1fr;
+  }
+}
+</style>
