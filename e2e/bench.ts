@@ -9,7 +9,11 @@ export { expect }
  * Every test has a demo world of its own (or an empty one, on `test.use({ empty: true })`), and fails on an error in the
  * console other than the answers that it expects to be refused.
  */
-export const test = plain.extend<{ refusals: RegExp[]; empty: boolean; world: World }>({
+export const test = plain.extend<{
+  refusals: RegExp[]
+  empty: boolean
+  world: World
+}>({
   empty: [false, { option: true }],
   world: async ({ empty }, use) => {
     const world = new World()
@@ -37,7 +41,9 @@ export type Role = 'analyst' | 'technician' | 'buyer' | 'admin'
 /** Signs in through the interface's own route, so that a test starts where its room is. */
 export async function signIn(page: Page, role: Role = 'analyst') {
   const password = role === 'admin' ? 'demo-admin-office' : `demo-${role}`
-  const answer = await page.request.post('/api/session', { data: { name: role, password } })
+  const answer = await page.request.post('/api/session', {
+    data: { name: role, password },
+  })
   expect(answer.status()).toBe(200)
 }
 
@@ -68,8 +74,10 @@ export async function choose(page: Page, within: Page | Locator, label: string, 
   if ((await box.getAttribute('aria-expanded')) !== 'true') await page.keyboard.press('Enter')
   await expect(box).toHaveAttribute('aria-expanded', 'true')
   await page
-    .locator('[role=option]:visible')
-    .filter({ hasText: new RegExp(`^\\s*${option.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}\\s*$`) })
+    .locator(`[id="${await box.getAttribute('aria-controls')}"] [role=option]:visible`)
+    .filter({
+      hasText: new RegExp(`^\\s*${option.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}\\s*$`),
+    })
     .click()
 }
 

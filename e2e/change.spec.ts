@@ -6,7 +6,10 @@ import { ChangeKey, fate, Line, sendable, settled } from '../web/src/shared/chan
 
 test('a key is kept until it is known what became of its change', () => {
   let made = 0
-  const key = new ChangeKey(() => ({ 'Idempotency-Key': `k${++made}`, 'Happened-At': 'now' }))
+  const key = new ChangeKey(() => ({
+    'Idempotency-Key': `k${++made}`,
+    'Happened-At': 'now',
+  }))
   for (const [status, after] of [
     [0, 'k1'], // no answer
     [503, 'k1'], // busy

@@ -4,13 +4,19 @@ import { answer, expect, signIn, test } from './bench'
 test('the bench line on a large study', async ({ page }) => {
   await signIn(page)
   const send = async (path: string, data: object, type?: string) => {
-    const headers: Record<string, string> = { 'Idempotency-Key': crypto.randomUUID() }
+    const headers: Record<string, string> = {
+      'Idempotency-Key': crypto.randomUUID(),
+    }
     if (type) headers['Content-Type'] = type
     const reply = await page.request.post(path, { headers, data })
     expect(reply.ok(), await reply.text()).toBe(true)
   }
   const [model, study, unit] = [1, 2, 3].map(() => crypto.randomUUID()) as [string, string, string]
-  const parts = Array.from({ length: 120 }, (_, i) => ({ name: `module ${i}`, family: 'BD', aliases: [`block ${i}`] }))
+  const parts = Array.from({ length: 120 }, (_, i) => ({
+    name: `module ${i}`,
+    family: 'BD',
+    aliases: [`block ${i}`],
+  }))
   const steps = Array.from({ length: 300 }, (_, i) => ({
     mark: `s${i}`,
     verb: i % 5 ? 'unfasten' : 'lift',
@@ -21,10 +27,20 @@ test('the bench line on a large study', async ({ page }) => {
     after: i ? [[`s${i - 1}`]] : [],
     frees: i % 5 ? [] : [`module ${(i / 5) % 120}`],
   }))
-  await send('/api/models', { id: model, maker: 'Pellow', name: 'Drift Large', entry: 'front' })
+  await send('/api/models', {
+    id: model,
+    maker: 'Pellow',
+    name: 'Drift Large',
+    entry: 'front',
+  })
   await send(`/api/models/${model}/plan`, Buffer.from(JSON.stringify({ parts, steps })), 'application/octet-stream')
   await send('/api/studies', { id: study, model_id: model, title: 'Large' })
-  await send(`/api/studies/${study}/units`, { id: unit, name: 'PINE', colour: 'green', shape: 'circle' })
+  await send(`/api/studies/${study}/units`, {
+    id: unit,
+    name: 'PINE',
+    colour: 'green',
+    shape: 'circle',
+  })
   await page.goto(`/studies/${study}/strip`)
   await expect(answer(page)).toContainText('PINE')
   const field = page.getByRole('textbox', { name: 'Bench line of PINE' })

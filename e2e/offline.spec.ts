@@ -102,7 +102,10 @@ test('two analysts: what one overtook waits in the other one’s tray with both 
 })
 
 test('the server is killed in mid-batch: rows equal entries', async ({ browser, world }) => {
-  const context = await browser.newContext({ baseURL: world.base, serviceWorkers: 'allow' })
+  const context = await browser.newContext({
+    baseURL: world.base,
+    serviceWorkers: 'allow',
+  })
   const page = await context.newPage()
   await signIn(page)
   const s = await study(page, demo)
@@ -112,7 +115,9 @@ test('the server is killed in mid-batch: rows equal entries', async ({ browser, 
   for (const l of lines) await line(page, l)
   await expect(page.getByText('40 waiting')).toBeVisible()
   await context.setOffline(false)
-  await expect(page.getByText(/^(3\d|2\d|1\d) waiting$/)).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByText(/^(3\d|2\d|1\d) waiting$/)).toBeVisible({
+    timeout: 20_000,
+  })
   await world.down('SIGKILL')
   await page.waitForTimeout(500)
   await world.up()

@@ -60,7 +60,11 @@ test('every main view', async ({ page }) => {
   await take(page, 'bench-view')
   await page.keyboard.press('v')
   await page.goto(`${rooms.swap}?face=known`)
-  await page.getByRole('button', { name: 'battery, stranger, battery-health: loses functions' }).click()
+  await page
+    .getByRole('button', {
+      name: 'battery, stranger, battery-health: loses functions',
+    })
+    .click()
   await take(page, 'suspects')
   await page.goto(rooms.swap)
   await page.getByRole('button', { name: /^Start: Exchange only/ }).click()

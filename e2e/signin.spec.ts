@@ -58,7 +58,11 @@ test.describe('refused', () => {
     await page.keyboard.press('1') // the key of a tile does nothing either
     const refused = await page.request.post(`/api/models/${model.id}/parts`, {
       headers: { 'Idempotency-Key': '01980000-0000-7000-8000-000000000001' },
-      data: { id: '01980000-0000-7000-8000-000000000002', name: 'x', family: 'PW' },
+      data: {
+        id: '01980000-0000-7000-8000-000000000002',
+        name: 'x',
+        family: 'PW',
+      },
     })
     expect(refused.status()).toBe(403)
     expect((await refused.json()).detail).toContain('As buyer you may read this, but not write models')

@@ -6,7 +6,9 @@ const rows = (page: import('@playwright/test').Page) => page.getByRole('region',
 /** A study of a small model of its own, made through the interface's routes. */
 async function small(page: import('@playwright/test').Page, name: string) {
   const send = async (method: 'post' | 'put', path: string, data: object, type?: string) => {
-    const headers: Record<string, string> = { 'Idempotency-Key': crypto.randomUUID() }
+    const headers: Record<string, string> = {
+      'Idempotency-Key': crypto.randomUUID(),
+    }
     if (type) headers['Content-Type'] = type
     const reply = await page.request[method](path, { headers, data })
     expect(reply.ok(), await reply.text()).toBe(true)
@@ -14,7 +16,14 @@ async function small(page: import('@playwright/test').Page, name: string) {
   }
   // Phones stand in the order of their ids.
   const [model, id, pine, amber] = [1, 2, 3, 4].map(() => crypto.randomUUID()).sort()
-  await send('post', '/api/models', { id: model, maker: 'Pellow', name, entry: 'front', width_mm: 70, height_mm: 150 })
+  await send('post', '/api/models', {
+    id: model,
+    maker: 'Pellow',
+    name,
+    entry: 'front',
+    width_mm: 70,
+    height_mm: 150,
+  })
   const plan = {
     parts: [
       { name: 'display assembly', family: 'SC', aliases: ['panel'] },
@@ -33,7 +42,14 @@ async function small(page: import('@playwright/test').Page, name: string) {
         length_mm: 6.5,
         tool: 'five-lobe 0.8',
       },
-      { mark: 's2', verb: 'heat', what: 'front rim', side: 'front', after: [['s1']], method: 'plate' },
+      {
+        mark: 's2',
+        verb: 'heat',
+        what: 'front rim',
+        side: 'front',
+        after: [['s1']],
+        method: 'plate',
+      },
       {
         mark: 's3',
         verb: 'cut',
@@ -54,7 +70,13 @@ async function small(page: import('@playwright/test').Page, name: string) {
         length_mm: 1.6,
         after: [['s3']],
       },
-      { mark: 's5', verb: 'bracket', what: 'upper bracket', frees: ['upper bracket'], after: [['s4']] },
+      {
+        mark: 's5',
+        verb: 'bracket',
+        what: 'upper bracket',
+        frees: ['upper bracket'],
+        after: [['s4']],
+      },
       {
         mark: 's6',
         verb: 'disconnect',
@@ -71,18 +93,47 @@ async function small(page: import('@playwright/test').Page, name: string) {
         tool: 'plastic lever',
         after: [['s5']],
       },
-      { mark: 's8', verb: 'lift', what: 'display assembly', frees: ['display assembly'], after: [['s7']] },
-      { mark: 's9', verb: 'cut', what: 'battery pull tabs', joint: 'pull tab', count: 2, after: [['s8', 's6']] },
-      { mark: 's10', verb: 'lift', what: 'battery', frees: ['battery'], after: [['s9']] },
+      {
+        mark: 's8',
+        verb: 'lift',
+        what: 'display assembly',
+        frees: ['display assembly'],
+        after: [['s7']],
+      },
+      {
+        mark: 's9',
+        verb: 'cut',
+        what: 'battery pull tabs',
+        joint: 'pull tab',
+        count: 2,
+        after: [['s8', 's6']],
+      },
+      {
+        mark: 's10',
+        verb: 'lift',
+        what: 'battery',
+        frees: ['battery'],
+        after: [['s9']],
+      },
     ],
   }
   await send('post', `/api/models/${model}/plan`, Buffer.from(JSON.stringify(plan)), 'application/octet-stream')
-  await send('post', '/api/studies', { id, model_id: model, title: `${name} study` })
+  await send('post', '/api/studies', {
+    id,
+    model_id: model,
+    title: `${name} study`,
+  })
   for (const [unit, sticker, colour, shape] of [
     [pine, 'PINE', 'green', 'triangle'],
     [amber, 'AMBER', 'amber', 'circle'],
   ])
-    await send('post', `/api/studies/${id}/units`, { id: unit, name: sticker, colour, shape, build: '1.0' })
+    await send('post', `/api/studies/${id}/units`, {
+      id: unit,
+      name: sticker,
+      colour,
+      shape,
+      build: '1.0',
+    })
   return { id, model, pine, amber }
 }
 
@@ -296,14 +347,18 @@ test.describe('pictures', () => {
     await signIn(page)
     const s = await small(page, 'Drift 24')
     await page.goto(`/studies/${s.id}/strip`)
-    const png = await page.screenshot({ clip: { x: 0, y: 0, width: 200, height: 120 } })
+    const png = await page.screenshot({
+      clip: { x: 0, y: 0, width: 200, height: 120 },
+    })
     const shelf = page.locator('#photos')
     await shelf.getByLabel('Picture file').setInputFiles({ name: 'rim.png', mimeType: 'image/png', buffer: png })
     const thumb = shelf.locator('.thumbs button')
     await expect(thumb).toHaveCount(1)
-    await shelf
-      .getByLabel('Picture file')
-      .setInputFiles({ name: 'rim.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('<script>no picture</script>') })
+    await shelf.getByLabel('Picture file').setInputFiles({
+      name: 'rim.jpg',
+      mimeType: 'image/jpeg',
+      buffer: Buffer.from('<script>no picture</script>'),
+    })
     await expect(shelf.getByRole('alert')).toContainText('a JPEG, PNG or WebP picture of at most 12 MB')
     await expect(thumb).toHaveCount(1)
     await thumb.click()

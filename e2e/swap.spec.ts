@@ -1,65 +1,11 @@
 import type { Locator, Page } from '@playwright/test'
 
 import { answer, choose, clean, expect, fits, signIn, study, tabTo, test } from './bench'
+import { headers, smallStudy } from './lab'
 
 const demo = 'Drift 4, first pair'
 // The refusals that are expected: an irreversible act that asks first, and a service that does not answer.
 test.use({ refusals: [/status of 42[24]/] })
-
-const headers = () => ({ 'Idempotency-Key': crypto.randomUUID() })
-
-/** A small model with two phones whose baselines passed, made over the interface. */
-async function smallStudy(page: Page, name: string, checks = ['touch', 'loudspeaker', 'charging']): Promise<string> {
-  const post = async (path: string, data: object) => {
-    const sent = await page.request.post(path, { headers: headers(), data })
-    expect(sent.status(), await sent.text()).toBe(201)
-    return sent.json()
-  }
-  const s = await study(page, demo)
-  const all = (await (await page.request.get(`/api/studies/${s.id}/intake`)).json()).checks as { mark: string }[]
-  const id = () => crypto.randomUUID()
-  const model = await post('/api/models', {
-    id: id(),
-    maker: 'Corvane',
-    name,
-    entry: 'back',
-    width_mm: 70,
-    height_mm: 140,
-    check_changes: all.filter((c) => !checks.includes(c.mark)).map((c) => ({ mark: c.mark, off: true })),
-  })
-  for (const [name, family, slot, y] of [
-    ['display', 'SC', true, 0],
-    ['battery', 'PW', true, 40],
-    ['loudspeaker', 'SO', true, 90],
-    ['main board', 'BD', false, 20],
-  ] as const)
-    await post(`/api/models/${model.id}/parts`, {
-      id: id(),
-      name,
-      family,
-      slot,
-      x_mm: 5,
-      y_mm: y,
-      w_mm: 40,
-      h_mm: 18,
-      layer: 1,
-    })
-  const made = await post('/api/studies', { id: id(), model_id: model.id, title: `${name}, opened` })
-  for (const [name, colour, shape] of [
-    ['PINE', 'green', 'triangle'],
-    ['AMBER', 'amber', 'circle'],
-  ] as const) {
-    const u = await post(`/api/studies/${made.id}/units`, { id: id(), name, colour, shape, build: '2.0' })
-    for (const c of checks) {
-      const put = await page.request.put(`/api/units/${u.id}/baseline/${c}`, {
-        headers: headers(),
-        data: { version: 0, result: 'pass' },
-      })
-      expect(put.status(), await put.text()).toBe(200)
-    }
-  }
-  return made.id
-}
 
 test('a whole study by keyboard alone: from the swap board to settled verdicts, with a false loss that is repeated', async ({
   page,
@@ -132,7 +78,13 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
   await page.goto(`/studies/${await smallStudy(page, 'Skerry 2')}/swap`)
   await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
   const mode = async (m: string) =>
-    expect((await page.request.post(`${world.calibration}/mode`, { data: { mode: m } })).status()).toBe(204)
+    expect(
+      (
+        await page.request.post(`${world.calibration}/mode`, {
+          data: { mode: m },
+        })
+      ).status(),
+    ).toBe(204)
   // By drag: PINE's battery onto AMBER.
   const from = page.getByRole('group', { name: 'PINE, slots' }).getByRole('button', { name: /^battery/ })
   const to = page.getByRole('group', { name: 'AMBER, slots' }).getByRole('button', { name: /^battery/ })
@@ -199,7 +151,7 @@ test('a trial holds what was seen: hollow fills, a notice, a later reading, a si
   await expect(answer(page)).toContainText('exchange the main boards first')
   await page.keyboard.press('n')
   const form = page.getByRole('form', { name: 'A trial, board first' })
-  await form.getByRole('button', { name: 'As baseline' }).click()
+  await form.getByRole('button', { name: 'As baseline', exact: true }).click()
   await expect(form.getByText('3 cells are filled in and hollow')).toBeVisible()
   await expect(form.getByRole('button', { name: 'Loudspeaker: assumed' })).toBeVisible()
   await form.getByRole('button', { name: /I saw all 3/ }).click()
@@ -356,8 +308,16 @@ test('a dry run to its score, and the advised sequence beside it', async ({ page
   await expect(answer(page)).toContainText('8 of 8 verdicts committed')
   await page.getByRole('button', { name: 'End, and see the truth' }).click()
   await expect(answer(page)).toContainText(' 0 wrong')
-  await expect(page.getByRole('row', { name: new RegExp(`^${check} ${culprit} ${culprit} right`) })).toBeVisible()
-  await expect(page.getByRole('heading', { name: /The advised sequence on the same phones/ })).toBeVisible()
+  await expect(
+    page.getByRole('row', {
+      name: new RegExp(`^${check} ${culprit} ${culprit} right`),
+    }),
+  ).toBeVisible()
+  await expect(
+    page.getByRole('heading', {
+      name: /The advised sequence on the same phones/,
+    }),
+  ).toBeVisible()
   await clean(page)
   for (const size of [{ width: 390, height: 844 }]) {
     await page.setViewportSize(size)
@@ -366,4 +326,41 @@ test('a dry run to its score, and the advised sequence beside it', async ({ page
   }
   await page.goto('/dry-runs')
   await expect(answer(page)).toContainText('Last time:')
+})
+
+test('a board exchange with twelve losses of forty-six is written down in sixteen keys', async ({ page }) => {
+  await signIn(page)
+  const s = await study(page, demo)
+  const room = await (await page.request.get(`/api/studies/${s.id}/swap`)).json()
+  const units = room.units as { id: string }[]
+  const moves = [0, 1].map((i) => ({
+    part_id: room.board.board_part_id,
+    origin: 'unit',
+    unit_id: units[i]!.id,
+    to_unit_id: units[1 - i]!.id,
+  }))
+  const moved = await page.request.post(`/api/studies/${s.id}/swap-acts`, {
+    headers: headers(),
+    data: { id: crypto.randomUUID(), kind: 'move', moves },
+  })
+  expect(moved.status(), await moved.text()).toBe(201)
+  await page.goto(`/studies/${s.id}/swap`)
+  await expect(page.getByText(/board in AMBER housing: /).first()).toBeVisible()
+  let keys = 0
+  const press = async (key: string, times = 1) => {
+    for (let i = 0; i < times; i++, keys++) await page.keyboard.press(key)
+  }
+  await press('n')
+  const form = page.getByRole('form', { name: 'A trial, board first' })
+  await expect(form.locator('[data-check="0"] button')).toBeFocused()
+  await press('l', 12)
+  await press('a', 2)
+  await press('r')
+  await expect(form).toHaveCount(0)
+  expect(keys).toBe(16)
+  const after = await (await page.request.get(`/api/studies/${s.id}/swap`)).json()
+  const results = Object.values(after.trials.at(-1).results as Record<string, string>)
+  expect(results.length).toBe(46)
+  expect(results.filter((r) => r === 'lost').length).toBe(12)
+  expect(after.trials.at(-1).assumed ?? []).toEqual([])
 })

@@ -8,7 +8,10 @@ const folder = () => mkdtempSync(join(existsSync('/dev/shm') ? '/dev/shm' : tmpd
 
 /** Starts a program and waits for the address that it prints: the system chooses a free port. */
 async function start(args: string[], env: NodeJS.ProcessEnv): Promise<{ child: ChildProcess; base: string }> {
-  const child = spawn(program, args, { env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'] })
+  const child = spawn(program, args, {
+    env: { ...process.env, ...env },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  })
   let said = ''
   const base = await new Promise<string>((done, failed) => {
     const late = setTimeout(() => failed(new Error(`${args.join(' ')} says no address: ${said}`)), 60_000)
@@ -56,7 +59,11 @@ export class World {
     else {
       this.serves = 'serve'
       execFileSync(program, ['user', 'analyst'], {
-        env: { ...process.env, WARYOWL_VAR: this.at, WARYOWL_PASSWORD: 'demo-analyst' },
+        env: {
+          ...process.env,
+          WARYOWL_VAR: this.at,
+          WARYOWL_PASSWORD: 'demo-analyst',
+        },
       })
     }
     const service = await start(['calibration', '--listen', '127.0.0.1:0'], {})
@@ -67,7 +74,11 @@ export class World {
   /** Starts the server, on the same port when it is started again. */
   async up() {
     const port = this.base ? new URL(this.base).port : '0'
-    const made = await start([this.serves], { WARYOWL_VAR: this.at, PORT: port, WARYOWL_CALIBRATION: this.calibration })
+    const made = await start([this.serves], {
+      WARYOWL_VAR: this.at,
+      PORT: port,
+      WARYOWL_CALIBRATION: this.calibration,
+    })
     this.server = made.child
     this.base = made.base
   }

@@ -49,7 +49,14 @@ func (v *Room) fill(b *study.Record, r Advised) {
 			return cmp.Or(cmp.Compare(c.P, a.P), strings.Compare(a.Words, c.Words))
 		})
 		rep.Suspects = rep.Suspects[:min(6, len(rep.Suspects))]
+		fickle := false // what comes and goes disagrees with itself: that is no dispute any more
+		for a, p := range out.Marginal {
+			fickle = fickle || p >= 0.5 && r.History.Atom(a).Kind == ledger.Sometimes
+		}
 		for _, k := range out.Conflicts {
+			if fickle {
+				break
+			}
 			d := Dispute{Trial: k.Trial, Words: []string{}, Against: append([]string{}, k.Against...)}
 			only := len(k.Atoms) > 0
 			for _, a := range k.Atoms {

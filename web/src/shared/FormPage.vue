@@ -57,6 +57,7 @@ h2 {
 .foot {
   position: sticky;
   bottom: 0;
+  z-index: 3;
   background: var(--ground);
   padding: 10px 0;
   border-top: 1px solid var(--line);

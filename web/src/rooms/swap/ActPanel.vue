@@ -54,7 +54,7 @@ const choices = computed(() =>
 )
 const needs = computed(() => ['calibrate', 'paired', 'damage', 'reseat', 'known-good part'].includes(facts.kind))
 const { problem, mine, theirs, busy, save } = useChange()
-const place = ref({ after: '', done: '' })
+const place = ref({ after: 'now', done: '' })
 const asks = computed(() =>
   problem.value?.errors
     ?.find((e) => e.location === 'body.understood')

@@ -29,6 +29,7 @@ const odd = (h: Schemas['SwapHousing']) => h.slots.filter((s) => !['own', 'board
         <li v-for="s in odd(h).slice(0, 8)" :key="s.piece.part_id">
           {{ s.part }},
           <TermWord :word="s.state" />
+          {{ ' ' }}
           <span v-if="s.piece.unit_id" class="quiet">from {{ unit(s.piece.unit_id)?.name }}</span>
           <span v-if="s.spoil" class="look">{{ s.spoil }}</span>
         </li>

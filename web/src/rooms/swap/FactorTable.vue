@@ -18,10 +18,10 @@ const mates = computed(() => {
 const slots = ref([
   mates.value[0]?.[0] ?? props.room.slots[0]?.id ?? '',
   mates.value[0]?.[1] ?? props.room.slots[1]?.id ?? '',
-  '',
+  'none',
 ])
 const check = ref(props.room.reports.find((r) => r.lost > 0)?.check.mark ?? props.room.checks[0]?.mark ?? '')
-const parts = computed(() => slots.value.filter(Boolean))
+const parts = computed(() => slots.value.filter((s) => s && s !== 'none'))
 const { room: table } = useRoom(
   () => ['factors', props.room.study.id, props.room.build, check.value, ...parts.value, props.room.trials.length],
   () =>
@@ -53,7 +53,7 @@ const trialName = (t: string) => {
         style="width: 150px"
         @update:model-value="(v: string) => (slots[i - 1] = v)"
       >
-        <ElOption v-if="i === 3" value="" label="no third" />
+        <ElOption v-if="i === 3" value="none" label="no third" />
         <ElOption
           v-for="s in room.slots"
           :key="s.id"
@@ -88,6 +88,7 @@ const trialName = (t: string) => {
               <span :class="{ look: c.lost }">
                 {{ c.lost ? `lost ${c.lost} of ${c.lost + c.passed}` : `passed ${c.passed}` }}
               </span>
+              {{ ' ' }}
               <span class="quiet">
                 {{ c.trials.map(trialName).join(', ')
                 }}{{ c.company.length ? `; other parts were foreign too in ${c.company.join(', ')}` : '' }}

@@ -19,7 +19,7 @@ const choices = computed(() =>
 <template>
   <ElFormItem label="Belongs" :error="error">
     <ElSelect v-model="place.after" :teleported="false" filterable aria-label="Belongs">
-      <ElOption value="" :label="place.done ? 'by the time given' : 'at the end, now'" />
+      <ElOption value="now" :label="place.done ? 'by the time given' : 'at the end, now'" />
       <ElOption v-for="c in choices" :key="c.id" :value="c.id" :label="c.label" />
       <ElOption value="start" label="before all others" />
     </ElSelect>

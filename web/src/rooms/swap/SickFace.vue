@@ -75,7 +75,8 @@ async function open() {
     connector before a part.
   </p>
   <section v-for="f in faults" :key="f.id" class="case" :class="{ here: f.id === chosen }">
-    <AnswerLine :sentence="f.answer" plain />
+    <AnswerLine v-if="f.id !== chosen" :sentence="f.answer" plain />
+    <h3 v-else>{{ room.units.find((u) => u.id === f.unit_id)?.name }}, “{{ f.symptom }}”</h3>
     <div class="two">
       <ul class="plain">
         <li v-for="c in f.causes" :key="c.words" class="cause">
@@ -130,6 +131,10 @@ form {
   gap: 8px;
   align-items: center;
   font-size: 15px;
+}
+h3 {
+  font-size: 15px;
+  padding: 6px 0;
 }
 .tries {
   margin: 0 0 8px;

@@ -50,8 +50,9 @@ async function tried(act: Act, stayed: boolean) {
             <span class="fig">{{ minutes(n.minutes) }}</span>
             {{ n.opens ? 'with opening' : 'closed' }}
             <template v-if="n.bits">
-              ,
+              {{ ' · ' }}
               <span class="fig">{{ figure(n.bits, 'bits') }}</span>
+              {{ ' ' }}
               <TermWord word="bits" />
             </template>
           </small>

@@ -95,10 +95,11 @@ const marks = ['works', 'works with notice', 'works once calibrated', 'loses', '
     <p class="legend quiet">
       <VerdictMark v-for="m in [...marks, 'not settled', 'untested']" :key="m" :mark="m" />
       <span>
-        two lids:
+        {{ 'two lids: ' }}
         <TermWord word="proven" />
-        , one: half proven; a part is a
+        {{ ' · one: half proven · a part is a ' }}
         <TermWord word="stranger" />
+        {{ ' ' }}
         unless something else stands beside it
       </span>
     </p>

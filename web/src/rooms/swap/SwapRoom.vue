@@ -168,7 +168,7 @@ async function undoAct(a: Schemas['SwapActView']) {
 <template>
   <div class="room">
     <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
-    <AnswerLine v-else class="answer" :sentence="room?.answer" />
+    <AnswerLine v-else class="answer" :sentence="face === 'sick' && !writing && fault ? fault.answer : room?.answer" />
     <template v-if="room">
       <div v-if="writing" class="stage">
         <TrialForm
@@ -297,7 +297,7 @@ async function undoAct(a: Schemas['SwapActView']) {
         <section>
           <h2>
             <TermWord word="Suspected" of="suspicion" />
-            , check by check
+            {{ ' check by check' }}
           </h2>
           <p v-if="room.refused" class="danger">{{ room.refused }}</p>
           <ul class="plain">

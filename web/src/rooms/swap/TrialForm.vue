@@ -81,7 +81,7 @@ onMounted(
       ),
     ),
 )
-const place = ref({ after: '', done: '' })
+const place = ref({ after: 'now', done: '' })
 const id = newId()
 let then: 'close' | 'other' = 'close'
 const { problem, busy, mine, theirs, send } = useChange(() => (then === 'other' ? emit('other') : emit('close')))
@@ -210,7 +210,9 @@ async function submit(next: 'close' | 'other' = 'close', bench: 'ask' | 'follow'
       <b>The trial and the bench differ</b>
       in {{ differs }}. Which one is right?
       <div class="row">
-        <ElButton ref="decide" type="primary" :loading="busy" @click="submit(then, 'follow')">The trial: move the bench</ElButton>
+        <ElButton ref="decide" type="primary" :loading="busy" @click="submit(then, 'follow')">
+          The trial: move the bench
+        </ElButton>
         <ElButton v-if="start" @click="lay(start.pieces)">The bench: take its pieces</ElButton>
         <ElButton :loading="busy" @click="submit(then, '')">Both, at their time</ElButton>
       </div>
@@ -243,7 +245,7 @@ async function submit(next: 'close' | 'other' = 'close', bench: 'ask' | 'follow'
 }
 .two {
   display: grid;
-  grid-template-columns: 1fr 1.15fr;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 28px;
   margin-bottom: 14px;
 }
@@ -257,7 +259,7 @@ async function submit(next: 'close' | 'other' = 'close', bench: 'ask' | 'follow'
 }
 @media (max-width: 1100px) {
   .two {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
   }
 }
 </style>

@@ -23,7 +23,7 @@ function toggle(id: string) {
     choose(id, pieces.value[id] || !other.value ? '' : `unit ${other.value.id}`)
 }
 function choose(id: string, origin: string) {
-  if (origin) pieces.value[id] = origin
+  if (origin && origin !== 'own') pieces.value[id] = origin
   else delete pieces.value[id]
 }
 /** An own part whose mate came from elsewhere was moved over to it. */
@@ -63,13 +63,13 @@ const off = computed(() => Object.entries(pieces.value).flatMap(([id, o]) => (o 
       <div v-for="s in room.slots" :key="s.id" class="slot" :data-slot-of="s.name" :data-origin="pieces[s.id] ?? 'own'">
         <span>{{ s.name }}</span>
         <ElSelect
-          :model-value="pieces[s.id] ?? ''"
+          :model-value="pieces[s.id] ?? 'own'"
           :teleported="false"
           size="small"
           :aria-label="s.name"
           @update:model-value="(v: string) => choose(s.id, v)"
         >
-          <ElOption value="" :label="movedOver(s) ? 'own, moved over' : 'own'" />
+          <ElOption value="own" :label="movedOver(s) ? 'own, moved over' : 'own'" />
           <ElOption
             v-for="u in room.units.filter((x) => x.id !== board)"
             :key="u.id"
@@ -97,20 +97,15 @@ const off = computed(() => Object.entries(pieces.value).flatMap(([id, o]) => (o 
 <style scoped>
 .slots {
   display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 4px 16px;
+  grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
+  gap: 4px 20px;
   margin: 10px 0;
 }
 .slot {
   display: grid;
-  grid-template-columns: 1fr 122px;
+  grid-template-columns: minmax(0, 1fr) 132px;
   gap: 8px;
   align-items: center;
   font-size: 14px;
-}
-@media (max-width: 900px) {
-  .slots {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

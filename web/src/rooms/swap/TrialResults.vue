@@ -125,33 +125,35 @@ const words = (typed: string, done: (list: { value: string }[]) => void) =>
           </tr>
           <tr v-if="told(c.mark)">
             <td colspan="2" class="told">
-              <ElAutocomplete
-                v-model="of(c.mark).words"
-                :fetch-suggestions="words"
-                :teleported="false"
-                size="small"
-                maxlength="120"
-                placeholder="what it looked like"
-                :aria-label="`${c.name}: what it looked like`"
-                clearable
-              />
-              <ElInputNumber
-                v-model="of(c.mark).value"
-                size="small"
-                :controls="false"
-                placeholder="measured"
-                :aria-label="`${c.name}: measured value`"
-              />
-              <ElSelect
-                v-model="of(c.mark).unit"
-                :teleported="false"
-                size="small"
-                placeholder="unit"
-                :aria-label="`${c.name}: unit`"
-                clearable
-              >
-                <ElOption v-for="u in trade.units" :key="u" :value="u" :label="u" />
-              </ElSelect>
+              <div>
+                <ElAutocomplete
+                  v-model="of(c.mark).words"
+                  :fetch-suggestions="words"
+                  :teleported="false"
+                  size="small"
+                  maxlength="120"
+                  placeholder="what it looked like"
+                  :aria-label="`${c.name}: what it looked like`"
+                  clearable
+                />
+                <ElInputNumber
+                  v-model="of(c.mark).value"
+                  size="small"
+                  :controls="false"
+                  placeholder="measured"
+                  :aria-label="`${c.name}: measured value`"
+                />
+                <ElSelect
+                  v-model="of(c.mark).unit"
+                  :teleported="false"
+                  size="small"
+                  placeholder="unit"
+                  :aria-label="`${c.name}: unit`"
+                  clearable
+                >
+                  <ElOption v-for="u in trade.units" :key="u" :value="u" :label="u" />
+                </ElSelect>
+              </div>
             </td>
           </tr>
         </template>
@@ -184,17 +186,22 @@ td {
   font-size: 14px;
   vertical-align: middle;
 }
-.told {
-  display: grid;
-  grid-template-columns: 1fr 96px 84px;
-  gap: 6px;
-  padding: 0 6px 6px 14px;
+table {
+  width: 100%;
 }
-tr:has(.told) {
-  display: contents;
+.told > div {
+  display: flex;
+  gap: 6px;
+  padding: 0 0 6px 14px;
+}
+.told :deep(.el-autocomplete) {
+  flex: 1 1 120px;
 }
 .told :deep(.el-input-number) {
-  width: 100%;
+  width: 84px;
+}
+.told :deep(.el-select) {
+  width: 76px;
 }
 .ask {
   background: var(--amber-wash);

@@ -34,6 +34,6 @@ export const history = (room: Swap) => [...room.trials, ...room.acts].sort((a, b
 
 /** What a form sends about the place of what it records. */
 export const placing = (p: { after: string; done: string }) => ({
-  ...(p.after ? { after: p.after } : {}),
+  ...(p.after && p.after !== 'now' ? { after: p.after } : {}),
   ...(p.done ? { done_at: new Date(p.done).toISOString() } : {}),
 })
