@@ -199,11 +199,15 @@ func (g *gather) sets(in diagnose.Input, out diagnose.Output) {
 		c.Slots = append(c.Slots, policy.Slot{Name: p.Name, Family: p.Family})
 		slot[p.Name], _ = g.rounds.Minutes([]string{g.b.Units[0].ID, g.b.Units[1].ID}, []string{p.ID})
 	}
+	own := map[string]float64{}
+	for _, p := range g.slots {
+		own[p.Name] = 2 * (2 + 2*worktime.RefitShare) * g.rounds.Own([]string{p.ID}) / 60
+	}
 	c.Cost = func(_, want []string) float64 { // the longest way in, and what each further part takes itself
 		longest, sum := 0.0, 0.0
 		for _, s := range want {
 			longest = math.Max(longest, slot[s])
-			sum += 2 * (2 + 2*worktime.RefitShare) * g.rounds.Own([]string{g.part(s).ID}) / 60
+			sum += own[s]
 		}
 		return longest + sum
 	}

@@ -22,6 +22,10 @@ type Game struct {
 	moved   []ledger.Piece
 
 	unsettled []string // what open answers, until the next reading
+	searched  struct { // what the search of sets reads, until the next reading
+		odds *odds
+		kept bool
+	}
 }
 
 // NewGame starts a study with what the boards showed before they were opened.
@@ -65,7 +69,7 @@ func (g *Game) open() []string {
 	}
 	list := []string{}
 	for _, c := range g.Study.Checks {
-		if k := g.Out.Checks[c]; k == nil || g.undecided(k.Marginal) {
+		if k := g.Out.Checks[c]; k == nil || g.undecided(k.Marginal) || len(g.bound(c)) > 0 {
 			list = append(list, c)
 		}
 	}
@@ -116,7 +120,7 @@ func (g *Game) read(rounds []Round) error {
 			out.Checks[c] = k
 		}
 	}
-	g.Out, g.In, g.Bits, g.unsettled = out, in, map[string]float64{}, nil
+	g.Out, g.In, g.Bits, g.unsettled, g.searched.odds = out, in, map[string]float64{}, nil, nil
 	bits := map[string]float64{}
 	for _, n := range out.Next {
 		bits[n.ID] = n.Bits
@@ -150,15 +154,62 @@ func (g *Game) kept(board string) bool { return len(g.history.Sticky[board]) > 0
 
 // Done says that nothing is open, or that no exchange tells anything about it.
 func (g *Game) Done() bool {
-	if len(g.open()) == 0 {
-		return true
-	}
+	return len(g.open()) == 0 || !g.tells() && len(g.alone()) == 0
+}
+
+// tells says whether some exchange still tells something.
+func (g *Game) tells() bool {
 	for _, b := range g.Bits {
 		if b >= Worth {
-			return false
+			return true
 		}
 	}
-	return true
+	return false
+}
+
+// bound are the named culprits of a check that were lost only in the company of one and the same other part: where two
+// parts that nobody named may be lost only together, that is no proof yet.
+func (g *Game) bound(check string) []string {
+	k := g.Out.Checks[check]
+	if !g.Trapped || k == nil {
+		return nil
+	}
+	var list []string
+	for _, s := range g.Slots {
+		if k.Marginal[s.Name+":stranger"] < Named {
+			continue
+		}
+		company := map[string]int{}
+		lost := 0
+		for _, d := range g.history.Trials {
+			if d.Results[check] == "lost" && d.Skips[check].Why == ledger.Counts && d.States[s.Name] != "" {
+				lost++
+				for o := range d.States {
+					company[o]++
+				}
+			}
+		}
+		for o, n := range company {
+			if o != s.Name && n == lost {
+				list = append(list, s.Name)
+				break
+			}
+		}
+	}
+	return list
+}
+
+// alone are the culprits of all checks that must still be seen lost in other company.
+func (g *Game) alone() []string {
+	var list []string
+	for _, c := range g.Study.Checks {
+		for _, s := range g.bound(c) {
+			if !slices.Contains(list, s) {
+				list = append(list, s)
+			}
+		}
+	}
+	return list
 }
 
 func (g *Game) setup(board string, slots []string, refit bool) diagnose.Setup {
@@ -181,28 +232,46 @@ func (g *Game) setup(board string, slots []string, refit bool) diagnose.Setup {
 	return setup
 }
 
+// base is what a round on a board takes besides the exchange: start, checks, and a reset where losses stayed on it.
+func (g *Game) base(board string) float64 {
+	minutes := float64(bootMinutes)
+	if g.kept(board) {
+		minutes += resetMinutes
+	}
+	open := g.open()
+	for _, c := range g.Checks {
+		if slices.Contains(open, c.Name) {
+			minutes += c.Seconds / 60
+		}
+	}
+	return minutes
+}
+
+// refits says that this board was read in this arrangement before and nothing was moved since.
+func (g *Game) refits(board string, slots []string) bool {
+	for i := len(g.Rounds) - 1; i >= 0 && slices.Equal(g.Rounds[i].Slots, slots) && slices.Equal(g.Have, slots); i-- {
+		if g.Rounds[i].Board == board {
+			return true
+		}
+	}
+	return false
+}
+
+// minutes prices an arrangement on a board; base is what [Game.base] says of it.
+func (g *Game) minutes(board string, slots []string, base float64) float64 {
+	slots = slices.Sorted(slices.Values(slots))
+	sum := base + g.Cost(g.Have, slots)
+	if g.refits(board, slots) {
+		sum += g.Reseat(slots)
+	}
+	return sum
+}
+
 // round prices an arrangement on a board from where the bench stands.
 func (g *Game) round(board string, slots []string) Round {
 	slots = slices.Sorted(slices.Values(slots))
-	r := Round{Board: board, Slots: slots, Checks: g.open()}
-	r.Minutes = g.Cost(g.Have, slots) + bootMinutes
-	if g.kept(board) {
-		r.Reset = true
-		r.Minutes += resetMinutes
-	}
-	for _, c := range g.Checks {
-		if slices.Contains(r.Checks, c.Name) {
-			r.Minutes += c.Seconds / 60
-		}
-	}
-	for i := len(g.Rounds) - 1; i >= 0 && slices.Equal(g.Rounds[i].Slots, slots) && slices.Equal(g.Have, slots); i-- {
-		if g.Rounds[i].Board == board {
-			r.Refit = true
-			r.Minutes += g.Reseat(slots)
-			break
-		}
-	}
-	return r
+	return Round{Board: board, Slots: slots, Checks: g.open(), Reset: g.kept(board), Refit: g.refits(board, slots),
+		Minutes: g.minutes(board, slots, g.base(board))}
 }
 
 // Do carries a round out and records what was seen.
@@ -260,7 +329,7 @@ func (g *Game) Add(board string, exchanged, off []string, before []ledger.Act, r
 
 // Read answers what the study shows about every check.
 func (g *Game) Read() (diagnose.Output, error) {
-	g.Out, g.unsettled = diagnose.Output{}, nil
+	g.Out, g.unsettled, g.searched.odds = diagnose.Output{}, nil, nil
 	err := g.read(nil)
 	return g.Out, err
 }

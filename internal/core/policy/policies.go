@@ -177,70 +177,109 @@ func toggled(set []string, s string) []string {
 
 // climb changes one slot at a time while that raises the rate.
 func (g *Game) climb(set, suspects []string) []string {
-	marginal := g.marginals()
-	rate := func(s []string) float64 { return g.guess(s, marginal) / g.round(g.Boards[0], s).Minutes }
-	best := rate(set)
-	for range 2 * len(g.Slots) {
-		var better []string
-		for _, s := range suspects {
-			if t := toggled(set, s); rate(t) > best+1e-12 {
-				best, better = rate(t), t
+	x := g.odds()
+	in := make([]bool, len(g.Slots))
+	for i, s := range g.Slots {
+		in[i] = slices.Contains(set, s.Name)
+	}
+	rate := func() float64 {
+		now := set[:0:0]
+		for i, s := range g.Slots {
+			if in[i] {
+				now = append(now, s.Name)
 			}
 		}
-		if better == nil {
+		return x.guess(in) / g.minutes(g.Boards[0], now, x.base)
+	}
+	best := rate()
+	for range 2 * len(g.Slots) {
+		better := -1
+		for i, s := range g.Slots {
+			if !slices.Contains(suspects, s.Name) {
+				continue
+			}
+			in[i] = !in[i]
+			if r := rate(); r > best+1e-12 {
+				best, better = r, i
+			}
+			in[i] = !in[i]
+		}
+		if better < 0 {
 			break
 		}
-		set = better
+		in[better] = !in[better]
+	}
+	set = nil
+	for i, s := range g.Slots {
+		if in[i] {
+			set = append(set, s.Name)
+		}
 	}
 	return set
 }
 
-// odds are the open marginals of a check, by slot and by pair of mates.
+// odds are the open marginals, check by check: of each slot as a stranger, and of each pair of mates split and together.
+// Everything is by index: the search asks thousands of times.
 type odds struct {
-	slot        map[string]float64
-	split, both []float64
+	slot, split, both [][]float64
+	mates             [][2]int
+	fl, fp            float64
+	coinFL, coinFP    float64
+	base              float64 // minutes of a round besides the exchange
 }
 
-func (g *Game) marginals() []odds {
-	var list []odds
+func (g *Game) odds() *odds {
+	if g.open(); g.kept(g.Boards[0]) == g.searched.kept && g.searched.odds != nil {
+		return g.searched.odds
+	}
+	x := &odds{fl: g.Noise.FalseLoss, fp: g.Noise.FalsePass, base: g.base(g.Boards[0])}
+	x.coinFL, x.coinFP = coin(x.fl), coin(x.fp)
+	for _, p := range g.Mates {
+		at := func(name string) int { return slices.IndexFunc(g.Slots, func(s Slot) bool { return s.Name == name }) }
+		x.mates = append(x.mates, [2]int{at(p[0]), at(p[1])})
+	}
 	for _, c := range g.open() {
 		m := g.Out.Checks[c].Marginal
-		o := odds{slot: map[string]float64{}}
-		for _, s := range g.Slots {
-			o.slot[s.Name] = m[s.Name+":stranger"]
-			if _, known := m[s.Name+":stranger"]; !known {
-				o.slot[s.Name] = 0.1
+		slot := make([]float64, len(g.Slots))
+		for i, s := range g.Slots {
+			p, known := m[s.Name+":stranger"]
+			if !known {
+				p = 0.1
 			}
+			slot[i] = p
 		}
+		var split, both []float64
 		for _, p := range g.Mates {
-			o.split = append(o.split, m[min(p[0], p[1])+"/"+max(p[0], p[1])+":split"])
-			o.both = append(o.both, m[min(p[0], p[1])+"&"+max(p[0], p[1])+":both"])
+			split = append(split, m[min(p[0], p[1])+"/"+max(p[0], p[1])+":split"])
+			both = append(both, m[min(p[0], p[1])+"&"+max(p[0], p[1])+":both"])
 		}
-		list = append(list, o)
+		x.slot, x.split, x.both = append(x.slot, slot), append(x.split, split), append(x.both, both)
 	}
-	return list
+	g.searched.odds, g.searched.kept = x, g.kept(g.Boards[0])
+	return x
 }
 
 // guess is the information of a reading of an arrangement, summed over the open checks, when the explanations are
 // independent.
-func (g *Game) guess(set []string, marginal []odds) float64 {
+func (x *odds) guess(in []bool) float64 {
 	sum := 0.0
-	fl, fp := g.Noise.FalseLoss, g.Noise.FalsePass
-	for _, o := range marginal {
+	for c, slot := range x.slot {
 		none := 1.0
-		for _, s := range set {
-			none *= 1 - o.slot[s]
-		}
-		for k, p := range g.Mates {
-			switch a, b := slices.Contains(set, p[0]), slices.Contains(set, p[1]); {
-			case a && b:
-				none *= 1 - o.both[k]
-			case a || b:
-				none *= 1 - o.split[k]
+		for i, p := range slot {
+			if in[i] {
+				none *= 1 - p
 			}
 		}
-		lost := (1-none)*(1-fp) + none*fl
-		sum += coin(lost) - (1-none)*coin(fp) - none*coin(fl)
+		for k, m := range x.mates {
+			a, b := m[0] >= 0 && in[m[0]], m[1] >= 0 && in[m[1]]
+			switch {
+			case a && b:
+				none *= 1 - x.both[c][k]
+			case a || b:
+				none *= 1 - x.split[c][k]
+			}
+		}
+		sum += coin((1-none)*(1-x.fp)+none*x.fl) - (1-none)*x.coinFP - none*x.coinFL
 	}
 	return sum
 }

@@ -116,9 +116,17 @@ func Play(c Case, p Phones, next Policy) (*Game, error) {
 		if g.Done() {
 			break
 		}
-		r, ok := next(g)
+		var r Round
+		ok := false
+		if g.tells() {
+			r, ok = next(g)
+		}
 		if !ok {
-			break
+			only := g.alone()
+			if len(only) == 0 {
+				break
+			}
+			r = g.round(g.Boards[len(g.Rounds)%2], only[:1])
 		}
 		if g.kept(r.Board) && len(r.Slots) > 0 {
 			r = g.round(r.Board, nil) // the guard: nothing counts on this board until it was reset and a control passes
