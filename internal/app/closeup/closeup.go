@@ -117,7 +117,7 @@ func order(k *model.Record) []string {
 		}
 	}
 	q.Effort = 2000
-	out, err := route.Solve(q)
+	out, err := route.SolveContext(k.Context(), q)
 	if err != nil {
 		return nil
 	}

@@ -3,6 +3,7 @@ package model
 
 import (
 	"cmp"
+	"context"
 	"slices"
 	"strings"
 
@@ -31,6 +32,7 @@ type Record struct {
 	phones   map[string][]string  // units on which a step was carried out
 	waits    map[string][]float64 // waits that were needed, by the step's id
 
+	ctx       context.Context   // of the request that it was loaded for
 	stepParts map[string]string // part that a step is about, once it was asked for
 
 	Counts map[Hazard]risk.Count
@@ -52,7 +54,7 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 	if err != nil {
 		return nil, err
 	}
-	k := &Record{Model: *m, PartByID: map[string]store.Part{}, StepByID: map[string]store.PlanStep{},
+	k := &Record{Model: *m, ctx: db.Statement.Context, PartByID: map[string]store.Part{}, StepByID: map[string]store.PlanStep{},
 		runs: map[string][]float64{}, learned: map[string]bool{},
 		phones: map[string][]string{}, waits: map[string][]float64{}, tabs: map[string]risk.Count{}}
 	if k.Parts, err = store.List[store.Part](db, "layer DESC, name", "model_id = ?", id); err != nil {
@@ -108,6 +110,14 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 	outcomes, err := store.List[store.Outcome](db, "id", "model_id = ?", id)
 	k.count(runs, outcomes)
 	return k, err
+}
+
+// Context is that of the request that the record was loaded for: the engines stop when it ends.
+func (k *Record) Context() context.Context {
+	if k.ctx == nil {
+		return context.Background()
+	}
+	return k.ctx
 }
 
 // PartNamed finds a part by its name or an alias.

@@ -120,7 +120,7 @@ func (k *Record) Question(minimise string) route.Input {
 func (k *Record) WayTo(part string, checks []store.Check) *Way {
 	q := k.Question(route.Attended)
 	q.Goal = []string{part}
-	out, err := route.Solve(q)
+	out, err := route.SolveContext(k.Context(), q)
 	if _, blocked := err.(*route.Unreachable); err != nil && !blocked {
 		return nil
 	}

@@ -1,6 +1,7 @@
 package study
 
 import (
+	"context"
 	"fmt"
 	"maps"
 	"slices"
@@ -214,11 +215,13 @@ type Reading struct {
 	In      diagnose.Input
 	Out     diagnose.Output
 	Skips   []ledger.Skip
+
+	ctx context.Context
 }
 
 // Begin replays the study for a build; nothing is asked yet.
 func (b *Record) Begin(build string) Reading {
-	r := Reading{Study: b.Ledger(build)}
+	r := Reading{Study: b.Ledger(build), ctx: b.Know.Context()}
 	r.History = r.Study.Walk()
 	return r
 }
@@ -241,7 +244,7 @@ func (r *Reading) Ask(list []diagnose.Candidate, noise *diagnose.Noise, budget f
 		return nil
 	}
 	var err error
-	r.Out, err = diagnose.Run(r.In)
+	r.Out, err = diagnose.RunContext(r.ctx, r.In)
 	return err
 }
 

@@ -65,7 +65,7 @@ func faultView(b *study.Record, f store.FaultCase) (FaultView, error) {
 	for _, t := range f.Tries {
 		tries = append(tries, symptom.Try{Act: t.Act, Stayed: t.Stayed})
 	}
-	out, err := diagnose.Run(symptom.Question(tries, open))
+	out, err := diagnose.RunContext(b.Know.Context(), symptom.Question(tries, open))
 	if err != nil {
 		return v, err
 	}

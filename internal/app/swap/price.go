@@ -14,5 +14,5 @@ func newPricer(b *study.Record) *round.Pricer {
 	for _, u := range b.Units {
 		p.Done[u.ID] = b.Done(u.ID)
 	}
-	return p
+	return p.Within(b.Know.Context())
 }

@@ -61,7 +61,7 @@ func Show(ctx context.Context, s *act.Service, who act.Actor, modelID, minimise,
 	}
 	q := k.Question(minimise)
 	q.Steps = route.FromSide(q.Steps, entry)
-	found, err := route.All(q)
+	found, err := route.All(ctx, q)
 	if err != nil {
 		return Room{}, err
 	}

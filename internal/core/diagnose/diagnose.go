@@ -17,6 +17,8 @@
 package diagnose
 
 import (
+	"context"
+	"errors"
 	"fmt"
 	"maps"
 	"math"
@@ -150,32 +152,52 @@ const (
 )
 
 // Run computes the answer. It returns a *fault.Fault for bad input and for instances that are too large to be exact.
-func Run(in Input) (Output, error) {
+func Run(in Input) (Output, error) { return RunContext(context.Background(), in) }
+
+// RunContext is Run for an answer that may not be wanted any more: then it stops within a few milliseconds and returns the
+// error of the context. All checks together share one budget of states, and their tables are given back one by one.
+func RunContext(ctx context.Context, in Input) (Output, error) {
 	atoms, err := check(in)
 	if err != nil {
 		return Output{}, err
 	}
 	out := Output{Checks: map[string]*Check{}, SuspectTrials: []Suspect{}, Next: []Next{}, Plan: []string{}}
 	var models []*model
-	shapes, shared := map[string]*shape{}, map[string]*frame{}
+	shared := map[string]*frame{}
 	for _, name := range in.Checks {
 		f, err := frameOf(&in, name, atoms, shared)
 		if err != nil {
 			return Output{}, err
 		}
-		m := newModel(&in, name, f)
-		if err := m.solve(shapes); err != nil {
-			return Output{}, err
-		}
-		models = append(models, m)
+		models = append(models, newModel(&in, name, f))
+	}
+	ways, err := plans(ctx, models)
+	if err != nil {
+		return Output{}, err
 	}
 	answers, suspects := make([]*Check, len(models)), make([][]Suspect, len(models))
+	errs := make([]error, len(models))
 	each(len(models), func(k int) {
-		answers[k], suspects[k] = models[k].posterior()
+		m := models[k]
+		if errs[k] = ctx.Err(); errs[k] != nil {
+			return
+		}
+		if errs[k] = m.solve(ctx, ways[k]); errs[k] != nil {
+			return
+		}
+		answers[k], suspects[k] = m.posterior()
 		if !in.Brief {
-			models[k].logic(answers[k])
+			m.logic(answers[k])
+		}
+		errs[k] = m.weighAll(ctx, answers[k].Consistent)
+		m.error, m.exact = m.rough.dropped(), nil
+		if in.BudgetMinutes == 0 { // a plan asks again
+			m.rough = nil
 		}
 	})
+	if err := errors.Join(errs...); err != nil {
+		return Output{}, err
+	}
 	consistent := models[:0:0]
 	for k, name := range in.Checks {
 		out.Checks[name] = answers[k]
@@ -184,8 +206,8 @@ func Run(in Input) (Output, error) {
 			consistent = append(consistent, models[k])
 		}
 	}
-	out.Next, out.Plan = rank(in, consistent, out.Checks)
-	return out, nil
+	out.Next, out.Plan, err = rank(ctx, in, consistent, out.Checks)
+	return out, err
 }
 
 // each does work for 0 … n−1, on all processors.

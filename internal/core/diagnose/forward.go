@@ -25,7 +25,10 @@ func newTable(m *model, s *shape, lost float64) *table {
 		for _, a := range s.groups[g].elements() {
 			t.none[g] *= 1 - m.odds[a]
 		}
-		stay, meet := make([]float64, len(l.stay)), make([]float64, len(l.stay))
+		var stay, meet []float64 // nil: 1 throughout
+		if len(l.closed) > 0 {
+			stay, meet = make([]float64, len(l.stay)), make([]float64, len(l.stay))
+		}
 		for i := range stay {
 			stay[i], meet[i] = 1, 1
 			for _, e := range l.closed {
@@ -54,15 +57,23 @@ func newTable(m *model, s *shape, lost float64) *table {
 		b := make([]float64, len(l.stay))
 		for i := range b {
 			if to := l.stay[i]; to >= 0 {
-				b[i] += t.none[g] * t.stayF[g][i] * after[to]
+				b[i] += t.none[g] * factor(t.stayF[g], i) * after[to]
 			}
 			if to := l.meet[i]; to >= 0 {
-				b[i] += (1 - t.none[g]) * t.meetF[g][i] * after[to]
+				b[i] += (1 - t.none[g]) * factor(t.meetF[g], i) * after[to]
 			}
 		}
 		t.back[g] = b
 	}
 	return t
+}
+
+// factor is the likelihood of what closes at a state; where nothing closes there is none.
+func factor(list []float64, i int) float64 {
+	if list == nil {
+		return 1
+	}
+	return list[i]
 }
 
 // pass carries the weights over one group; none and some are the weights of the group without and with a culprit.
@@ -73,10 +84,10 @@ func (t *table) pass(g int, from, into []float64, none, some float64) {
 			continue
 		}
 		if to := l.stay[i]; to >= 0 {
-			into[to] += w * none * stayF[i]
+			into[to] += w * none * factor(stayF, i)
 		}
 		if to := l.meet[i]; to >= 0 {
-			into[to] += w * some * meetF[i]
+			into[to] += w * some * factor(meetF, i)
 		}
 	}
 }
@@ -137,10 +148,10 @@ func (t *table) closing(e int) []chance {
 		after := t.back[g+1]
 		for i, w := range t.fore[g] {
 			if to := l.stay[i]; to >= 0 {
-				by[t.spared(e, l.stayed[i])] += w * t.none[g] * t.stayF[g][i] * after[to]
+				by[t.spared(e, l.stayed[i])] += w * t.none[g] * factor(t.stayF[g], i) * after[to]
 			}
 			if to := l.meet[i]; to >= 0 {
-				by[t.spared(e, l.mets[i])] += w * (1 - t.none[g]) * t.meetF[g][i] * after[to]
+				by[t.spared(e, l.mets[i])] += w * (1 - t.none[g]) * factor(t.meetF[g], i) * after[to]
 			}
 		}
 	}
@@ -157,7 +168,7 @@ func (t *table) marginals(into []float64) {
 		l, after, p := &t.layers[g], t.back[g+1], 0.0
 		for i, w := range t.fore[g] {
 			if to := l.meet[i]; to >= 0 {
-				p += w * (1 - t.none[g]) * t.meetF[g][i] * after[to]
+				p += w * (1 - t.none[g]) * factor(t.meetF[g], i) * after[to]
 			}
 		}
 		p /= z
@@ -179,9 +190,9 @@ func (t *table) best(m *model) []weighed {
 		next := make([][]weighed, l.width)
 		for i, list := range at {
 			for _, o := range options {
-				to, f := l.stay[i], t.stayF[g][i]
+				to, f := l.stay[i], factor(t.stayF[g], i)
 				if o.set != (set{}) {
-					to, f = l.meet[i], t.meetF[g][i]
+					to, f = l.meet[i], factor(t.meetF[g], i)
 				}
 				if to < 0 || f == 0 || o.w == 0 {
 					continue

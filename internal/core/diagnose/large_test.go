@@ -1,6 +1,8 @@
 package diagnose
 
 import (
+	"context"
+	"errors"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -124,15 +126,16 @@ func TestPrunedAnswersBoundTheirError(t *testing.T) {
 	for _, e := range m.whole {
 		trials = append(trials, e.atoms)
 	}
-	full, lost := build(trials, m.spare, 1<<20, nil)
-	if full == nil || lost != 0 {
+	wanted := context.Background()
+	full, lost, err := build(effort{wanted, 1 << 20, 1 << 30}, trials, m.spare, nil)
+	if full == nil || lost != 0 || err != nil {
 		t.Fatal("the truth does not fit")
 	}
 	truth := make([]float64, len(atoms))
 	newTable(m, full, 0).marginals(truth)
 	marked := 0
 	for _, limit := range []int{1 << 7, 1 << 9, 1 << 12} {
-		s, lost := build(trials, m.spare, limit, m)
+		s, lost, _ := build(effort{wanted, limit, 1 << 30}, trials, m.spare, m)
 		p := newTable(m, s, lost)
 		got := make([]float64, len(atoms))
 		p.marginals(got)
@@ -163,6 +166,67 @@ func TestPrunedAnswersBoundTheirError(t *testing.T) {
 	}
 }
 
+// TestAQuestionKeepsWithinItsStates: however many checks are hard, their tables together take what one question may; what
+// is dropped is bounded check by check, and easy checks stay exact beside them.
+func TestAQuestionKeepsWithinItsStates(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 7))
+	wide := scattered(r, 56, 60, noise)
+	wide.Checks = nil
+	for k := range 24 {
+		wide.Checks = append(wide.Checks, fmt.Sprintf("c%d", k))
+	}
+	for i := range wide.Trials {
+		wide.Trials[i].Results = map[string]string{"c0": "pass"}
+		for _, c := range wide.Checks[2:] {
+			wide.Trials[i].Results[c] = []string{"pass", "lost"}[r.IntN(2)]
+		}
+	}
+	atoms, err := check(wide)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var models []*model
+	for _, c := range wide.Checks {
+		f, err := frameOf(&wide, c, atoms, map[string]*frame{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		models = append(models, newModel(&wide, c, f))
+	}
+	ways, err := plans(context.Background(), models)
+	if err != nil {
+		t.Fatal(err)
+	}
+	sum, seen := 0, map[*shape]bool{}
+	for _, w := range ways {
+		if w.shape == nil {
+			sum += w.steps
+		} else if !seen[w.shape] {
+			seen[w.shape] = true
+			sum += w.shape.steps / 2
+		}
+	}
+	if sum > allStates {
+		t.Errorf("%d states, %d allowed", sum, allStates)
+	}
+	wide.Brief = true
+	out, err := Run(wide)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if c := out.Checks["c1"]; c.Exact != nil {
+		t.Errorf("a check that nobody read: %+v", c)
+	}
+	if c := out.Checks["c7"]; c.Exact == nil || !(c.Error > 0 && c.Error < 1) {
+		t.Errorf("a hard check: exact %v, error %g", c.Exact, c.Error)
+	}
+	gone, stop := context.WithCancel(context.Background())
+	stop()
+	if _, err := RunContext(gone, wide); !errors.Is(err, context.Canceled) {
+		t.Errorf("nobody wants it any more: %v", err)
+	}
+}
+
 // TestTheLazyPlanIsTheGreedyPlan: figures of an earlier round are only bounds; the plan equals that of working out
 // every candidate in every round.
 func TestTheLazyPlanIsTheGreedyPlan(t *testing.T) {
@@ -181,7 +245,11 @@ func TestTheLazyPlanIsTheGreedyPlan(t *testing.T) {
 		}
 		atoms, _ := check(in)
 		m := modelOf(t, &in, atoms)
-		if err := m.solve(map[string]*shape{}); err != nil {
+		way, err := plans(context.Background(), []*model{m})
+		if err == nil {
+			err = m.solve(context.Background(), way[0])
+		}
+		if err != nil {
 			t.Fatal(err)
 		}
 		var want []string

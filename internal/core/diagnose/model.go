@@ -2,6 +2,8 @@ package diagnose
 
 import (
 	"cmp"
+	"context"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -21,7 +23,9 @@ type model struct {
 	zero  bool       // the trials of one atom or none contradict each other without noise
 	free  set        // atoms of no trial in whole
 	exact solver
-	rough solver // for candidates; the same as exact unless that would take too long
+	rough solver    // for candidates; the same as exact unless that would take too long
+	bits  []float64 // what each candidate tells
+	error float64   // share of the weight that the rough table left out
 }
 
 // frame is what checks with the same explanations share: their names, the chance of each that it does not strike in a
@@ -245,7 +249,8 @@ func maskOf(s Setup, index map[string]int) set {
 
 // The sizes up to which an answer is exact, and beyond which candidates are weighed roughly.
 const (
-	maxStates   = 1 << 18 // states of a table before the lightest are dropped
+	maxStates   = 1 << 18 // states of a layer of a table before the lightest are dropped
+	allStates   = 3 << 20 // states of all layers of all tables of one question
 	smallAtoms  = 20      // up to here the answer is exact whatever the trials are
 	easyStates  = 1 << 12 // up to here a table is taken before all sets are listed
 	maxTrials   = 128     // different trials of two or more atoms in a table
@@ -253,38 +258,105 @@ const (
 	roughFrom   = 1 << 17 // steps of a table from which candidates take the rough one
 )
 
-// solve picks the way to the posterior; shapes keeps the tables that checks with the same trials share.
-func (m *model) solve(shapes map[string]*shape) error {
-	trials := make([]set, len(m.whole))
-	for k, e := range m.whole {
-		trials[k] = e.atoms
-	}
-	relevant := len(m.atoms) - m.free.count()
-	key := fmt.Sprint(trials, m.spared(trials))
-	s, known := shapes[key]
-	if !known && len(trials) <= maxTrials {
-		limit := maxStates
-		if relevant <= smallAtoms {
-			limit = easyStates
+// plan says how a check is answered: by a table that others may share, by a list of all sets (nil, small), or by a table
+// of its own that drops the lightest states.
+type plan struct {
+	trials []set
+	key    string
+	small  bool
+	shape  *shape
+	steps  int // states that a table of its own may have
+}
+
+// plans shares the states of a question among its checks: first every check gets an equal share, then what is left goes to
+// those that it was not enough for.
+func plans(ctx context.Context, models []*model) ([]plan, error) {
+	list := make([]plan, len(models))
+	var keys []string
+	first := map[string]int{}
+	for k, m := range models {
+		p := &list[k]
+		for _, e := range m.whole {
+			p.trials = append(p.trials, e.atoms)
 		}
-		s, _ = build(trials, m.spare, limit, nil)
-		shapes[key] = s
+		p.key = fmt.Sprint(p.trials, m.spared(p.trials))
+		p.small = len(m.atoms)-m.free.count() <= smallAtoms
+		if len(p.trials) > maxTrials && !p.small {
+			return nil, fault.New("trials", fmt.Sprintf("%d different trials for %s", len(p.trials), m.check),
+				fmt.Sprintf("at most %d of two or more explanations in one question", maxTrials))
+		}
+		if _, known := first[p.key]; !known && len(p.trials) <= maxTrials {
+			first[p.key] = k
+			keys = append(keys, p.key)
+		}
 	}
+	shapes := make([]*shape, len(keys))
+	try := func(steps int, which func(i int) bool) error {
+		errs := make([]error, len(keys))
+		each(len(keys), func(i int) {
+			k := first[keys[i]]
+			if shapes[i] != nil || !which(k) {
+				return
+			}
+			limit := maxStates
+			if list[k].small {
+				limit = easyStates
+			}
+			shapes[i], _, errs[i] = build(effort{ctx, limit, steps}, list[k].trials, models[k].spare, nil)
+		})
+		return errors.Join(errs...)
+	}
+	share := allStates / max(1, len(models))
+	if err := try(share, func(int) bool { return true }); err != nil {
+		return nil, err
+	}
+	left, hard := allStates, 0
+	of := map[string]*shape{}
+	for i, key := range keys {
+		of[key] = shapes[i]
+	}
+	for _, p := range list {
+		if s := of[p.key]; s != nil {
+			left -= s.steps / 2
+		} else if !p.small {
+			hard++
+		}
+	}
+	more := left / max(1, hard)
+	if hard > 0 && more >= 2*share {
+		if err := try(more, func(k int) bool { return !list[k].small }); err != nil {
+			return nil, err
+		}
+		for i, key := range keys {
+			of[key] = shapes[i]
+		}
+	}
+	for k := range list {
+		list[k].shape, list[k].steps = of[list[k].key], max(share, more)
+	}
+	return list, nil
+}
+
+// solve makes the way to the posterior.
+func (m *model) solve(ctx context.Context, p plan) error {
 	switch {
-	case s != nil:
-		m.exact = newTable(m, s, 0)
-	case relevant <= smallAtoms:
+	case p.shape != nil:
+		m.exact = newTable(m, p.shape, 0)
+	case p.small:
 		m.exact = newList(m)
-	case len(trials) > maxTrials:
-		return fault.New("trials", fmt.Sprintf("%d different trials for %s", len(trials), m.check),
-			fmt.Sprintf("at most %d of two or more explanations in one question", maxTrials))
 	default:
-		s, lost := build(trials, m.spare, maxStates, m)
+		s, lost, err := build(effort{ctx, maxStates, p.steps}, p.trials, m.spare, m)
+		if err != nil {
+			return err
+		}
 		m.exact = newTable(m, s, lost)
 	}
 	m.rough = m.exact
 	if t, ok := m.exact.(*table); ok && t.shape.steps > roughFrom && len(m.cands) > 0 {
-		s, lost := build(trials, m.spare, roughStates, m)
+		s, lost, err := build(effort{ctx, roughStates, math.MaxInt}, p.trials, m.spare, m)
+		if err != nil {
+			return err
+		}
 		m.rough = newTable(m, s, lost)
 	}
 	return nil

@@ -2,6 +2,7 @@ package diagnose
 
 import (
 	"cmp"
+	"context"
 	"slices"
 )
 
@@ -11,28 +12,32 @@ const longestPlan = 6
 // worthwhile is the information, in bits, below which a reversible candidate no longer holds back irreversible ones.
 const worthwhile = 0.01
 
+// weighAll works out what each candidate tells about this check.
+func (m *model) weighAll(ctx context.Context, consistent bool) error {
+	m.bits = make([]float64, len(m.in.Candidates))
+	for c := range m.in.Candidates {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		if consistent && !slices.Contains(m.in.Candidates[c].Blind, m.check) {
+			m.bits[c] = m.information([]set{m.cands[c]})
+		}
+	}
+	return nil
+}
+
 // rank gives every candidate its mutual information with the culprit sets and a greedy plan within the budget. While a
 // marginal is open, bits per minute decide; then the grades per minute of controls and repeats.
-func rank(in Input, models []*model, checks map[string]*Check) ([]Next, []string) {
-	bits := make([][]float64, len(models))
-	each(len(models), func(k int) {
-		bits[k] = make([]float64, len(in.Candidates))
-		for c := range in.Candidates {
-			if slices.Contains(in.Candidates[c].Blind, models[k].check) {
-				continue
-			}
-			bits[k][c] = models[k].information([]set{models[k].cands[c]})
-		}
-	})
+func rank(ctx context.Context, in Input, models []*model, checks map[string]*Check) ([]Next, []string, error) {
 	settled := !slices.ContainsFunc(models, func(m *model) bool { return !checks[m.check].Settled })
 	next := []Next{}
 	holding := false
 	by := map[string]Candidate{}
 	for c, cand := range in.Candidates {
 		n := Next{ID: cand.ID, GradesPerMinute: cand.Grades / cand.Minutes}
-		for k, m := range models {
-			n.Bits += bits[k][c]
-			n.Error = max(n.Error, m.rough.dropped())
+		for _, m := range models {
+			n.Bits += m.bits[c]
+			n.Error = max(n.Error, m.error)
 		}
 		n.BitsPerMinute = n.Bits / cand.Minutes
 		next = append(next, n)
@@ -72,13 +77,14 @@ func rank(in Input, models []*model, checks map[string]*Check) ([]Next, []string
 		}
 		return c.Unit != unit
 	})
-	return next, greedyPlan(in, models, next)
+	plan := greedyPlan(ctx, in, models, next)
+	return next, plan, ctx.Err()
 }
 
 // greedyPlan adds the candidate whose outcomes tell most per minute beyond those already planned, while minutes are
 // left; without a budget it is empty. What a candidate adds only shrinks as others are planned (outcomes are
 // independent given the culprits), so a figure from an earlier round bounds it, and few need to be worked out again.
-func greedyPlan(in Input, models []*model, ranked []Next) []string {
+func greedyPlan(ctx context.Context, in Input, models []*model, ranked []Next) []string {
 	type entry struct {
 		cand, round int
 		gain        float64
@@ -95,7 +101,7 @@ func greedyPlan(in Input, models []*model, ranked []Next) []string {
 	plan := []string{}
 	left, sofar := in.BudgetMinutes, 0.0
 	var chosen []int
-	for len(plan) < longestPlan {
+	for len(plan) < longestPlan && ctx.Err() == nil {
 		best := -1
 		for {
 			best = -1

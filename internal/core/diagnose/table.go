@@ -1,6 +1,7 @@
 package diagnose
 
 import (
+	"context"
 	"math"
 	"slices"
 	"sort"
@@ -95,7 +96,8 @@ func (s *shape) spared(e int, k key) float64 {
 }
 
 // layer leads from each state before a group to the states after it: stay without a culprit in the group, meet with
-// one; -1 is a state that was dropped. closed are the trials that end here, stayed and met which of them were covered.
+// one; -1 is a state that was dropped. closed are the trials that end here, stayed and met which of them were covered;
+// where none ends they are left out.
 type layer struct {
 	stay, meet   []int32
 	stayed, mets []key
@@ -103,10 +105,24 @@ type layer struct {
 	width        int
 }
 
-// build makes the table. Beyond limit states it gives up when weigh is nil; else it keeps the eighth of limit that
-// promises most for that model, and returns the weight dropped as a bound.
-func build(trials []set, spare []float64, limit int, weigh *model) (*shape, float64) {
+// effort is what one table may take: the states of a layer, and those of all its layers together.
+type effort struct {
+	ctx          context.Context
+	limit, steps int
+}
+
+// often is after how many states it is asked whether the answer is still wanted.
+const often = 1 << 13
+
+// build makes the table. Beyond its effort it gives up when weigh is nil; else it keeps the eighth of the limit that
+// promises most for that model, and returns the weight dropped as a bound. An error says that the answer is not wanted
+// any more.
+func build(by effort, trials []set, spare []float64, weigh *model) (*shape, float64, error) {
 	groups, sigs := signatures(trials, spare)
+	limit := by.limit
+	if weigh != nil {
+		limit = max(8, min(limit, by.steps/max(1, len(groups))))
+	}
 	s := &shape{groups: groups}
 	s.classify(trials, spare)
 	closeAt := make([]int, len(trials))
@@ -122,13 +138,15 @@ func build(trials []set, spare []float64, limit int, weigh *model) (*shape, floa
 	lost := 0.0
 	for pos, sig := range sigs {
 		var gone key
-		l := layer{stay: make([]int32, len(keys)), meet: make([]int32, len(keys)), stayed: make([]key, len(keys)),
-			mets: make([]key, len(keys))}
+		l := layer{stay: make([]int32, len(keys)), meet: make([]int32, len(keys))}
 		for e, at := range closeAt {
 			if at == pos {
 				gone.set(e)
 				l.closed = append(l.closed, e)
 			}
+		}
+		if len(l.closed) > 0 {
+			l.stayed, l.mets = make([]key, len(keys)), make([]key, len(keys))
 		}
 		index := make(map[key]int32, 2*len(keys))
 		var next []key
@@ -157,14 +175,22 @@ func build(trials []set, spare []float64, limit int, weigh *model) (*shape, floa
 			return i
 		}
 		for i, k := range keys {
+			if i%often == 0 && by.ctx.Err() != nil {
+				return nil, 0, by.ctx.Err()
+			}
 			w := weights[i]
-			l.stay[i], l.stayed[i] = to(k, w*none), k
 			met := s.meet(k, sig, s.class[pos])
-			l.meet[i], l.mets[i] = to(met, w*(1-none)), met
+			l.stay[i], l.meet[i] = to(k, w*none), to(met, w*(1-none))
+			if l.stayed != nil {
+				l.stayed[i], l.mets[i] = k, met
+			}
+		}
+		if weigh == nil && s.steps/2+len(next) > by.steps {
+			return nil, 0, nil
 		}
 		if len(next) > limit {
 			if weigh == nil {
-				return nil, 0
+				return nil, 0, nil
 			}
 			next, heavy, lost = prune(&l, next, heavy, weigh.outlook(trials, s.groups[pos+1:], sigs[pos+1:]),
 				max(1, limit/8), lost)
@@ -174,7 +200,7 @@ func build(trials []set, spare []float64, limit int, weigh *model) (*shape, floa
 		s.layers = append(s.layers, l)
 		keys, weights = next, heavy
 	}
-	return s, lost
+	return s, lost, nil
 }
 
 // classify finds the weak atoms: their strengths, and where a state counts them.

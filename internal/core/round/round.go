@@ -6,6 +6,7 @@
 package round
 
 import (
+	"context"
 	"math"
 	"slices"
 	"strings"
@@ -28,7 +29,22 @@ type Pricer struct {
 	Done   map[string][]string
 	Checks float64
 
-	in map[string]float64
+	ctx    context.Context // when the prices are not wanted any more; nil: always
+	in     map[string]float64
+	effort int // expansions that pricing took
+}
+
+// Each way may take eachEffort expansions while all of them have taken no more than allEffort; then the best way found at
+// once has to do. A price need not be proven.
+const (
+	eachEffort = 6_000
+	allEffort  = 240_000
+)
+
+// Within makes the pricer give up when the context ends.
+func (p *Pricer) Within(ctx context.Context) *Pricer {
+	p.ctx = ctx
+	return p
 }
 
 // freed says whether steps free a part.
@@ -56,7 +72,15 @@ func (p *Pricer) In(unit string, parts []string) float64 {
 	s := 0.0
 	if len(q.Goal) > 0 {
 		q.Done = p.Done[unit]
-		out, err := route.Solve(q)
+		if q.Effort = eachEffort; p.effort >= allEffort {
+			q.Effort = 1
+		}
+		ctx := p.ctx
+		if ctx == nil {
+			ctx = context.Background()
+		}
+		out, err := route.SolveContext(ctx, q)
+		p.effort += out.Used()
 		if s = out.ElapsedSeconds; err != nil {
 			s = -1
 		}

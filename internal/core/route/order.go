@@ -203,7 +203,7 @@ func (j *job) astar(limit float64, effort int) (seq []int, cost, low float64, us
 		if x.g > best[x.spot] {
 			continue
 		}
-		if used >= effort {
+		if used >= effort || used%256 == 255 && !j.wanted() {
 			return nil, 0, x.f, used
 		}
 		used++

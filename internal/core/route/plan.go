@@ -25,6 +25,8 @@ type plan struct {
 	must   [][]int // see musts
 	freeby map[string][]int
 	freed  map[string]bool // by the steps already done
+	wanted func() bool     // whether the answer is still wanted
+	used   int             // expansions so far
 }
 
 var sides = map[string]int{"": 0, "any": 0, "front": 1, "back": 2}
@@ -52,7 +54,7 @@ func newPlan(in Input) (*plan, error) {
 		return nil, fault.New("side_up", in.SideUp, "front, back or empty")
 	}
 	p := &plan{in: in, steps: slices.Clone(in.Steps), index: map[string]int{}, freeby: map[string][]int{},
-		freed: map[string]bool{}}
+		freed: map[string]bool{}, wanted: func() bool { return true }}
 	if err := checkSteps(in.Steps); err != nil {
 		return nil, err
 	}

@@ -10,6 +10,7 @@
 package route
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -70,7 +71,12 @@ type Output struct {
 	Freed           []string           `json:"freed" nullable:"false"`
 	Proven          bool               `json:"proven"`
 	Bound           float64            `json:"bound"`
+
+	used int // expansions that it took
 }
+
+// Used is how many expansions the search took.
+func (o Output) Used() int { return o.used }
 
 // Unreachable says that forward chaining cannot reach the goal. Blocked are the steps on the way that can never start
 // (by id), Cycle is one cycle among them: each waits for the next, the last for the first.
@@ -94,20 +100,28 @@ func (u *Unreachable) Error() string {
 
 // Solve finds a cheapest way to all parts of the goal. It returns a *fault.Fault for bad input and *Unreachable when
 // prerequisites can never be met. The search is exact unless it runs out of effort.
-func Solve(in Input) (Output, error) {
+func Solve(in Input) (Output, error) { return SolveContext(context.Background(), in) }
+
+// SolveContext is Solve for an answer that may not be wanted any more: then it stops within a few milliseconds and returns
+// the error of the context.
+func SolveContext(ctx context.Context, in Input) (Output, error) {
 	p, err := newPlan(in)
 	if err != nil {
 		return Output{}, err
 	}
+	p.wanted = func() bool { return ctx.Err() == nil }
 	if err := p.reachable(); err != nil {
 		return Output{}, err
 	}
 	best, bound := p.search()
+	if err := ctx.Err(); err != nil {
+		return Output{}, err
+	}
 	out := p.measure(p.prune(best))
 	if bound >= out.Objective-tolerance(out.Objective) {
 		bound, out.Proven = out.Objective, true
 	}
-	out.Bound = bound
+	out.Bound, out.used = bound, p.used
 	return out, nil
 }
 
@@ -137,21 +151,56 @@ type Way struct {
 	Err error
 }
 
-// All finds the way to every part that some step frees, in the order of their names. Goal of the input is ignored.
-func All(in Input) ([]Way, error) {
+// AllEffort is the number of expansions that the ways to all parts may use together when Input.Effort is 0.
+const AllEffort = 2 * DefaultEffort
+
+// All finds the way to every part that some step frees, in the order of their names. Goal of the input is ignored. The
+// effort is one for all of them: every goal gets an equal share first, and what is left goes to those that are not proven
+// by then.
+func All(ctx context.Context, in Input) ([]Way, error) {
 	var parts []string
 	for _, s := range in.Steps {
 		parts = append(parts, s.Frees...)
 	}
 	slices.Sort(parts)
+	parts = slices.Compact(parts)
 	ways := []Way{}
-	for _, part := range slices.Compact(parts) {
-		in.Goal = []string{part}
-		out, err := Solve(in)
+	if in.Effort == 0 {
+		in.Effort = AllEffort
+	}
+	left, share := in.Effort, max(1, in.Effort/max(1, 2*len(parts)))
+	solve := func(part string, effort int) (Way, error) {
+		q := in
+		q.Goal, q.Effort = []string{part}, effort
+		out, err := SolveContext(ctx, q)
 		if _, blocked := err.(*Unreachable); err != nil && !blocked {
+			return Way{}, err
+		}
+		left -= out.used
+		return Way{part, out, err}, nil
+	}
+	var open []int
+	for k, part := range parts {
+		w, err := solve(part, share)
+		if err != nil {
 			return nil, err
 		}
-		ways = append(ways, Way{part, out, err})
+		if ways = append(ways, w); w.Err == nil && !w.Proven {
+			open = append(open, k)
+		}
+	}
+	for i, k := range open {
+		more := min(DefaultEffort, left/(len(open)-i))
+		if more < 2*share {
+			continue
+		}
+		w, err := solve(parts[k], more)
+		if err != nil {
+			return nil, err
+		}
+		if w.Proven || w.Objective <= ways[k].Objective && w.Bound >= ways[k].Bound {
+			ways[k] = w
+		}
 	}
 	return ways, nil
 }

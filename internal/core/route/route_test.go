@@ -1,6 +1,7 @@
 package route
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"math"
@@ -263,7 +264,7 @@ func TestBadInputNamesTheField(t *testing.T) {
 }
 
 func TestAllKeepsBlockedPartsApart(t *testing.T) {
-	ways, err := All(Input{Steps: []Step{
+	ways, err := All(context.Background(), Input{Steps: []Step{
 		{ID: "s1", Frees: []string{"lid"}},
 		{ID: "s2", After: [][]string{{"s3"}}, Frees: []string{"cell"}},
 		{ID: "s3", After: [][]string{{"s2"}}},
@@ -273,6 +274,54 @@ func TestAllKeepsBlockedPartsApart(t *testing.T) {
 	}
 	if s := ways[0].Err.Error(); !strings.Contains(s, "s2") || !strings.Contains(s, "→") {
 		t.Errorf("the message does not show the cycle: %s", s)
+	}
+}
+
+// TestAllKeepsWithinOneEffort: however many parts there are, their ways together take about what one question may; each is
+// legal with a true bound, and an answer that nobody waits for is given up.
+func TestAllKeepsWithinOneEffort(t *testing.T) {
+	var in Input
+	in.ToolChangeSeconds, in.FlipSeconds, in.Effort = 6, 4, 20_000
+	r := rand.New(rand.NewPCG(3, 1))
+	for k := range 200 {
+		s := Step{ID: fmt.Sprintf("s%03d", k), Tool: fmt.Sprintf("t%d", r.IntN(6)), Seconds: 5 + 20*r.Float64(),
+			Side: []string{"front", "back", "any"}[r.IntN(3)]}
+		for range min(k, 2) {
+			var alt []string
+			for range 1 + r.IntN(3) {
+				if id := fmt.Sprintf("s%03d", r.IntN(k)); !slices.Contains(alt, id) {
+					alt = append(alt, id)
+				}
+			}
+			s.After = append(s.After, alt)
+		}
+		if k%2 == 0 {
+			s.Frees = []string{fmt.Sprintf("p%03d", k)}
+		}
+		in.Steps = append(in.Steps, s)
+	}
+	ways, err := All(context.Background(), in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	used, proven := 0, 0
+	for _, w := range ways {
+		used += w.Used()
+		if w.Proven {
+			proven++
+		}
+		if w.Err == nil && w.Bound > w.Objective+1e-9 {
+			t.Errorf("%s: bound %g above %g", w.Part, w.Bound, w.Objective)
+		}
+	}
+	// A selection is finished once it is begun, which may take a little more than the share.
+	if len(ways) != 100 || proven == 0 || used > 3*in.Effort {
+		t.Errorf("%d ways, %d proven, %d expansions of %d", len(ways), proven, used, in.Effort)
+	}
+	gone, stop := context.WithCancel(context.Background())
+	stop()
+	if _, err := All(gone, in); !errors.Is(err, context.Canceled) {
+		t.Errorf("nobody wants it any more: %v", err)
 	}
 }
 

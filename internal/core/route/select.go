@@ -78,7 +78,11 @@ func (p *plan) search() (best []int, bound float64) {
 			})
 		}
 	}
+	defer func() { p.used = p.in.Effort - effort }()
 	for open.Len() > 0 {
+		if grown%16 == 0 && !p.wanted() {
+			return best, 0
+		}
 		s := heap.Pop(open).(*selection)
 		if s.bound >= value-tolerance(value) {
 			return best, value
