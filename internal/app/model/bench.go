@@ -1,7 +1,10 @@
 package model
 
 import (
+	"fmt"
 	"slices"
+	"strings"
+	"sync"
 
 	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/entry"
@@ -47,15 +50,63 @@ func (k *Record) named() []shorthand.Named {
 // words.
 func (k *Record) about() map[string]string {
 	if k.stepParts == nil {
-		v := shorthand.Vocabulary{Parts: k.named()}
-		k.stepParts = map[string]string{}
-		for _, s := range k.Steps {
-			part := s.PartID
-			if part == "" {
-				part, _, _ = shorthand.Find(s.What, v)
+		k.stepParts = told.of(k.words(), func() map[string]string {
+			v := shorthand.Vocabulary{Parts: k.named()}
+			parts := map[string]string{}
+			for _, s := range k.Steps {
+				part := s.PartID
+				if part == "" {
+					part, _, _ = shorthand.Find(s.What, v)
+				}
+				parts[s.ID] = part
 			}
-			k.stepParts[s.ID] = part
-		}
+			return parts
+		})
 	}
 	return k.stepParts
+}
+
+// words names everything that about rests on: the parts and steps in their versions.
+func (k *Record) words() string {
+	var b strings.Builder
+	for _, p := range k.Parts {
+		fmt.Fprintf(&b, "%s %d ", p.ID, p.Version)
+	}
+	b.WriteByte('|')
+	for _, s := range k.Steps {
+		fmt.Fprintf(&b, "%s %d ", s.ID, s.Version)
+	}
+	return b.String()
+}
+
+// memo keeps the latest answers that follow from what they are asked about alone; what it gives out is not changed.
+type memo struct {
+	mu   sync.Mutex
+	kept map[string]map[string]string
+	line []string
+}
+
+// mostKept is how many answers a memo holds.
+const mostKept = 200
+
+var told = memo{kept: map[string]map[string]string{}}
+
+func (m *memo) of(key string, work func() map[string]string) map[string]string {
+	m.mu.Lock()
+	got, known := m.kept[key]
+	m.mu.Unlock()
+	if known {
+		return got
+	}
+	got = work()
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	if _, known := m.kept[key]; !known {
+		if m.line = append(m.line, key); len(m.line) > mostKept {
+			delete(m.kept, m.line[0])
+			m.line = m.line[1:]
+		}
+	}
+	m.kept[key] = got
+	return got
 }

@@ -216,7 +216,8 @@ type Reading struct {
 	Out     diagnose.Output
 	Skips   []ledger.Skip
 
-	ctx context.Context
+	ctx    context.Context
+	grader *ledger.Grader
 }
 
 // Begin replays the study for a build; nothing is asked yet.
@@ -226,10 +227,20 @@ func (b *Record) Begin(build string) Reading {
 	return r
 }
 
-// Read asks for the posterior of a build, without candidates.
+// Read asks for the posterior of a build, without candidates. Whoever asks this record again is given the same reading.
 func (b *Record) Read(build string) (Reading, error) {
+	if r, known := b.read[build]; known {
+		return r, nil
+	}
 	r := b.Begin(build)
-	return r, r.Ask(nil, nil, 0)
+	if err := r.Ask(nil, nil, 0); err != nil {
+		return r, err
+	}
+	if b.read == nil {
+		b.read = map[string]Reading{}
+	}
+	b.read[build] = r
+	return r, nil
 }
 
 // Ask computes the posterior, weighs the candidates, and plans for the minutes that are left (0: no plan). Without
@@ -245,10 +256,14 @@ func (r *Reading) Ask(list []diagnose.Candidate, noise *diagnose.Noise, budget f
 	}
 	var err error
 	r.Out, err = diagnose.RunContext(r.ctx, r.In)
+	r.grader = r.Study.Grader(r.History, r.In, r.Out)
 	return err
 }
 
 // Grade is the verdict of one cell.
 func (r Reading) Grade(slot, state, check string) ledger.Verdict {
-	return r.Study.Grade(r.History, r.In, r.Out, slot, state, check)
+	if r.grader == nil {
+		return r.Study.Grade(r.History, r.In, r.Out, slot, state, check)
+	}
+	return r.grader.Grade(slot, state, check)
 }

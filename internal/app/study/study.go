@@ -26,6 +26,8 @@ type Record struct {
 	Priors    func(a ledger.Atom, check string) (float64, bool) // priors from earlier studies, where they are wanted
 	Closings  []store.Closing
 	Ahead     *model.Record // the predecessor, where guesses are wanted
+
+	read map[string]Reading // by build
 }
 
 // Lock loads a study for a change; others who change it, or its model's plan, wait for the end of this transaction.

@@ -246,9 +246,10 @@ func (g *gather) explain(out diagnose.Output) {
 		loses       bool
 	}
 	var halves []half
+	grader := g.r.Study.Grader(g.r.History, g.r.question(), out)
 	for _, st := range ledger.States(g.r.question()) {
 		for _, c := range g.r.Study.Checks {
-			v := g.r.Study.Grade(g.r.History, g.r.question(), out, st[0], st[1], c)
+			v := grader.Grade(st[0], st[1], c)
 			if v.Eye == ledger.Half && v.Mark != ledger.Unsettled {
 				control := v.Lacks(ledger.NeedControl)
 				for _, t := range v.For {

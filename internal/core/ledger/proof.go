@@ -17,20 +17,20 @@ func (h History) stays(v Verdict) bool {
 
 // explained says whether every loss with a part has a cause beside it that is settled: one explanation, or a group that
 // cannot be told apart, of 0.9 or more.
-func explained(h History, c *diagnose.Check, with []diagnose.Trial, v Verdict) bool {
+func (g *Grader) explained(c *diagnose.Check, with []diagnose.Trial, v Verdict) bool {
 	own := func(a string) bool {
-		x := h.Atom(a)
+		x := g.h.Atom(a)
 		return (x.Kind == Foreignness || x.Kind == Sometimes || x.Kind == UntilAct) && x.Slots[0] == v.Slot
 	}
 	for _, t := range with {
 		if !slices.Contains(v.For, t.ID) {
 			continue
 		}
-		names := t.AtomNames()
+		names := g.names[t.ID]
 		settled := slices.ContainsFunc(names, func(a string) bool { return !own(a) && c.Marginal[a] >= 0.9 }) ||
-			slices.ContainsFunc(c.Groups, func(g []string) bool {
+			slices.ContainsFunc(c.Groups, func(group []string) bool {
 				sum := 0.0
-				for _, a := range g {
+				for _, a := range group {
 					if own(a) || !slices.Contains(names, a) {
 						return false
 					}
@@ -46,10 +46,13 @@ func explained(h History, c *diagnose.Check, with []diagnose.Trial, v Verdict) b
 }
 
 // partner is the slot that a part is lost together with more than once, neither alone; "" for none.
-func (s Study) partner(h History, c *diagnose.Check, with []diagnose.Trial, v Verdict) string {
+func (g *Grader) partner(c *diagnose.Check, with []diagnose.Trial, v Verdict) string {
+	if len(v.For) < 2 {
+		return ""
+	}
 	for _, t := range with {
-		for _, a := range t.AtomNames() {
-			x := h.Atom(a)
+		for _, a := range g.names[t.ID] {
+			x := g.h.Atom(a)
 			if x.Kind != Both || c.Marginal[a] < 0.5 || !slices.Contains(x.Slots, v.Slot) {
 				continue
 			}
@@ -82,10 +85,10 @@ func (s Study) until(h History, in diagnose.Input, slot, state, check string) En
 
 // cleared says which explanations a passing trial exonerates. An accident of the bench, and what only the readings
 // brought up, is cleared once they make it unlikely.
-func cleared(h History, in diagnose.Input, c *diagnose.Check, check string) map[string]bool {
-	done := map[string]bool{}
-	for _, t := range in.Trials {
-		for _, a := range t.AtomNames() {
+func (g *Grader) cleared(c *diagnose.Check, check string) map[string]bool {
+	h, done := g.h, map[string]bool{}
+	for _, t := range g.in.Trials {
+		for _, a := range g.names[t.ID] {
 			done[a] = done[a] || t.Results[check] == "pass" || h.Atom(a).Accident() && c.Marginal[a] <= 0.1 ||
 				h.Atom(a).BroughtUp() && c.Marginal[a] <= 0.05
 		}
@@ -93,17 +96,17 @@ func cleared(h History, in diagnose.Input, c *diagnose.Check, check string) map[
 	return done
 }
 
-func (s Study) missingForLoss(h History, in diagnose.Input, c *diagnose.Check, v Verdict,
-	with []diagnose.Trial) []Missing {
+func (g *Grader) missingForLoss(c *diagnose.Check, v Verdict, with []diagnose.Trial) []Missing {
+	s, h := g.s, g.h
 	var missing []Condition
-	done := cleared(h, in, c, v.Check)
+	done := g.cleared(c, v.Check)
 	own := func(a string) bool { // the part itself, always, sometimes or until an act
 		x := h.Atom(a)
 		return (x.Kind == Foreignness || x.Kind == Sometimes || x.Kind == UntilAct) && x.Slots[0] == v.Slot &&
 			x.State == v.State
 	}
 	isolated := slices.ContainsFunc(with, func(t diagnose.Trial) bool {
-		return slices.Contains(v.For, t.ID) && !slices.ContainsFunc(t.AtomNames(),
+		return slices.Contains(v.For, t.ID) && !slices.ContainsFunc(g.names[t.ID],
 			func(a string) bool { return !own(a) && !done[a] })
 	})
 	if !isolated {

@@ -66,17 +66,55 @@ func (v Verdict) Lacks(c Condition) bool {
 	return slices.ContainsFunc(v.Missing, func(m Missing) bool { return m.Code == c })
 }
 
+// Grader judges many verdicts of one question and its answer: what they all look at is looked up once.
+type Grader struct {
+	s     Study
+	h     History
+	in    diagnose.Input
+	out   diagnose.Output
+	held  map[[2]string][]int // trials that held a slot in a state
+	names map[string][]string // explanations at work in a trial, by its id
+	known map[[3]string]Verdict
+}
+
+// Grader prepares to judge.
+func (s Study) Grader(h History, in diagnose.Input, out diagnose.Output) *Grader {
+	g := &Grader{s: s, h: h, in: in, out: out, held: map[[2]string][]int{}, names: map[string][]string{},
+		known: map[[3]string]Verdict{}}
+	for i, t := range in.Trials {
+		g.names[t.ID] = t.AtomNames()
+		for slot, state := range t.State {
+			g.held[[2]string{slot, state}] = append(g.held[[2]string{slot, state}], i)
+		}
+	}
+	return g
+}
+
+// Grade judges one verdict; see [Grader.Grade].
+func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, state, check string) Verdict {
+	return s.Grader(h, in, out).Grade(slot, state, check)
+}
+
 // Grade judges one slot and state for one check from the question that was asked and its answer. A loss counts as known
 // from 0.9, as harmless up to 0.1. The eye opens fully only when every condition of its kind of verdict holds.
-func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, state, check string) Verdict {
+func (g *Grader) Grade(slot, state, check string) Verdict {
+	key := [3]string{slot, state, check}
+	v, known := g.known[key]
+	if !known {
+		v = g.judge(slot, state, check)
+		g.known[key] = v
+	}
+	return v
+}
+
+func (g *Grader) judge(slot, state, check string) Verdict {
+	s, h, in, out := g.s, g.h, g.in, g.out
 	v := Verdict{Slot: slot, State: state, Check: check, Mark: Untested, Eye: Shut, For: []string{},
 		Against: []string{}, Missing: []Missing{}}
 	atom := h.atoms.name(Atom{Kind: Foreignness, Slots: []string{slot}, State: state})
 	var with []diagnose.Trial
-	for _, t := range in.Trials {
-		if t.State[slot] != state {
-			continue
-		}
+	for _, i := range g.held[[2]string{slot, state}] {
+		t := in.Trials[i]
 		switch t.Results[check] {
 		case "pass":
 			v.Against = append(v.Against, t.ID)
@@ -105,7 +143,7 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 		p = min(1, p+c.Marginal[Atom{Kind: UntilAct, Slots: []string{slot}, State: state, Act: until.Act}.Name()])
 	}
 	v.P = &p
-	partner := s.partner(h, c, with, v)
+	partner := func() string { return g.partner(c, with, v) }
 	switch {
 	case until.Act == "" && h.stays(v):
 		v.Missing = lacks(NeedControl)
@@ -113,19 +151,19 @@ func (s Study) Grade(h History, in diagnose.Input, out diagnose.Output, slot, st
 		v.Until = until.Act
 		v.Missing = lacks(NeedRepeat)
 		if len(until.Boards) > 1 {
-			v.Mark, v.Missing = Loses, s.missingForLoss(h, in, c, v, with)
+			v.Mark, v.Missing = Loses, g.missingForLoss(c, v, with)
 		}
 	case sometimes >= 0.5 && sometimes > always && len(v.For) > 1 && len(v.Against) > 0:
-		v.Mark, v.Missing = Sporadic, s.missingForLoss(h, in, c, v, with)
+		v.Mark, v.Missing = Sporadic, g.missingForLoss(c, v, with)
 	case always >= 0.9:
 		v.Mark = Loses
 		if check == "boot" {
 			v.Mark = Dead
 		}
-		v.Missing = s.missingForLoss(h, in, c, v, with)
-	case partner != "":
-		v.Mark, v.With, v.Missing = Together, partner, s.missingForLoss(h, in, c, v, with)
-	case p <= 0.1 && len(v.Against) > 0 && explained(h, c, with, v):
+		v.Missing = g.missingForLoss(c, v, with)
+	case partner() != "":
+		v.Mark, v.With, v.Missing = Together, partner(), g.missingForLoss(c, v, with)
+	case p <= 0.1 && len(v.Against) > 0 && g.explained(c, with, v):
 		v.Mark = Works
 		if state == "adopted" {
 			v.Mark, v.Note = Calibrated, "seen on one board: the other stays the control"

@@ -162,9 +162,10 @@ func (g *Game) Verdicts() ([]ledger.Verdict, error) {
 		return nil, err
 	}
 	var list []ledger.Verdict
+	grader := g.Study.Grader(h, in, out)
 	for _, st := range ledger.States(in) {
 		for _, c := range g.Study.Checks {
-			if v := g.Study.Grade(h, in, out, st[0], st[1], c); v.Mark != ledger.Untested {
+			if v := grader.Grade(st[0], st[1], c); v.Mark != ledger.Untested {
 				list = append(list, v)
 			}
 		}
