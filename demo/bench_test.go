@@ -39,7 +39,7 @@ func BenchmarkRooms(b *testing.B) {
 		b.Fatal(err)
 	}
 	b.Logf("the demo world loads in %v", time.Since(begin).Round(time.Millisecond))
-	cards, err := find.Studies(ctx, s)
+	cards, err := find.Studies(ctx, s, "")
 	if err != nil {
 		b.Fatal(err)
 	}

@@ -70,7 +70,7 @@ func TestTheDemoWorld(t *testing.T) {
 	if dual == 0 {
 		t.Error("no model opens from both sides")
 	}
-	studies, err := find.Studies(ctx, s)
+	studies, err := find.Studies(ctx, s, "")
 	if err != nil || len(studies) != 2 || len(studies[0].Units) != 0 {
 		t.Fatalf("%d studies, %v", len(studies), err)
 	}

@@ -202,7 +202,7 @@ func TestFinding(t *testing.T) {
 			t.Errorf("%q: %s", query, words(r.Answer))
 		}
 	}
-	cards, err := find.Studies(ctx, w.Service)
+	cards, err := find.Studies(ctx, w.Service, "")
 	w.must(err)
 	models, err := find.Models(ctx, w.Service)
 	w.must(err)

@@ -23,9 +23,11 @@ func (s *server) findRoutes() {
 		func(ctx context.Context, in *ByID) (find.ModelSheet, error) {
 			return find.Sheet(ctx, s.App, in.ID)
 		})
-	get(s, "/api/studies", "list-studies", "All studies with their trails", act.Studies,
-		func(ctx context.Context, _ *struct{}) ([]study.Card, error) {
-			return find.Studies(ctx, s.App)
+	get(s, "/api/studies", "list-studies", "Studies with their trails, the newest first, fifty at a time", act.Studies,
+		func(ctx context.Context, in *struct {
+			Before string `query:"before" maxLength:"36" doc:"id of the last one of the page before"`
+		}) ([]study.Card, error) {
+			return find.Studies(ctx, s.App, in.Before)
 		})
 	get(s, "/api/studies/{id}", "get-study", "A study with its trail", act.Studies,
 		func(ctx context.Context, in *ByID) (study.Card, error) {

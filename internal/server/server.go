@@ -46,6 +46,8 @@ type server struct {
 	sessions *scs.SessionManager
 	attempts *attempts
 	rights   map[string]act.Right
+	answers  *answers
+	build    string // of this program: answers of another one are not the same
 }
 
 const (
@@ -127,8 +129,9 @@ func build(c Config) (*server, *gin.Engine) {
 	config.DocsPath, config.OpenAPIPath, config.SchemasPath = "", "", ""
 	config.CreateHooks = nil // no $schema in bodies
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
-	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(), rights: map[string]act.Right{}}
-	s.api.UseMiddleware(s.guard)
+	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(), rights: map[string]act.Right{},
+		answers: newAnswers(), build: program()}
+	s.api.UseMiddleware(s.guard, s.remember)
 	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.intakeRoutes, s.stripRoutes,
 		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,
 		s.scoreRoutes, s.handoverRoutes, s.tradeRoutes} {

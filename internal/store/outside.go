@@ -1,6 +1,7 @@
 package store
 
 import (
+	"errors"
 	"time"
 
 	"gorm.io/gorm"
@@ -22,14 +23,18 @@ func BeginCall(db *gorm.DB, c OutsideCall) (OutsideCall, error) {
 	if err := db.Clauses(clause.OnConflict{DoNothing: true}).Create(&c).Error; err != nil {
 		return c, err
 	}
+	if err := Touch(db, ""); err != nil {
+		return c, err
+	}
 	err := db.First(&c, "id = ?", c.ID).Error
 	return c, err
 }
 
 // SettleCall stores the answer of a question; the first answer stays.
 func SettleCall(db *gorm.DB, id, answer string, at time.Time) error {
-	return db.Model(&OutsideCall{}).Where("id = ? AND answer IS NULL",
+	err := db.Model(&OutsideCall{}).Where("id = ? AND answer IS NULL",
 		id).Updates(map[string]any{"answer": answer, "answered_at": at}).Error
+	return errors.Join(err, Touch(db, ""))
 }
 
 // OpenCalls lists the questions about a row whose answer never came, the oldest first.
@@ -39,5 +44,5 @@ func OpenCalls(db *gorm.DB, subject string) ([]OutsideCall, error) {
 
 // DropCall takes a question off the record that never reached its service.
 func DropCall(db *gorm.DB, id string) error {
-	return db.Delete(&OutsideCall{}, "id = ? AND answer IS NULL", id).Error
+	return errors.Join(db.Delete(&OutsideCall{}, "id = ? AND answer IS NULL", id).Error, Touch(db, ""))
 }

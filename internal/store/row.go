@@ -74,6 +74,8 @@ type Tx struct {
 	Account  string
 	Happened time.Time
 	Arrived  time.Time
+
+	touched map[string]bool // models whose revision this transaction counted
 }
 
 // NewID is a fresh UUIDv7.
@@ -194,5 +196,11 @@ func (tx *Tx) audit(verb string, entity any, id string, before []byte, after any
 	}
 	text := string(state)
 	line.AfterState = &text
-	return tx.DB.Create(&line).Error
+	if err := tx.DB.Create(&line).Error; err != nil {
+		return err
+	}
+	if err := tx.findable(after); err != nil {
+		return err
+	}
+	return tx.touch(after)
 }

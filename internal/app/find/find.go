@@ -34,31 +34,48 @@ type Found struct {
 // mostMatches is how many matches are listed.
 const mostMatches = 30
 
+// mostRanked is how many of those that meet the query are ranked, mostWords how many of its words count.
+const (
+	mostRanked = 300
+	mostWords  = 8
+)
+
 // Search looks for models, parts, aliases, labels, chip marks and connector codes.
 func Search(ctx context.Context, s *act.Service, query string) (Found, error) {
 	db := s.DB.WithContext(ctx)
-	models, err := store.List[store.Model](db, "name", "1 = 1")
-	if err != nil {
-		return Found{}, err
-	}
-	parts, err := store.List[store.Part](db, "name", "1 = 1")
-	if err != nil {
-		return Found{}, err
-	}
-	byID := map[string]store.Model{}
-	for _, m := range models {
-		byID[m.ID] = m
-	}
 	f := Found{Matches: []Match{}}
+	words := strings.Fields(store.Words(query))
+	n := 0
+	var parts []store.Part
+	byID := map[string]store.Model{}
+	if len(words) > 0 {
+		ids, all, err := store.Find(db, words[:min(mostWords, len(words))], mostRanked)
+		if err != nil {
+			return Found{}, err
+		}
+		n = all
+		if parts, err = store.List[store.Part](db, "name", "id IN ?", ids); err != nil {
+			return Found{}, err
+		}
+		models, err := store.List[store.Model](db, "name", "id IN (SELECT model_id FROM parts WHERE id IN ?)", ids)
+		if err != nil {
+			return Found{}, err
+		}
+		for _, m := range models {
+			byID[m.ID] = m
+		}
+	}
 	for _, p := range parts {
 		m, ok := byID[p.ModelID]
 		if !ok {
+			n--
 			continue
 		}
 		texts := append([]string{m.Maker, m.Name, p.Name, p.Label, p.ChipMark, p.ConnectorCode},
 			append(slices.Clone(m.Aliases), p.Aliases...)...)
 		rank := match.Rank(query, texts...)
 		if rank == 0 {
+			n--
 			continue
 		}
 		hit := Match{ModelID: m.ID, Model: m.Maker + " " + m.Name, PartID: p.ID, Part: p.Name, Family: p.Family,
@@ -78,8 +95,7 @@ func Search(ctx context.Context, s *act.Service, query string) (Found, error) {
 	slices.SortStableFunc(f.Matches, func(a, b Match) int {
 		return cmp.Or(cmp.Compare(b.rank, a.rank), strings.Compare(a.Model, b.Model), strings.Compare(a.Part, b.Part))
 	})
-	n := len(f.Matches)
-	f.Matches = f.Matches[:min(mostMatches, n)]
+	f.Matches = f.Matches[:min(mostMatches, len(f.Matches))]
 	switch {
 	case strings.TrimSpace(query) == "":
 		f.Answer = answer.Sentence{answer.Text("Which phone, which part, or a code you hold?")}

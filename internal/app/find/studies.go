@@ -9,16 +9,23 @@ import (
 	"waryowl/internal/store"
 )
 
-// Studies lists all studies, the newest first.
-func Studies(ctx context.Context, s *act.Service) ([]study.Card, error) {
+// page is how many studies or models are listed at once.
+const page = 50
+
+// Studies lists studies, the newest first, a page at a time: those before the one of this id, or the newest.
+func Studies(ctx context.Context, s *act.Service, before string) ([]study.Card, error) {
 	db := s.DB.WithContext(ctx)
-	rows, err := store.List[store.Study](db, "id DESC", "1 = 1")
+	where, args := "1 = 1", []any{}
+	if before != "" {
+		where, args = "id < ?", []any{before}
+	}
+	rows, err := store.List[store.Study](db.Limit(page), "id DESC", where, args...)
+	if err != nil {
+		return nil, err
+	}
+	list, err := study.LoadAll(db, rows)
 	cards := []study.Card{}
-	for _, r := range rows {
-		b, err := study.Load(db, r.ID)
-		if err != nil {
-			return nil, err
-		}
+	for _, b := range list {
 		cards = append(cards, b.Card())
 	}
 	return cards, err

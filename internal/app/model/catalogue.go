@@ -43,7 +43,18 @@ func EnsureCatalogue(ctx context.Context, s *act.Service) error {
 
 // ChecksFor is the catalogue as edited for a model: without what it has not, with what is its own.
 func ChecksFor(db *gorm.DB, m store.Model) ([]store.Check, error) {
-	checks, err := store.List[store.Check](db, "position", "1 = 1")
+	checks, err := Catalogue(db)
+	return Edited(checks, m), err
+}
+
+// Catalogue lists the checks that every model has unless it says otherwise.
+func Catalogue(db *gorm.DB) ([]store.Check, error) {
+	return store.List[store.Check](db, "position", "1 = 1")
+}
+
+// Edited is the catalogue as edited for a model.
+func Edited(catalogue []store.Check, m store.Model) []store.Check {
+	checks := slices.Clone(catalogue)
 	for _, c := range m.CheckChanges {
 		k := slices.IndexFunc(checks, func(h store.Check) bool { return h.Mark == c.Mark })
 		switch {
@@ -59,7 +70,7 @@ func ChecksFor(db *gorm.DB, m store.Model) ([]store.Check, error) {
 			checks = append(checks, own)
 		}
 	}
-	return checks, err
+	return checks
 }
 
 func edit(check *store.Check, c store.CheckChange) {

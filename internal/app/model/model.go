@@ -50,34 +50,90 @@ func Lock(tx *store.Tx, id string) (*Record, error) {
 
 // Load reads everything on record about a model.
 func Load(db *gorm.DB, id string) (*Record, error) {
-	m, err := store.Get[store.Model](db, id)
+	list, err := LoadAll(db, []string{id})
 	if err != nil {
 		return nil, err
 	}
-	k := &Record{Model: *m, ctx: db.Statement.Context, PartByID: map[string]store.Part{}, StepByID: map[string]store.PlanStep{},
-		runs: map[string][]float64{}, learned: map[string]bool{},
-		phones: map[string][]string{}, waits: map[string][]float64{}, tabs: map[string]risk.Count{}}
-	if k.Parts, err = store.List[store.Part](db, "layer DESC, name", "model_id = ?", id); err != nil {
+	if list[id] == nil {
+		return nil, store.ErrNotFound
+	}
+	return list[id], nil
+}
+
+// LoadAll reads everything on record about several models, with as many statements as about one.
+func LoadAll(db *gorm.DB, ids []string) (map[string]*Record, error) {
+	list := map[string]*Record{}
+	models, err := store.List[store.Model](db, "id", "id IN ?", ids)
+	if err != nil {
 		return nil, err
 	}
-	if k.Steps, err = store.List[store.PlanStep](db, "id", "model_id = ?", id); err != nil {
+	for _, m := range models {
+		list[m.ID] = &Record{Model: m, ctx: db.Statement.Context, PartByID: map[string]store.Part{},
+			StepByID: map[string]store.PlanStep{}, runs: map[string][]float64{}, learned: map[string]bool{},
+			phones: map[string][]string{}, waits: map[string][]float64{}, tabs: map[string]risk.Count{}}
+	}
+	parts, err := store.List[store.Part](db, "layer DESC, name", "model_id IN ?", ids)
+	if err != nil {
 		return nil, err
 	}
-	for i, p := range k.Parts {
-		if p.Kind == "" {
-			k.Parts[i].Guess = guess(p)
+	for _, p := range parts {
+		if k := list[p.ModelID]; k != nil {
+			if p.Kind == "" {
+				p.Guess = guess(p)
+			}
+			k.Parts = append(k.Parts, p)
+			k.PartByID[p.ID] = p
 		}
-		k.PartByID[p.ID] = k.Parts[i]
 	}
-	ids := []string{}
-	for _, s := range k.Steps {
-		k.StepByID[s.ID] = s
-		ids = append(ids, s.ID)
-	}
-	runs, err := store.List[store.LogEntry](db, "seq", "step_id IN ? AND back = 0", ids)
+	steps, err := store.List[store.PlanStep](db, "id", "model_id IN ?", ids)
 	if err != nil {
 		return nil, err
 	}
+	of, stepIDs := map[string]*Record{}, []string{}
+	for _, s := range steps {
+		if k := list[s.ModelID]; k != nil {
+			k.Steps = append(k.Steps, s)
+			k.StepByID[s.ID] = s
+			of[s.ID] = k
+			stepIDs = append(stepIDs, s.ID)
+		}
+	}
+	rows, err := store.List[store.LogEntry](db.Select(runColumns), "seq", "step_id IN ? AND back = 0", stepIDs)
+	if err != nil {
+		return nil, err
+	}
+	runs := map[*Record][]store.LogEntry{}
+	for _, r := range rows {
+		k := of[r.StepID]
+		runs[k] = append(runs[k], r)
+	}
+	told, err := store.List[store.Outcome](db, "id", "model_id IN ?", ids)
+	if err != nil {
+		return nil, err
+	}
+	outcomes := map[string][]store.Outcome{}
+	for _, o := range told {
+		outcomes[o.ModelID] = append(outcomes[o.ModelID], o)
+	}
+	for id, k := range list {
+		if k.Parts == nil {
+			k.Parts = []store.Part{}
+		}
+		if k.Steps == nil {
+			k.Steps = []store.PlanStep{}
+		}
+		k.learn(runs[k])
+		k.count(runs[k], outcomes[id])
+	}
+	return list, nil
+}
+
+// runColumns are what is counted of a run of a step.
+var runColumns = []string{"id", "study_id", "unit_id", "step_id", "seq", "seconds", "new_step", "back", "kind", "outcome",
+	"part_id", "detail"}
+
+// learn goes through the runs of the steps: who carried them out, how long they took, what was waited.
+func (k *Record) learn(runs []store.LogEntry) {
 	// What was needed of a unit at a step is the sum of its rounds until it worked.
 	heat, wait := map[[2]string]float64{}, map[[2]string]float64{}
 	for _, r := range runs {
@@ -107,9 +163,6 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 			}
 		}
 	}
-	outcomes, err := store.List[store.Outcome](db, "id", "model_id = ?", id)
-	k.count(runs, outcomes)
-	return k, err
 }
 
 // Context is that of the request that the record was loaded for: the engines stop when it ends.

@@ -19,21 +19,24 @@ type Learned struct {
 	Prior float64 `json:"prior"`
 }
 
+// mostLearned is from how many of the latest studies is learned.
+const mostLearned = 40
+
 // Learn counts the verdicts that other models' studies came to, part by part and check by check, and lets them pull the
 // house priors of strangers: (k + K·m)/(n + K) with K = 4.
 func (b *Record) Learn(db *gorm.DB) ([]Learned, error) {
-	studies, err := store.List[store.Study](db, "id DESC", "model_id <> ?", b.ModelID)
+	studies, err := store.List[store.Study](db.Limit(mostLearned), "id DESC", "model_id <> ?", b.ModelID)
+	if err != nil {
+		return nil, err
+	}
+	others, err := LoadAll(db, studies)
 	if err != nil {
 		return nil, err
 	}
 	type cell struct{ part, check string }
 	counts := map[cell]*Learned{}
 	order := []*Learned{}
-	for _, row := range studies[:min(40, len(studies))] {
-		other, err := Load(db, row.ID)
-		if err != nil {
-			return nil, err
-		}
+	for _, other := range others {
 		for _, build := range other.Builds() {
 			r, err := other.Read(build)
 			if err != nil {

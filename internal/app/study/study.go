@@ -2,6 +2,7 @@
 package study
 
 import (
+	"maps"
 	"slices"
 
 	"gorm.io/gorm"
@@ -44,42 +45,100 @@ func Lock(tx *store.Tx, id string) (*Record, error) {
 
 // Load reads everything on record about a study.
 func Load(db *gorm.DB, id string) (*Record, error) {
-	study, err := store.Get[store.Study](db, id)
+	row, err := store.Get[store.Study](db, id)
 	if err != nil {
 		return nil, err
 	}
-	b := &Record{Study: *study, UnitByID: map[string]store.Unit{}}
-	if b.Know, err = model.Load(db, study.ModelID); err != nil {
+	list, err := LoadAll(db, []store.Study{*row})
+	if err != nil {
 		return nil, err
 	}
-	if b.Units, err = store.List[store.Unit](db, "id", "study_id = ?", id); err != nil {
+	if len(list) == 0 { // its model is gone
+		return nil, store.ErrNotFound
+	}
+	return list[0], nil
+}
+
+// LoadAll reads everything on record about several studies, with as many statements as about one. A study whose model is
+// gone is left out.
+func LoadAll(db *gorm.DB, rows []store.Study) ([]*Record, error) {
+	list := []*Record{}
+	var ids, models []string
+	for _, r := range rows {
+		if ids = append(ids, r.ID); !slices.Contains(models, r.ModelID) {
+			models = append(models, r.ModelID)
+		}
+	}
+	know, err := model.LoadAll(db, models)
+	if err != nil {
 		return nil, err
 	}
-	ids := []string{}
-	for _, u := range b.Units {
-		b.UnitByID[u.ID] = u
-		ids = append(ids, u.ID)
-	}
-	if b.Checks, err = model.ChecksFor(db, b.Know.Model); err != nil {
+	catalogue, err := model.Catalogue(db)
+	if err != nil {
 		return nil, err
 	}
-	if b.Baselines, err = store.List[store.Baseline](db, "id", "unit_id IN ?", ids); err != nil {
+	of := map[string]*Record{}
+	for _, r := range rows {
+		k := know[r.ModelID]
+		if k == nil {
+			continue
+		}
+		b := &Record{Study: r, Know: k, UnitByID: map[string]store.Unit{}, Checks: model.Edited(catalogue, k.Model),
+			Units: []store.Unit{}, Baselines: []store.Baseline{}, Closings: []store.Closing{}, Log: []store.LogEntry{},
+			Acts: []store.SwapAct{}, Faults: []store.FaultCase{}, Trials: []store.Trial{}}
+		list, of[r.ID] = append(list, b), b
+	}
+	units, err := store.List[store.Unit](db, "id", "study_id IN ?", ids)
+	if err != nil {
 		return nil, err
 	}
-	if b.Closings, err = store.List[store.Closing](db, "id", "unit_id IN ?", ids); err != nil {
+	home, unitIDs := map[string]*Record{}, []string{}
+	for _, u := range units {
+		if b := of[u.StudyID]; b != nil {
+			b.Units = append(b.Units, u)
+			b.UnitByID[u.ID] = u
+			home[u.ID] = b
+			unitIDs = append(unitIDs, u.ID)
+		}
+	}
+	if err := each(db, "id", "unit_id IN ?", unitIDs, func(l store.Baseline) {
+		home[l.UnitID].Baselines = append(home[l.UnitID].Baselines, l)
+	}); err != nil {
 		return nil, err
 	}
-	if b.Log, err = store.List[store.LogEntry](db, "seq", "study_id = ?", id); err != nil {
+	if err := each(db, "id", "unit_id IN ?", unitIDs, func(c store.Closing) {
+		home[c.UnitID].Closings = append(home[c.UnitID].Closings, c)
+	}); err != nil {
 		return nil, err
 	}
-	if b.Acts, err = store.List[store.SwapAct](db, "place, seq", "study_id = ?", id); err != nil {
+	known := slices.Collect(maps.Keys(of))
+	if err := each(db, "seq", "study_id IN ?", known, func(e store.LogEntry) {
+		of[e.StudyID].Log = append(of[e.StudyID].Log, e)
+	}); err != nil {
 		return nil, err
 	}
-	if b.Faults, err = store.List[store.FaultCase](db, "id", "study_id = ?", id); err != nil {
+	if err := each(db, "place, seq", "study_id IN ?", known, func(a store.SwapAct) {
+		of[a.StudyID].Acts = append(of[a.StudyID].Acts, a)
+	}); err != nil {
 		return nil, err
 	}
-	b.Trials, err = store.List[store.Trial](db, "place, seq", "study_id = ?", id)
-	return b, err
+	if err := each(db, "id", "study_id IN ?", known, func(f store.FaultCase) {
+		of[f.StudyID].Faults = append(of[f.StudyID].Faults, f)
+	}); err != nil {
+		return nil, err
+	}
+	return list, each(db, "place, seq", "study_id IN ?", known, func(t store.Trial) {
+		of[t.StudyID].Trials = append(of[t.StudyID].Trials, t)
+	})
+}
+
+// each reads rows and hands them out one by one.
+func each[T any](db *gorm.DB, order, where string, ids []string, take func(T)) error {
+	rows, err := store.List[T](db, order, where, ids)
+	for _, r := range rows {
+		take(r)
+	}
+	return err
 }
 
 // Untested counts the baseline cells of a unit that hold no real result; an assumed one is not a result.

@@ -1,0 +1,2 @@
+-- +goose Up
+ALTER TABLE models ADD INDEX IF NOT EXISTS models_name (maker, name);
