@@ -39,7 +39,7 @@ func TestTheDemoWorld(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	models, err := find.Models(ctx, s)
+	models, err := find.Models(ctx, s, "")
 	if err != nil || len(models) != 5 {
 		t.Fatalf("%d models, %v", len(models), err)
 	}

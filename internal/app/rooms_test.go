@@ -204,7 +204,7 @@ func TestFinding(t *testing.T) {
 	}
 	cards, err := find.Studies(ctx, w.Service, "")
 	w.must(err)
-	models, err := find.Models(ctx, w.Service)
+	models, err := find.Models(ctx, w.Service, "")
 	w.must(err)
 	if len(cards) != 1 || cards[0].Study.Title != "Ninth" || len(models) != 1 || models[0].Name != "Atoll 9" {
 		t.Errorf("lists: %+v %+v", cards, models)

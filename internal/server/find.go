@@ -15,9 +15,11 @@ func (s *server) findRoutes() {
 	}) (find.Found, error) {
 		return find.Search(ctx, s.App, in.Query)
 	})
-	get(s, "/api/models", "list-models", "All models", act.Models,
-		func(ctx context.Context, _ *struct{}) ([]store.Model, error) {
-			return find.Models(ctx, s.App)
+	get(s, "/api/models", "list-models", "Models by maker and name, at most fifty", act.Models,
+		func(ctx context.Context, in *struct {
+			Query string `query:"q" maxLength:"200" doc:"words of their maker or name"`
+		}) ([]store.Model, error) {
+			return find.Models(ctx, s.App, in.Query)
 		})
 	get(s, "/api/models/{id}", "get-model", "A model with its parts and plan", act.Models,
 		func(ctx context.Context, in *ByID) (find.ModelSheet, error) {

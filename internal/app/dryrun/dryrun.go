@@ -79,9 +79,12 @@ type View struct {
 	Report    *Report             `json:"report,omitempty"`
 }
 
-// List lists the practices of the actor.
+// mostRuns is how many practices are listed, the latest.
+const mostRuns = 50
+
+// List lists the latest practices of the actor.
 func List(ctx context.Context, s *act.Service, who act.Actor) (Room, error) {
-	rows, err := store.List[store.DryRun](s.DB.WithContext(ctx), "id DESC", "account_id = ?", who.ID)
+	rows, err := store.List[store.DryRun](s.DB.WithContext(ctx).Limit(mostRuns), "id DESC", "account_id = ?", who.ID)
 	v := Room{Levels: []Level{}, Runs: rows}
 	for i, l := range sim.Levels {
 		v.Levels = append(v.Levels, Level{i, l.Name})

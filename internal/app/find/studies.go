@@ -2,6 +2,7 @@ package find
 
 import (
 	"context"
+	"strings"
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/model"
@@ -47,9 +48,14 @@ type ModelSheet struct {
 	Steps []store.PlanStep `json:"steps" nullable:"false"`
 }
 
-// Models lists all models by maker and name.
-func Models(ctx context.Context, s *act.Service) ([]store.Model, error) {
-	return store.List[store.Model](s.DB.WithContext(ctx), "maker, name", "1 = 1")
+// Models lists models by maker and name, a page of them: those with the words in maker or name, where words are given.
+func Models(ctx context.Context, s *act.Service, words string) ([]store.Model, error) {
+	where, args := "1 = 1", []any{}
+	for _, w := range strings.Fields(store.Words(words)) {
+		where += " AND CONCAT(maker, ' ', name) LIKE ?"
+		args = append(args, "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(w)+"%")
+	}
+	return store.List[store.Model](s.DB.WithContext(ctx).Limit(page), "maker, name", where, args...)
 }
 
 // Sheet returns one model with its parts and plan.

@@ -50,6 +50,13 @@ type Card struct {
 	Notice   string           `json:"notice"`
 }
 
+// mostStudies is how many of the latest studies of the model are asked what the part costs, mostOutcomes how many of the
+// latest jobs are listed.
+const (
+	mostStudies  = 40
+	mostOutcomes = 8
+)
+
 // Show answers whether a job can be taken, and how.
 func Show(ctx context.Context, s *act.Service, modelID, part string) (Card, error) {
 	db := s.DB.WithContext(ctx)
@@ -77,15 +84,16 @@ func Show(ctx context.Context, s *act.Service, modelID, part string) (Card, erro
 			}
 		}
 	}
-	studies, err := store.List[store.Study](db, "id", "model_id = ?", modelID)
+	rows, err := store.List[store.Study](db.Limit(mostStudies), "id DESC", "model_id = ?", modelID)
 	if err != nil {
 		return Card{}, err
 	}
-	for _, row := range studies {
-		b, err := study.Load(db, row.ID)
-		if err != nil {
-			return Card{}, err
-		}
+	slices.Reverse(rows)
+	studies, err := study.LoadAll(db, rows)
+	if err != nil {
+		return Card{}, err
+	}
+	for _, b := range studies {
 		for _, build := range b.Builds() {
 			r, err := b.Read(build)
 			if err != nil {
@@ -94,16 +102,24 @@ func Show(ctx context.Context, s *act.Service, modelID, part string) (Card, erro
 			j.addLosses(b, r, build, p)
 		}
 	}
-	rows, err := store.List[store.Outcome](db, "id DESC", "part_id = ?", part)
+	told, err := store.List[store.Outcome](db.Limit(mostOutcomes), "id DESC", "part_id = ?", part)
 	if err != nil {
 		return Card{}, err
 	}
-	for _, o := range rows[:min(8, len(rows))] {
-		who, err := act.Who(ctx, s, o.AccountID)
-		if err != nil {
-			who.Display = "somebody who left"
+	var by []string
+	for _, o := range told {
+		by = append(by, o.AccountID)
+	}
+	accounts, err := store.List[store.Account](db, "id", "id IN ?", by)
+	if err != nil {
+		return Card{}, err
+	}
+	for _, o := range told {
+		v := OutcomeView{o, "somebody who left"}
+		if k := slices.IndexFunc(accounts, func(a store.Account) bool { return a.ID == o.AccountID }); k >= 0 {
+			v.Who = accounts[k].Display
 		}
-		j.Outcomes = append(j.Outcomes, OutcomeView{o, who.Display})
+		j.Outcomes = append(j.Outcomes, v)
 	}
 	j.Answer = j.sentence()
 	return j, nil

@@ -149,7 +149,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All models */
+        /** Models by maker and name, at most fifty */
         get: operations["list-models"];
         put?: never;
         /** Record a model */
@@ -426,7 +426,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All studies with their trails */
+        /** Studies with their trails, the newest first, fifty at a time */
         get: operations["list-studies"];
         put?: never;
         /** Open a study */
@@ -4204,7 +4204,10 @@ export interface operations {
     };
     "list-models": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description words of their maker or name */
+                q?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4951,7 +4954,10 @@ export interface operations {
     };
     "list-studies": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description id of the last one of the page before */
+                before?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

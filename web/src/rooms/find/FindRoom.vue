@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { refDebounced, useEventListener } from '@vueuse/core'
 import { ElButton, ElInput } from 'element-plus'
-import { nextTick, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { api, take, type Schemas } from '../../api/client'
@@ -25,7 +25,19 @@ const { room: found } = useRoom(
 )
 const { room: models } = useRoom(['models'], () => api.GET('/api/models'))
 const entries = { front: 'opens from the front', back: 'opens from the back', dual: 'opens from either side' }
-const { room: studies } = useRoom(['studies'], () => api.GET('/api/studies'))
+const { room: newest } = useRoom(['studies'], () => api.GET('/api/studies'))
+/** Pages of older studies, as far as they were asked for. */
+const older = ref<Schemas['StudyCard'][]>([])
+const studies = computed(() => newest.value && [...newest.value, ...older.value])
+const fifty = 50
+const more = computed(() => !!studies.value?.length && studies.value.length % fifty === 0 && !ended.value)
+const ended = ref(false)
+async function further() {
+  const before = studies.value?.at(-1)?.study.id
+  const page = await take(api.GET('/api/studies', { params: { query: { before } } }))
+  ended.value = page.length < fifty
+  older.value = [...older.value, ...page]
+}
 
 const route = useRoute()
 const focus = () =>
@@ -123,6 +135,7 @@ function first(e: Event) {
               </tr>
             </tbody>
           </table>
+          <p v-if="models.length === fifty" class="quiet">The first {{ fifty }}; type a name for the others.</p>
         </template>
       </section>
     </div>
@@ -155,6 +168,7 @@ function first(e: Event) {
             </span>
           </li>
         </ul>
+        <ElButton v-if="more" @click="further">Older studies</ElButton>
         <p v-if="studies && !studies.length" class="quiet">
           No study yet. Open one with the phone that lies before you.
         </p>

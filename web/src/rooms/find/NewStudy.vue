@@ -10,7 +10,11 @@ import { useRoom } from '../../shared/useRoom'
 
 const open = defineModel<boolean>({ required: true })
 const router = useRouter()
-const { room: models } = useRoom(['models'], () => api.GET('/api/models'))
+const typed = ref('')
+const { room: models } = useRoom(
+  () => ['models', typed.value],
+  () => api.GET('/api/models', { params: { query: { q: typed.value } } }),
+)
 const { problem, busy, save } = useChange()
 const model = ref('')
 const study = reactive({ title: '', variant: '' })
@@ -89,10 +93,13 @@ async function create() {
         aria-label="Model"
         placeholder="Which phone?"
         filterable
+        remote
+        :remote-method="(q: string) => (typed = q)"
         default-first-option
       >
-        <ElOption label="A model that is not on record yet" value="new" />
+        <ElOption v-if="!typed" label="A model that is not on record yet" value="new" />
         <ElOption v-for="m in models" :key="m.id" :label="`${m.maker} ${m.name}`" :value="m.id" />
+        <ElOption v-if="typed" label="A model that is not on record yet" value="new" />
       </ElSelect>
     </ElFormItem>
     <template v-if="model === 'new'">

@@ -10,7 +10,11 @@ import { useRoom } from '../../shared/useRoom'
 /** The way to a part beside the way to the part of the same name in another model. */
 const props = defineProps<{ model: string; way: Schemas['ModelWay'] }>()
 const other = ref('')
-const { room: models } = useRoom(['models'], () => api.GET('/api/models'))
+const typed = ref('')
+const { room: models } = useRoom(
+  () => ['models', typed.value],
+  () => api.GET('/api/models', { params: { query: { q: typed.value } } }),
+)
 const others = computed(() => models.value?.filter((m) => m.id !== props.model) ?? [])
 const { room: difference } = useRoom(
   () => ['against', props.model, props.way.part_id, other.value],
@@ -29,6 +33,8 @@ const { room: difference } = useRoom(
       v-model="other"
       :teleported="false"
       filterable
+      remote
+      :remote-method="(q: string) => (typed = q)"
       placeholder="Which model?"
       aria-label="Which model to compare with"
     >

@@ -1,0 +1,170 @@
+package server
+
+import (
+	"io"
+	"net/http"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"gorm.io/gorm"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/store"
+)
+
+// counted counts the statements that reach the database.
+func (w *world) counted(t *testing.T) *atomic.Int64 {
+	t.Helper()
+	n := new(atomic.Int64)
+	count := func(*gorm.DB) { n.Add(1) }
+	c := w.app.DB.Callback()
+	for _, err := range []error{c.Query().Before("gorm:query").Register("count", count),
+		c.Row().Before("gorm:row").Register("count", count), c.Raw().Before("gorm:raw").Register("count", count)} {
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	return n
+}
+
+// fetch gets a page as a browser that may still have it; the status, its tag and the body come back.
+func (p *person) fetch(path, have string) (int, string, string) {
+	p.t.Helper()
+	r, _ := http.NewRequest("GET", p.URL+path, nil)
+	if have != "" {
+		r.Header.Set("If-None-Match", have)
+	}
+	a, err := p.client.Do(r)
+	if err != nil {
+		p.t.Fatal(err)
+	}
+	defer a.Body.Close()
+	body, _ := io.ReadAll(a.Body)
+	return a.StatusCode, a.Header.Get("ETag"), string(body)
+}
+
+// TestRoomsAreKeptByRevision: what did not change is answered from memory or with 304; a change of the model or of any of
+// its studies is seen at once, one of another model is not waited for.
+func TestRoomsAreKeptByRevision(t *testing.T) {
+	w := start(t)
+	p := w.as(act.Analyst)
+	b := p.bench()
+	other := p.must(201, "POST", "/api/models", m{"id": store.NewID(), "maker": "Corvane", "name": "Atoll 77",
+		"entry": "back", "width_mm": 70, "height_mm": 140}).str("id")
+	n := w.counted(t)
+	cost := func(work func()) int64 {
+		before := n.Load()
+		work()
+		return n.Load() - before
+	}
+	for _, path := range []string{"/api/studies/" + b.study + "/swap", "/api/studies/" + b.study + "/strip",
+		"/api/studies/" + b.study + "/intake", "/api/models/" + b.model + "/ways", "/api/studies", "/api/find?q=battery"} {
+		var tag, body string
+		cold := cost(func() { _, tag, body = p.fetch(path, "") })
+		var again string
+		warm := cost(func() { _, _, again = p.fetch(path, "") })
+		if tag == "" || again != body || warm >= cold || warm > 4 {
+			t.Errorf("%s: tag %q, %d statements at first, %d then, same %v", path, tag, cold, warm, again == body)
+		}
+		if status, same, none := p.fetch(path, tag); status != http.StatusNotModified || same != tag || none != "" {
+			t.Errorf("%s: the browser has it still: %d", path, status)
+		}
+	}
+	swap := "/api/studies/" + b.study + "/swap"
+	_, tag, _ := p.fetch(swap, "")
+	p.must(201, "POST", "/api/models/"+other+"/parts", m{"id": store.NewID(), "name": "battery", "family": "PW"})
+	if status, _, _ := p.fetch(swap, tag); status != http.StatusNotModified {
+		t.Errorf("another model was changed: %d", status)
+	}
+	for what, change := range map[string]func(){
+		"a note": func() {
+			p.must(201, "POST", "/api/studies/"+b.study+"/log", m{"id": store.NewID(), "unit_id": b.pine, "kind": "note",
+				"note": "seen"})
+		},
+		"a baseline": func() {
+			p.must(200, "PUT", "/api/units/"+b.pine+"/baseline/touch", m{"version": 0, "result": "pass", "assumed": false})
+		},
+		"the model": func() {
+			p.must(201, "POST", "/api/models/"+b.model+"/parts", m{"id": store.NewID(), "name": "rim", "family": "FR"})
+		},
+	} {
+		_, tag, _ := p.fetch(swap, "")
+		change()
+		if status, now, _ := p.fetch(swap, tag); status != 200 || now == tag {
+			t.Errorf("%s was not seen: %d", what, status)
+		}
+	}
+	if status, tag, _ := p.fetch("/api/studies/"+store.NewID()+"/swap", ""); status != 404 || tag != "" {
+		t.Errorf("what is not there is not kept: %d, %q", status, tag)
+	}
+	if status, _, _ := w.nobody().fetch(swap, tag); status != 401 {
+		t.Errorf("nobody is answered from memory: %d", status)
+	}
+}
+
+// TestTheSameQuestionAtOnceIsWorkedOutOnce: thirty askers take the statements of one.
+func TestTheSameQuestionAtOnceIsWorkedOutOnce(t *testing.T) {
+	w := start(t)
+	p := w.as(act.Analyst)
+	b := p.bench()
+	n := w.counted(t)
+	path := "/api/studies/" + b.study + "/handover"
+	slow := w.app.DB.Callback().Query()
+	if err := slow.Before("gorm:query").Register("slow", func(g *gorm.DB) {
+		if g.Statement.Table == "trials" {
+			time.Sleep(300 * time.Millisecond) // so that all of them come while it is worked out
+		}
+	}); err != nil {
+		t.Fatal(err)
+	}
+	before := n.Load()
+	if status, _, _ := p.fetch(path, ""); status != 200 {
+		t.Fatal(status)
+	}
+	one := n.Load() - before
+	p.must(201, "POST", "/api/studies/"+b.study+"/log", m{"id": store.NewID(), "unit_id": b.pine, "kind": "note",
+		"note": "seen"})
+	before = n.Load()
+	var wait sync.WaitGroup
+	var good atomic.Int64
+	for range 30 {
+		wait.Go(func() {
+			if status, _, _ := p.fetch(path, ""); status == 200 {
+				good.Add(1)
+			}
+		})
+	}
+	wait.Wait()
+	if all := n.Load() - before; good.Load() != 30 || all > one+30*4 {
+		t.Errorf("%d answers with %d statements, one takes %d", good.Load(), all, one)
+	}
+}
+
+// TestStatementsDoNotGrowWithStudies: every room takes at most twenty statements from an empty memory, however many
+// studies there are.
+func TestStatementsDoNotGrowWithStudies(t *testing.T) {
+	w := start(t)
+	p := w.as(act.Analyst)
+	b := p.bench()
+	for range 30 {
+		p.must(201, "POST", "/api/studies", m{"id": store.NewID(), "model_id": b.model, "title": "another"})
+	}
+	n := w.counted(t)
+	for _, path := range []string{"/api/studies", "/api/find?q=batt", "/api/models", "/api/studies/" + b.study,
+		"/api/studies/" + b.study + "/intake", "/api/studies/" + b.study + "/strip", "/api/studies/" + b.study + "/swap",
+		"/api/studies/" + b.study + "/swap?learned=true", "/api/studies/" + b.study + "/swap/account",
+		"/api/studies/" + b.study + "/closeup", "/api/studies/" + b.study + "/handover",
+		"/api/models/" + b.model + "/ways", "/api/models/" + b.model + "/score",
+		"/api/models/" + b.model + "/parts/" + b.cell} {
+		before := n.Load()
+		if status, _, body := p.fetch(path, ""); status != 200 {
+			t.Errorf("%s: %d %s", path, status, body)
+		}
+		// learning reads one's own study and those of other models, each with one set of statements
+		if took := n.Load() - before; took > 20 && path != "/api/studies/"+b.study+"/swap?learned=true" || took > 35 {
+			t.Errorf("%s took %d statements", path, took)
+		}
+	}
+}
