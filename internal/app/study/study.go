@@ -60,18 +60,26 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 }
 
 // LoadAll reads everything on record about several studies, with as many statements as about one. A study whose model is
-// gone is left out.
-func LoadAll(db *gorm.DB, rows []store.Study) ([]*Record, error) {
+// gone is left out; models that were read already need not be read again.
+func LoadAll(db *gorm.DB, rows []store.Study, read ...*model.Record) ([]*Record, error) {
 	list := []*Record{}
 	var ids, models []string
 	for _, r := range rows {
-		if ids = append(ids, r.ID); !slices.Contains(models, r.ModelID) {
+		ids = append(ids, r.ID)
+		if !slices.Contains(models, r.ModelID) &&
+			!slices.ContainsFunc(read, func(k *model.Record) bool { return k.ID == r.ModelID }) {
 			models = append(models, r.ModelID)
 		}
 	}
-	know, err := model.LoadAll(db, models)
-	if err != nil {
-		return nil, err
+	know := map[string]*model.Record{}
+	if len(models) > 0 {
+		var err error
+		if know, err = model.LoadAll(db, models); err != nil {
+			return nil, err
+		}
+	}
+	for _, k := range read {
+		know[k.ID] = k
 	}
 	catalogue, err := model.Catalogue(db)
 	if err != nil {
