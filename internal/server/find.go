@@ -25,7 +25,7 @@ func (s *server) findRoutes() {
 		func(ctx context.Context, in *ByID) (find.ModelSheet, error) {
 			return find.Sheet(ctx, s.App, in.ID)
 		})
-	get(s, "/api/studies", "list-studies", "Studies with their trails, the newest first, fifty at a time", act.Studies,
+	get(s, "/api/studies", "list-studies", "Studies with their trails, the newest first, twenty at a time", act.Studies,
 		func(ctx context.Context, in *struct {
 			Before string `query:"before" maxLength:"36" doc:"id of the last one of the page before"`
 		}) ([]study.Card, error) {

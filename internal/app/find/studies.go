@@ -10,8 +10,11 @@ import (
 	"waryowl/internal/store"
 )
 
-// page is how many studies or models are listed at once.
-const page = 50
+// page is how many models are listed at once, pageOfStudies how many studies, each with its trail.
+const (
+	page          = 50
+	pageOfStudies = 20
+)
 
 // Studies lists studies, the newest first, a page at a time: those before the one of this id, or the newest.
 func Studies(ctx context.Context, s *act.Service, before string) ([]study.Card, error) {
@@ -20,11 +23,11 @@ func Studies(ctx context.Context, s *act.Service, before string) ([]study.Card, 
 	if before != "" {
 		where, args = "id < ?", []any{before}
 	}
-	rows, err := store.List[store.Study](db.Limit(page), "id DESC", where, args...)
+	rows, err := store.List[store.Study](db.Limit(pageOfStudies), "id DESC", where, args...)
 	if err != nil {
 		return nil, err
 	}
-	list, err := study.LoadAll(db, rows)
+	list, err := study.LoadAll(db, rows, study.Want{Brief: true})
 	cards := []study.Card{}
 	for _, b := range list {
 		cards = append(cards, b.Card())

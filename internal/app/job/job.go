@@ -89,7 +89,7 @@ func Show(ctx context.Context, s *act.Service, modelID, part string) (Card, erro
 		return Card{}, err
 	}
 	slices.Reverse(rows)
-	studies, err := study.LoadAll(db, rows, k)
+	studies, err := study.LoadAll(db, rows, study.Want{Swaps: true, Read: []*model.Record{k}})
 	if err != nil {
 		return Card{}, err
 	}

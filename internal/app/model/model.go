@@ -50,7 +50,7 @@ func Lock(tx *store.Tx, id string) (*Record, error) {
 
 // Load reads everything on record about a model.
 func Load(db *gorm.DB, id string) (*Record, error) {
-	list, err := LoadAll(db, []string{id})
+	list, err := LoadAll(db, []string{id}, true)
 	if err != nil {
 		return nil, err
 	}
@@ -60,8 +60,9 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 	return list[id], nil
 }
 
-// LoadAll reads everything on record about several models, with as many statements as about one.
-func LoadAll(db *gorm.DB, ids []string) (map[string]*Record, error) {
+// LoadAll reads everything on record about several models, with as many statements as about one; without what their jobs
+// taught, where that is not wanted.
+func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 	list := map[string]*Record{}
 	models, err := store.List[store.Model](db, "id", "id IN ?", ids)
 	if err != nil {
@@ -97,6 +98,9 @@ func LoadAll(db *gorm.DB, ids []string) (map[string]*Record, error) {
 			of[s.ID] = k
 			stepIDs = append(stepIDs, s.ID)
 		}
+	}
+	if !jobs {
+		stepIDs, ids = nil, nil
 	}
 	rows, err := store.List[store.LogEntry](db.Select(runColumns), "seq", "step_id IN ? AND back = 0", stepIDs)
 	if err != nil {

@@ -29,7 +29,7 @@ func (b *Record) Learn(db *gorm.DB) ([]Learned, error) {
 	if err != nil {
 		return nil, err
 	}
-	others, err := LoadAll(db, studies)
+	others, err := LoadAll(db, studies, Want{Swaps: true})
 	if err != nil {
 		return nil, err
 	}

@@ -49,7 +49,7 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := LoadAll(db, []store.Study{*row})
+	list, err := LoadAll(db, []store.Study{*row}, Want{})
 	if err != nil {
 		return nil, err
 	}
@@ -59,26 +59,36 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 	return list[0], nil
 }
 
-// LoadAll reads everything on record about several studies, with as many statements as about one. A study whose model is
-// gone is left out; models that were read already need not be read again.
-func LoadAll(db *gorm.DB, rows []store.Study, read ...*model.Record) ([]*Record, error) {
+// Want says what of many studies is wanted, where not all of it is: of the log only which steps were done (Brief), or
+// nothing of it and of the runs of the steps (Swaps). Read are models that need not be read again.
+type Want struct {
+	Brief, Swaps bool
+	Read         []*model.Record
+}
+
+// brief are the columns of the log that say which steps were done.
+var brief = []string{"id", "study_id", "unit_id", "step_id", "seq", "back", "kind", "outcome"}
+
+// LoadAll reads what is on record about several studies, with as many statements as about one. A study whose model is
+// gone is left out.
+func LoadAll(db *gorm.DB, rows []store.Study, want Want) ([]*Record, error) {
 	list := []*Record{}
 	var ids, models []string
 	for _, r := range rows {
 		ids = append(ids, r.ID)
 		if !slices.Contains(models, r.ModelID) &&
-			!slices.ContainsFunc(read, func(k *model.Record) bool { return k.ID == r.ModelID }) {
+			!slices.ContainsFunc(want.Read, func(k *model.Record) bool { return k.ID == r.ModelID }) {
 			models = append(models, r.ModelID)
 		}
 	}
 	know := map[string]*model.Record{}
 	if len(models) > 0 {
 		var err error
-		if know, err = model.LoadAll(db, models); err != nil {
+		if know, err = model.LoadAll(db, models, !want.Swaps); err != nil {
 			return nil, err
 		}
 	}
-	for _, k := range read {
+	for _, k := range want.Read {
 		know[k.ID] = k
 	}
 	catalogue, err := model.Catalogue(db)
@@ -109,7 +119,11 @@ func LoadAll(db *gorm.DB, rows []store.Study, read ...*model.Record) ([]*Record,
 			unitIDs = append(unitIDs, u.ID)
 		}
 	}
-	if err := each(db, "id", "unit_id IN ?", unitIDs, func(l store.Baseline) {
+	cells := db
+	if want.Brief || want.Swaps {
+		cells = db.Select("id", "unit_id", "check_mark", "result", "assumed")
+	}
+	if err := each(cells, "id", "unit_id IN ?", unitIDs, func(l store.Baseline) {
 		home[l.UnitID].Baselines = append(home[l.UnitID].Baselines, l)
 	}); err != nil {
 		return nil, err
@@ -120,10 +134,16 @@ func LoadAll(db *gorm.DB, rows []store.Study, read ...*model.Record) ([]*Record,
 		return nil, err
 	}
 	known := slices.Collect(maps.Keys(of))
-	if err := each(db, "seq", "study_id IN ?", known, func(e store.LogEntry) {
-		of[e.StudyID].Log = append(of[e.StudyID].Log, e)
-	}); err != nil {
-		return nil, err
+	entries := db
+	if want.Brief {
+		entries = db.Select(brief)
+	}
+	if !want.Swaps {
+		if err := each(entries, "seq", "study_id IN ?", known, func(e store.LogEntry) {
+			of[e.StudyID].Log = append(of[e.StudyID].Log, e)
+		}); err != nil {
+			return nil, err
+		}
 	}
 	if err := each(db, "place, seq", "study_id IN ?", known, func(a store.SwapAct) {
 		of[a.StudyID].Acts = append(of[a.StudyID].Acts, a)

@@ -30,12 +30,13 @@ const { room: newest } = useRoom(['studies'], () => api.GET('/api/studies'))
 const older = ref<Schemas['StudyCard'][]>([])
 const studies = computed(() => newest.value && [...newest.value, ...older.value])
 const fifty = 50
-const more = computed(() => !!studies.value?.length && studies.value.length % fifty === 0 && !ended.value)
+const twenty = 20
+const more = computed(() => !!studies.value?.length && studies.value.length % twenty === 0 && !ended.value)
 const ended = ref(false)
 async function further() {
   const before = studies.value?.at(-1)?.study.id
   const page = await take(api.GET('/api/studies', { params: { query: { before } } }))
-  ended.value = page.length < fifty
+  ended.value = page.length < twenty
   older.value = [...older.value, ...page]
 }
 

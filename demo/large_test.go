@@ -1,0 +1,132 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"slices"
+	"strconv"
+	"testing"
+	"time"
+
+	"gorm.io/gorm"
+
+	"waryowl/demo/large"
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/closeup"
+	"waryowl/internal/app/find"
+	"waryowl/internal/app/handover"
+	"waryowl/internal/app/intake"
+	"waryowl/internal/app/job"
+	"waryowl/internal/app/model"
+	"waryowl/internal/app/strip"
+	"waryowl/internal/app/swap"
+	"waryowl/internal/app/ways"
+	"waryowl/internal/mariadb/mariadbtest"
+	"waryowl/internal/store"
+)
+
+// BenchmarkLarge reads every room of a generated store of WARYOWL_LARGE log entries (10,000 by default) from an empty
+// memory, beside the time that its bare statements take, and writes into it.
+func BenchmarkLarge(b *testing.B) {
+	entries := 10_000
+	if n, err := strconv.Atoi(os.Getenv("WARYOWL_LARGE")); err == nil {
+		entries = n
+	}
+	ctx := context.Background()
+	db, err := store.Open(ctx, mariadbtest.Database(b))
+	if err != nil {
+		b.Fatal(err)
+	}
+	if err := store.Migrate(ctx, db); err != nil {
+		b.Fatal(err)
+	}
+	s := &act.Service{DB: db, Now: time.Now}
+	if err := model.EnsureCatalogue(ctx, s); err != nil {
+		b.Fatal(err)
+	}
+	begin := time.Now()
+	w, err := large.Fill(ctx, db, entries)
+	if err != nil {
+		b.Fatal(err)
+	}
+	if err := db.Exec("ANALYZE TABLE log_entries, baselines, trials, parts, find_texts, studies, units").Error; err != nil {
+		b.Fatal(err)
+	}
+	b.Logf("%d models, %d studies, %d entries, %d trials in %v", w.Models, w.Studies, w.Entries, w.Trials,
+		time.Since(begin).Round(time.Second))
+	var inSQL time.Duration
+	var since time.Time
+	from, to := func(*gorm.DB) { since = time.Now() }, func(*gorm.DB) { inSQL += time.Since(since) }
+	q := db.Callback()
+	for _, err := range []error{q.Query().Before("gorm:query").Register("from", from),
+		q.Query().After("gorm:query").Register("to", to), q.Row().Before("gorm:row").Register("from", from),
+		q.Row().After("gorm:row").Register("to", to), q.Raw().Before("gorm:raw").Register("from", from),
+		q.Raw().After("gorm:raw").Register("to", to)} {
+		if err != nil {
+			b.Fatal(err)
+		}
+	}
+	battery := func(id string) string {
+		parts, err := store.List[store.Part](db, "id", "model_id = ?", id)
+		if err != nil || len(parts) == 0 {
+			b.Fatal(err, len(parts))
+		}
+		return parts[0].ID
+	}
+	for _, room := range []struct {
+		name string
+		read func() error
+	}{
+		{"find", func() error { _, err := find.Search(ctx, s, "drift battery"); return err }},
+		{"find-infix", func() error { _, err := find.Search(ctx, s, "atter 10"); return err }},
+		{"studies", func() error { _, err := find.Studies(ctx, s, ""); return err }},
+		{"models", func() error { _, err := find.Models(ctx, s, ""); return err }},
+		{"intake", func() error { _, err := intake.Show(ctx, s, w.Study); return err }},
+		{"strip", func() error { _, err := strip.Show(ctx, s, w.Study); return err }},
+		{"ways", func() error {
+			_, err := ways.Show(ctx, s, act.Actor{}, w.Model, "attended_seconds", "")
+			return err
+		}},
+		{"swap", func() error { _, err := swap.Show(ctx, s, w.Study, swap.Ask{}); return err }},
+		{"swap-learned", func() error { _, err := swap.Show(ctx, s, w.Study, swap.Ask{Learned: true}); return err }},
+		{"closeup", func() error { _, err := closeup.Show(ctx, s, w.Study, false); return err }},
+		{"handover", func() error { _, err := handover.Show(ctx, s, w.Study); return err }},
+		{"job", func() error { _, err := job.Show(ctx, s, w.Model, battery(w.Model)); return err }},
+		{"old-strip", func() error { _, err := strip.Show(ctx, s, w.OldStudy); return err }},
+		{"old-ways", func() error {
+			_, err := ways.Show(ctx, s, act.Actor{}, w.OldModel, "attended_seconds", "")
+			return err
+		}},
+		{"note", func() error { return note(ctx, s, w.Study) }},
+		{"old-note", func() error { return note(ctx, s, w.OldStudy) }},
+	} {
+		b.Run(fmt.Sprintf("%s-%d", room.name, entries), func(b *testing.B) {
+			var took, sql []time.Duration
+			for b.Loop() {
+				inSQL = 0
+				start := time.Now()
+				if err := room.read(); err != nil {
+					b.Fatal(err)
+				}
+				took, sql = append(took, time.Since(start)), append(sql, inSQL)
+			}
+			slices.Sort(took)
+			slices.Sort(sql)
+			ms := func(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
+			b.ReportMetric(ms(took[len(took)/2]), "p50-ms")
+			b.ReportMetric(ms(took[len(took)*95/100]), "p95-ms")
+			b.ReportMetric(ms(sql[len(sql)/2]), "sql-ms")
+		})
+	}
+}
+
+func note(ctx context.Context, s *act.Service, study string) error {
+	units, err := store.List[store.Unit](s.DB.WithContext(ctx), "id", "study_id = ?", study)
+	if err != nil {
+		return err
+	}
+	_, err = strip.AddLog(ctx, s, act.Command{Actor: act.Actor{ID: store.NewID()}, Key: store.NewID(), Hash: "h"}, study,
+		store.NewID(), strip.LogFacts{UnitID: units[0].ID, Kind: "note", Note: "seen"})
+	return err
+}
