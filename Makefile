@@ -26,11 +26,12 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	@touch $@
 
 # The bench line as WebAssembly, with the loader that Go ships beside it.
-web/public/bench.wasm: $(shell find cmd/benchline internal/core -name '*.go' -not -name '*_test.go') go.mod
+web/wasm/bench.wasm: $(shell find cmd/benchline internal/core -name '*.go' -not -name '*_test.go') go.mod
+	@mkdir -p web/wasm
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o $@ ./cmd/benchline
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/public/wasm_exec.js
 
-web/dist/index.html: web/node_modules/.package-lock.json web/public/bench.wasm $(WEB_SOURCES)
+web/dist/index.html: web/node_modules/.package-lock.json web/wasm/bench.wasm $(WEB_SOURCES)
 	cd web && npx --no-install vite build --logLevel warn
 	@touch $@
 

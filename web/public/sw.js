@@ -7,16 +7,24 @@ self.addEventListener('install', (e) => e.waitUntil(keep().then(() => self.skipW
 self.addEventListener('activate', (e) => e.waitUntil(self.clients.claim()))
 
 async function keep() {
-  const list = await (await fetch('/files.json', { cache: 'no-store' })).json()
+  const { now, later } = await (await fetch('/files.json', { cache: 'no-store' })).json()
   const shell = await caches.open(SHELL)
-  await shell.addAll(list)
+  await shell.addAll(now)
   for (const request of await shell.keys()) {
-    if (!list.includes(new URL(request.url).pathname)) await shell.delete(request)
+    if (![...now, ...later].includes(new URL(request.url).pathname)) await shell.delete(request)
   }
+}
+
+/** What is large comes once somebody has signed in. */
+async function keepAll() {
+  const { later } = await (await fetch('/files.json', { cache: 'no-store' })).json()
+  const shell = await caches.open(SHELL)
+  for (const path of later) if (!(await shell.match(path))) await shell.add(path)
 }
 
 self.addEventListener('message', (e) => {
   if (e.data === 'forget') e.waitUntil(caches.delete(ROOMS))
+  if (e.data === 'all') e.waitUntil(keepAll().catch(() => undefined))
 })
 
 self.addEventListener('fetch', (e) => {
@@ -60,5 +68,12 @@ async function page(request) {
 }
 
 async function file(request) {
-  return (await caches.match(request, { cacheName: SHELL })) ?? fetch(request)
+  const kept = await caches.match(request, { cacheName: SHELL })
+  if (kept) return kept
+  const answer = await fetch(request)
+  if (answer.ok && new URL(request.url).pathname.startsWith('/assets/')) {
+    const shell = await caches.open(SHELL)
+    await shell.put(request, answer.clone())
+  }
+  return answer
 }

@@ -16,7 +16,11 @@ export function useSession() {
   const outbox = useOutbox()
   watch(
     () => data.value?.who?.id,
-    (id) => id && outbox.user !== id && outbox.start(id),
+    (id) => {
+      if (!id || outbox.user === id) return
+      outbox.start(id)
+      void navigator.serviceWorker?.ready.then((r) => r.active?.postMessage('all'))
+    },
     { immediate: true },
   )
   const may = (resource: 'models' | 'studies' | 'outcomes') =>

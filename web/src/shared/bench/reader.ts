@@ -1,3 +1,4 @@
+import wasm from '../../../wasm/bench.wasm?url'
 import type { Schemas } from '../../api/client'
 
 export interface Trouble {
@@ -56,7 +57,7 @@ function load(): Promise<Bench> {
       document.head.append(script)
     })
     const go = new Go()
-    const { instance } = await WebAssembly.instantiateStreaming(fetch('/bench.wasm'), go.importObject)
+    const { instance } = await WebAssembly.instantiateStreaming(fetch(wasm), go.importObject)
     void go.run(instance)
     return globalThis.waryowlBench!
   })().catch((error: unknown) => {
