@@ -121,8 +121,8 @@ func fill(db *gorm.DB, entries int) (World, error) {
 				fmt.Sprintf(`{"boot":"pass","touch":"%s","charging":"pass"}`, lost))
 			w.Trials++
 		}
-		if m == 0 {
-			w.Study, w.Model = study, models[0]
+		if i == 1 || m == 2%w.Models && m != 1 {
+			w.Study, w.Model = study, models[m]
 		}
 		if m == 1 {
 			w.OldStudy, w.OldModel = study, models[1]

@@ -102,14 +102,12 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 	if !jobs {
 		stepIDs, ids = nil, nil
 	}
-	rows, err := store.List[store.LogEntry](db.Select(runColumns), "seq", "step_id IN ? AND back = 0", stepIDs)
-	if err != nil {
-		return nil, err
-	}
 	runs := map[*Record][]store.LogEntry{}
-	for _, r := range rows {
+	if err := store.Runs(db, stepIDs, func(r store.LogEntry) {
 		k := of[r.StepID]
 		runs[k] = append(runs[k], r)
+	}); err != nil {
+		return nil, err
 	}
 	told, err := store.List[store.Outcome](db, "id", "model_id IN ?", ids)
 	if err != nil {
@@ -131,10 +129,6 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 	}
 	return list, nil
 }
-
-// runColumns are what is counted of a run of a step.
-var runColumns = []string{"id", "study_id", "unit_id", "step_id", "seq", "seconds", "new_step", "back", "kind", "outcome",
-	"part_id", "detail"}
 
 // learn goes through the runs of the steps: who carried them out, how long they took, what was waited.
 func (k *Record) learn(runs []store.LogEntry) {

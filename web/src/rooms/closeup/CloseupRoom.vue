@@ -111,6 +111,22 @@ onScopeDispose(outbox.onSent(() => void theirs()))
 const isBack = (l: Schemas['CloseupCloseLine']) =>
   l.done || (plan.value && closing.value!.items.some((i) => i.key.endsWith(l.step_id) && i.in > 0))
 const current = computed(() => closing.value?.lines.find((l) => !isBack(l)))
+/** A long way back is drawn around the line that is next; the rest opens. */
+const whole = ref(false)
+const around = { before: 12, after: 48 }
+const first = computed(() => {
+  const all = closing.value?.lines ?? []
+  return whole.value || all.length <= around.before + around.after || !current.value
+    ? 0
+    : Math.max(0, all.indexOf(current.value) - around.before)
+})
+const lines = computed(() =>
+  (closing.value?.lines ?? []).slice(first.value, whole.value ? undefined : first.value + around.before + around.after),
+)
+const hidden = computed(() => ({
+  before: first.value,
+  after: (closing.value?.lines.length ?? 0) - first.value - lines.value.length,
+}))
 function flip() {
   const units = room.value?.units ?? []
   picked.value = units[(units.findIndex((u) => u.id === unit.value?.id) + 1) % units.length]?.id ?? ''
@@ -164,7 +180,11 @@ const seals = ['new adhesive', 'glue over old', 'reused', 'none'] as const
             Nothing was taken out of this phone. Log the strip-down, or take the list from the plan.
           </p>
           <ol class="plain lines">
-            <li v-for="l in closing.lines" :key="l.step_id" :class="{ back: isBack(l), current: l === current }">
+            <li v-if="hidden.before" class="quiet">
+              {{ hidden.before }} lines are behind.
+              <button class="bare link" @click="whole = true">show all</button>
+            </li>
+            <li v-for="l in lines" :key="l.step_id" :class="{ back: isBack(l), current: l === current }">
               <div v-for="(g, gi) in l.gates" :key="g.key" class="gate">
                 <label>
                   <input type="checkbox" :checked="ticked(g.key)" :disabled="!writes" @change="tick(g.key)" />
@@ -183,6 +203,10 @@ const seals = ['new adhesive', 'glue over old', 'reused', 'none'] as const
                 </ElButton>
                 <span v-if="isBack(l)" class="quiet">back</span>
               </div>
+            </li>
+            <li v-if="hidden.after" class="quiet">
+              {{ hidden.after }} more lines follow.
+              <button class="bare link" @click="whole = true">show all</button>
             </li>
           </ol>
           <template v-if="closing.loose.length">

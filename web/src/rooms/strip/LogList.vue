@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import DriveMark from '../../shared/DriveMark.vue'
@@ -20,18 +20,23 @@ defineEmits<{
   back: [step: string]
   pause: [entry: Schemas['LogEntry']]
 }>()
+/** A long log is drawn from its latest entries on, further back as far as is asked for. */
+const drawn = ref(60)
 const rows = computed(() =>
-  props.log.map((entry, i) => ({ entry, n: i + 1, step: props.steps.get(entry.step_id) })).reverse(),
+  props.log
+    .map((entry, i) => ({ entry, n: i + 1, step: props.steps.get(entry.step_id) }))
+    .slice(-drawn.value)
+    .reverse(),
 )
+const older = computed(() => Math.max(0, props.log.length - drawn.value))
 const names = (ids: string[] = []) =>
   ids.map((p) => props.parts.find((x) => x.id === p)?.name ?? 'a part that is gone').join(', ')
 const marks = (s: Schemas['PlanStep']) =>
   (s.after ?? []).map((alt) => alt.map((a) => props.steps.get(a)?.mark ?? '?').join(' + ')).join(', or ')
 const moved = (e: Schemas['LogEntry']) => e.kind === 'step' && e.outcome !== 'gave up' && e.outcome !== 'not tried'
-const isOut = (e: Schemas['LogEntry']) => {
-  const last = props.log.findLast((x) => x.step_id === e.step_id && moved(x))
-  return moved(e) && !e.back && last?.id === e.id
-}
+/** The entry that moved a step last. */
+const latest = computed(() => new Map(props.log.filter(moved).map((x) => [x.step_id, x.id])))
+const isOut = (e: Schemas['LogEntry']) => moved(e) && !e.back && latest.value.get(e.step_id) === e.id
 /** What an entry says beyond its step. */
 function more(e: Schemas['LogEntry']): string[] {
   const d = e.detail
@@ -135,6 +140,7 @@ function more(e: Schemas['LogEntry']): string[] {
         </tr>
       </tbody>
     </table>
+    <ElButton v-if="older" @click="drawn += 200">{{ older }} older entries</ElButton>
   </div>
 </template>
 
