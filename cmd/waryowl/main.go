@@ -19,7 +19,7 @@ import (
 func main() {
 	root := &cobra.Command{Use: "waryowl", Short: "Tears down, swaps and scores phones, and remembers how",
 		SilenceUsage: true, SilenceErrors: true}
-	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), userCommand(), calibrationCommand(),
+	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), rebuildCommand(), userCommand(), calibrationCommand(),
 		computeCommand(), schemaCommand(),
 		openapiCommand(), tableCommand("engines", "List the engines", contract.Names, contract.Table),
 		tableCommand("rights", "Print who may do what", nil, act.Table))

@@ -17,6 +17,7 @@ import (
 
 	"github.com/spf13/cobra"
 	"golang.org/x/sync/errgroup"
+	"gorm.io/gorm"
 
 	"waryowl/demo"
 	"waryowl/internal/app/account"
@@ -210,6 +211,21 @@ func migrateCommand() *cobra.Command {
 				closeAll()
 			}
 			return err
+		}}
+}
+
+// rebuildCommand works out anew what is kept beside the facts to find them fast.
+func rebuildCommand() *cobra.Command {
+	return &cobra.Command{Use: "rebuild", Short: "Work out anew what the find field looks in", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			s, closeAll, err := open(cmd.Context())
+			if err != nil {
+				return err
+			}
+			defer closeAll()
+			return s.DB.WithContext(cmd.Context()).Transaction(func(tx *gorm.DB) error {
+				return store.FindableAgain(tx, "")
+			})
 		}}
 }
 
