@@ -264,8 +264,21 @@ type plan struct {
 	trials []set
 	key    string
 	small  bool
+	weak   []int // weak atoms whose sets are gone through one by one, beside a table of the strong ones
 	shape  *shape
 	steps  int // states that a table of its own may have
+}
+
+// sets are the atoms of the trials that a table tells apart.
+func (p *plan) sets(m *model) []set {
+	if len(p.weak) == 0 {
+		return p.trials
+	}
+	strong := make([]set, len(p.trials))
+	for e, t := range p.trials {
+		strong[e] = t.without(m.weak)
+	}
+	return strong
 }
 
 // plans shares the states of a question among its checks: first every check gets an equal share, then what is left goes to
@@ -276,10 +289,15 @@ func plans(ctx context.Context, models []*model) ([]plan, error) {
 	first := map[string]int{}
 	for k, m := range models {
 		p := &list[k]
+		var held set
 		for _, e := range m.whole {
 			p.trials = append(p.trials, e.atoms)
+			held = held.or(e.atoms)
 		}
-		p.key = fmt.Sprint(p.trials, m.spared(p.trials))
+		if weak := held.and(m.weak); weak != (set{}) && weak.count() <= mixed {
+			p.weak = weak.elements()
+		}
+		p.key = fmt.Sprint(p.sets(m), m.spared(p.sets(m)))
 		p.small = len(m.atoms)-m.free.count() <= smallAtoms
 		if len(p.trials) > maxTrials && !p.small {
 			return nil, fault.New("trials", fmt.Sprintf("%d different trials for %s", len(p.trials), m.check),
@@ -302,7 +320,9 @@ func plans(ctx context.Context, models []*model) ([]plan, error) {
 			if list[k].small {
 				limit = easyStates
 			}
-			shapes[i], _, errs[i] = build(effort{ctx, limit, steps}, list[k].trials, models[k].spare, nil)
+			cases := len(list[k].weak)
+			shapes[i], _, errs[i] = build(effort{ctx, limit >> cases, steps >> cases}, list[k].sets(models[k]),
+				models[k].spare, nil)
 		})
 		return errors.Join(errs...)
 	}
@@ -317,7 +337,7 @@ func plans(ctx context.Context, models []*model) ([]plan, error) {
 	}
 	for _, p := range list {
 		if s := of[p.key]; s != nil {
-			left -= s.steps / 2
+			left -= s.steps / 2 << len(p.weak)
 		} else if !p.small {
 			hard++
 		}
@@ -340,6 +360,8 @@ func plans(ctx context.Context, models []*model) ([]plan, error) {
 // solve makes the way to the posterior.
 func (m *model) solve(ctx context.Context, p plan) error {
 	switch {
+	case p.shape != nil && len(p.weak) > 0:
+		m.exact = newMix(m, p.shape, p.weak)
 	case p.shape != nil:
 		m.exact = newTable(m, p.shape, 0)
 	case p.small:
@@ -352,7 +374,14 @@ func (m *model) solve(ctx context.Context, p plan) error {
 		m.exact = newTable(m, s, lost)
 	}
 	m.rough = m.exact
-	if t, ok := m.exact.(*table); ok && t.shape.steps > roughFrom && len(m.cands) > 0 {
+	steps := 0
+	switch t := m.exact.(type) {
+	case *table:
+		steps = t.steps
+	case *mix:
+		steps = p.shape.steps << len(p.weak)
+	}
+	if steps > roughFrom && len(m.cands) > 0 {
 		s, lost, err := build(effort{ctx, roughStates, math.MaxInt}, p.trials, m.spare, m)
 		if err != nil {
 			return err
@@ -381,7 +410,7 @@ const weakest = 12
 // chances is the distribution of q for a set of atoms: 0 with a culprit of strength 1, else by which of the weak ones
 // are culprits.
 func (m *model) chances(by solver, s set) []chance {
-	if t, ok := by.(*table); ok {
+	if t, ok := by.(interface{ closing(e int) []chance }); ok {
 		if k := slices.IndexFunc(m.whole, func(e evidence) bool { return e.atoms == s }); k >= 0 {
 			return t.closing(k)
 		}
