@@ -32,9 +32,9 @@ func TestFindTexts(t *testing.T) {
 	})
 	find := func(query string) []string {
 		t.Helper()
-		ids, n, err := Find(db, strings.Fields(Words(query)), 10)
-		if err != nil || n != len(ids) {
-			t.Fatal(query, n, len(ids), err)
+		ids, err := Find(db, strings.Fields(Words(query)), 10)
+		if err != nil {
+			t.Fatal(query, err)
 		}
 		return ids
 	}

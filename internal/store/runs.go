@@ -7,16 +7,34 @@ import (
 	"gorm.io/gorm"
 )
 
-// Runs hands out every time that one of these steps was carried out, in the order of the log, with what is counted of it:
-// a model's history is the longest thing that is read, so it is read column by column.
-func Runs(db *gorm.DB, steps []string, take func(LogEntry)) (err error) {
+// Plain counts the times that a unit's step was carried out of which nothing is on record but that, by outcome: all of
+// them, those that were timed with the sum of the logarithms of their seconds, and whether one of them taught the step.
+type Plain struct {
+	StepID, UnitID, Outcome string
+	N, Timed                int
+	Logs                    float64
+	NewStep                 bool
+}
+
+// plain says of an entry that nothing is on record but that a step was carried out, and how long it took.
+const plain = "kind = 'step' AND (detail IS NULL OR detail IN ('{}', 'null', ''))"
+
+// Runs are the times that these steps were carried out. A model's history is the longest thing that is read, so what is
+// plain is counted in the database; the others are handed out in the order of the log.
+func Runs(db *gorm.DB, steps []string, take func(LogEntry)) (counts []Plain, err error) {
 	if len(steps) == 0 {
-		return nil
+		return nil, nil
 	}
-	rows, err := db.Raw(`SELECT step_id, unit_id, seq, seconds, new_step, kind, outcome, part_id, detail FROM log_entries
-		WHERE step_id IN ? AND back = 0 AND deleted_at IS NULL ORDER BY seq`, steps).Rows()
+	const of = " FROM log_entries WHERE step_id IN ? AND back = 0 AND deleted_at IS NULL AND "
+	if err := db.Raw(`SELECT step_id, unit_id, outcome, COUNT(*) AS n, COUNT(IF(seconds > 0, 1, NULL)) AS timed,
+		COALESCE(SUM(IF(seconds > 0, LN(seconds), 0)), 0) AS logs, MAX(new_step) AS new_step`+of+plain+
+		` GROUP BY step_id, unit_id, outcome`, steps).Scan(&counts).Error; err != nil {
+		return nil, err
+	}
+	rows, err := db.Raw(`SELECT step_id, unit_id, seq, seconds, new_step, kind, outcome, part_id, detail`+of+`NOT (`+plain+
+		`) ORDER BY seq`, steps).Rows()
 	if err != nil {
-		return err
+		return nil, err
 	}
 	defer func() { err = errors.Join(err, rows.Close()) }()
 	for rows.Next() {
@@ -24,14 +42,14 @@ func Runs(db *gorm.DB, steps []string, take func(LogEntry)) (err error) {
 		var detail []byte
 		if err := rows.Scan(&r.StepID, &r.UnitID, &r.Seq, &r.Seconds, &r.NewStep, &r.Kind, &r.Outcome, &r.PartID,
 			&detail); err != nil {
-			return err
+			return nil, err
 		}
-		if len(detail) > len("{}") {
+		if len(detail) > 0 {
 			if err := json.Unmarshal(detail, &r.Detail); err != nil {
-				return err
+				return nil, err
 			}
 		}
 		take(r)
 	}
-	return rows.Err()
+	return counts, rows.Err()
 }

@@ -45,15 +45,16 @@ func Search(ctx context.Context, s *act.Service, query string) (Found, error) {
 	db := s.DB.WithContext(ctx)
 	f := Found{Matches: []Match{}}
 	words := strings.Fields(store.Words(query))
-	n := 0
+	n, more := 0, false // more: there are others beside those that are ranked
 	var parts []store.Part
 	byID := map[string]store.Model{}
 	if len(words) > 0 {
-		ids, all, err := store.Find(db, words[:min(mostWords, len(words))], mostRanked)
+		ids, err := store.Find(db, words[:min(mostWords, len(words))], mostRanked)
 		if err != nil {
 			return Found{}, err
 		}
-		n = all
+		n = len(ids)
+		more = n == mostRanked
 		if parts, err = store.List[store.Part](db, "name", "id IN ?", ids); err != nil {
 			return Found{}, err
 		}
@@ -106,8 +107,11 @@ func Search(ctx context.Context, s *act.Service, query string) (Found, error) {
 		f.Answer = answer.Sentence{answer.Text(f.Matches[0].Model + ", " + f.Matches[0].Part + ": "),
 			answer.Number(1, "match", "#matches"), answer.Text(".")}
 	default:
-		f.Answer = answer.Sentence{answer.Text("“" + short(query) + "”: "),
-			answer.Number(float64(n), "matches", "#matches"), answer.Text(".")}
+		f.Answer = answer.Sentence{answer.Text("“" + short(query) + "”: ")}
+		if more {
+			f.Answer = append(f.Answer, answer.Text("at least "))
+		}
+		f.Answer = append(f.Answer, answer.Number(float64(n), "matches", "#matches"), answer.Text("."))
 		if n > mostMatches {
 			f.Answer = append(f.Answer, answer.Text(fmt.Sprintf(" The best %d are listed; add a word to narrow them.",
 				mostMatches)))

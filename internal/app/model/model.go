@@ -4,6 +4,7 @@ package model
 import (
 	"cmp"
 	"context"
+	"math"
 	"slices"
 	"strings"
 
@@ -27,7 +28,7 @@ type Record struct {
 	Steps    []store.PlanStep
 	PartByID map[string]store.Part
 	StepByID map[string]store.PlanStep
-	runs     map[string][]float64 // measured seconds of a step, by its id
+	runs     map[string]tally     // measured times of a step, by its id
 	learned  map[string]bool      // steps that a log taught
 	phones   map[string][]string  // units on which a step was carried out
 	waits    map[string][]float64 // waits that were needed, by the step's id
@@ -70,7 +71,7 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 	}
 	for _, m := range models {
 		list[m.ID] = &Record{Model: m, ctx: db.Statement.Context, PartByID: map[string]store.Part{},
-			StepByID: map[string]store.PlanStep{}, runs: map[string][]float64{}, learned: map[string]bool{},
+			StepByID: map[string]store.PlanStep{}, runs: map[string]tally{}, learned: map[string]bool{},
 			phones: map[string][]string{}, waits: map[string][]float64{}, tabs: map[string]risk.Count{}}
 	}
 	parts, err := store.List[store.Part](db, "layer DESC, name", "model_id IN ?", ids)
@@ -103,11 +104,17 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 		stepIDs, ids = nil, nil
 	}
 	runs := map[*Record][]store.LogEntry{}
-	if err := store.Runs(db, stepIDs, func(r store.LogEntry) {
+	counted, err := store.Runs(db, stepIDs, func(r store.LogEntry) {
 		k := of[r.StepID]
 		runs[k] = append(runs[k], r)
-	}); err != nil {
+	})
+	if err != nil {
 		return nil, err
+	}
+	plain := map[*Record][]store.Plain{}
+	for _, c := range counted {
+		k := of[c.StepID]
+		plain[k] = append(plain[k], c)
 	}
 	told, err := store.List[store.Outcome](db, "id", "model_id IN ?", ids)
 	if err != nil {
@@ -124,14 +131,22 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 		if k.Steps == nil {
 			k.Steps = []store.PlanStep{}
 		}
-		k.learn(runs[k])
-		k.count(runs[k], outcomes[id])
+		k.learn(plain[k], runs[k])
+		k.count(plain[k], runs[k], outcomes[id])
 	}
 	return list, nil
 }
 
 // learn goes through the runs of the steps: who carried them out, how long they took, what was waited.
-func (k *Record) learn(runs []store.LogEntry) {
+func (k *Record) learn(plain []store.Plain, runs []store.LogEntry) {
+	for _, c := range plain {
+		k.learned[c.StepID] = k.learned[c.StepID] || c.NewStep
+		if !slices.Contains(k.phones[c.StepID], c.UnitID) {
+			k.phones[c.StepID] = append(k.phones[c.StepID], c.UnitID)
+		}
+		t := k.runs[c.StepID]
+		k.runs[c.StepID] = tally{t.n + c.Timed, t.logs + c.Logs}
+	}
 	// What was needed of a unit at a step is the sum of its rounds until it worked.
 	heat, wait := map[[2]string]float64{}, map[[2]string]float64{}
 	for _, r := range runs {
@@ -140,7 +155,8 @@ func (k *Record) learn(runs []store.LogEntry) {
 			k.phones[r.StepID] = append(k.phones[r.StepID], r.UnitID)
 		}
 		if r.Seconds > 0 && r.Kind == "step" {
-			k.runs[r.StepID] = append(k.runs[r.StepID], r.Seconds)
+			t := k.runs[r.StepID]
+			k.runs[r.StepID] = tally{t.n + 1, t.logs + math.Log(r.Seconds)}
 		}
 		if r.Detail.Of > 0 {
 			k.tabs[r.StepID] = risk.Count{K: k.tabs[r.StepID].K + r.Detail.Whole, N: k.tabs[r.StepID].N + r.Detail.Of}
@@ -169,6 +185,12 @@ func (k *Record) Context() context.Context {
 		return context.Background()
 	}
 	return k.ctx
+}
+
+// tally counts times: how many, and the sum of their logarithms.
+type tally struct {
+	n    int
+	logs float64
 }
 
 // PartNamed finds a part by its name or an alias.

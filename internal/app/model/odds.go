@@ -29,8 +29,22 @@ type Odds struct {
 func method(s store.PlanStep) string { return cmp.Or(s.Method, s.Tool, s.Verb) }
 
 // count goes through runs and outcomes once: every time a step with a declared hazard was carried out is an attempt.
-func (k *Record) count(runs []store.LogEntry, outcomes []store.Outcome) {
+func (k *Record) count(plain []store.Plain, runs []store.LogEntry, outcomes []store.Outcome) {
 	k.Counts = map[Hazard]risk.Count{}
+	for _, c := range plain {
+		s := k.StepByID[c.StepID]
+		for part := range s.Risk {
+			key := Hazard{method(s), s.Side, part}
+			n := k.Counts[key]
+			if c.Outcome != "not tried" {
+				n.N += c.N
+			}
+			if c.Outcome == "destroyed" && slices.Contains(s.Frees, part) {
+				n.K += c.N
+			}
+			k.Counts[key] = n
+		}
+	}
 	add := func(step, part, how string, hurt bool) {
 		s, ok := k.StepByID[step]
 		if !ok {

@@ -61,12 +61,11 @@ func (k *Record) Earlier(db *gorm.DB) (*Record, error) {
 
 // Estimate is the typical time of a step: what was planned, or the table's prediction, pulled by the measured runs.
 func (k *Record) Estimate(s store.PlanStep) worktime.Estimate {
-	planned := k.Planned(s)
-	e, err := worktime.Blend(planned, k.runs[s.ID])
-	if err != nil {
+	planned, t := k.Planned(s), k.runs[s.ID]
+	if planned <= 0 {
 		return worktime.Estimate{Seconds: planned}
 	}
-	return e
+	return worktime.Pulled(planned, t.n, t.logs)
 }
 
 // Planned is a step's time before anybody measured it.

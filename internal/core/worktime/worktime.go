@@ -30,15 +30,19 @@ func Blend(predicted float64, measured []float64) (Estimate, error) {
 	if !(predicted > 0 && predicted <= math.MaxFloat64) {
 		return Estimate{}, fault.New("predicted", predicted, "seconds above 0")
 	}
-	sum := PriorWeight * math.Log(predicted)
+	sum := 0.0
 	for i, t := range measured {
 		if !(t > 0 && t <= math.MaxFloat64) {
 			return Estimate{}, fault.New(fmt.Sprintf("measured[%d]", i), t, "seconds above 0")
 		}
 		sum += math.Log(t)
 	}
-	n := len(measured)
-	return Estimate{math.Exp(sum / (PriorWeight + float64(n))), n}, nil
+	return Pulled(predicted, len(measured), sum), nil
+}
+
+// Pulled is Blend for n times of which only the sum of the logarithms is known. The prediction must be above 0.
+func Pulled(predicted float64, n int, logs float64) Estimate {
+	return Estimate{math.Exp((PriorWeight*math.Log(predicted) + logs) / (PriorWeight + float64(n))), n}
 }
 
 // prior predicts one kind of action: Once for the action, Each for every fastener or item, as MOST sequences where
