@@ -2,8 +2,10 @@ package demo
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"os"
+	"runtime"
 	"slices"
 	"strconv"
 	"testing"
@@ -19,6 +21,7 @@ import (
 	"waryowl/internal/app/intake"
 	"waryowl/internal/app/job"
 	"waryowl/internal/app/model"
+	"waryowl/internal/app/score"
 	"waryowl/internal/app/strip"
 	"waryowl/internal/app/swap"
 	"waryowl/internal/app/ways"
@@ -129,4 +132,76 @@ func note(ctx context.Context, s *act.Service, study string) error {
 	_, err = strip.AddLog(ctx, s, act.Command{Actor: act.Actor{ID: store.NewID()}, Key: store.NewID(), Hash: "h"}, study,
 		store.NewID(), strip.LogFacts{UnitID: units[0].ID, Kind: "note", Note: "seen"})
 	return err
+}
+
+// BenchmarkBig reads every room of one study that is as large as they come, and says what memory it took at most.
+func BenchmarkBig(b *testing.B) {
+	ctx := context.Background()
+	db, err := store.Open(ctx, mariadbtest.Database(b))
+	if err != nil {
+		b.Fatal(err)
+	}
+	if err := store.Migrate(ctx, db); err != nil {
+		b.Fatal(err)
+	}
+	s := &act.Service{DB: db, Now: time.Now}
+	if err := model.EnsureCatalogue(ctx, s); err != nil {
+		b.Fatal(err)
+	}
+	id, modelID, err := large.Big(ctx, db)
+	if err != nil {
+		b.Fatal(err)
+	}
+	for _, room := range []struct {
+		name string
+		read func() error
+	}{
+		{"intake", func() error { _, err := intake.Show(ctx, s, id); return err }},
+		{"strip", func() error { _, err := strip.Show(ctx, s, id); return err }},
+		{"ways", func() error {
+			_, err := ways.Show(ctx, s, act.Actor{}, modelID, "attended_seconds", "")
+			return err
+		}},
+		{"swap", func() error {
+			v, err := swap.Show(ctx, s, id, swap.Ask{})
+			if err == nil && v.Refused != "" {
+				err = errors.New(v.Refused)
+			}
+			return err
+		}},
+		{"closeup", func() error { _, err := closeup.Show(ctx, s, id, false); return err }},
+		{"score", func() error { _, err := score.Show(ctx, s, modelID); return err }},
+		{"handover", func() error { _, err := handover.Show(ctx, s, id); return err }},
+	} {
+		b.Run(room.name, func(b *testing.B) {
+			runtime.GC()
+			most, done := make(chan uint64), make(chan bool)
+			go func() {
+				var m runtime.MemStats
+				high := uint64(0)
+				for tick := time.NewTicker(5 * time.Millisecond); ; {
+					select {
+					case <-done:
+						most <- high
+						return
+					case <-tick.C:
+						runtime.ReadMemStats(&m)
+						high = max(high, m.HeapInuse)
+					}
+				}
+			}()
+			var took []time.Duration
+			for b.Loop() {
+				start := time.Now()
+				if err := room.read(); err != nil {
+					b.Fatal(err)
+				}
+				took = append(took, time.Since(start))
+			}
+			done <- true
+			slices.Sort(took)
+			b.ReportMetric(float64(took[len(took)/2].Microseconds())/1000, "p50-ms")
+			b.ReportMetric(float64(<-most)/(1<<20), "heap-MB")
+		})
+	}
 }

@@ -169,3 +169,96 @@ func (f *filler) flush() {
 		f.send(key)
 	}
 }
+
+// Big makes one study that is as large as they come: 300 steps, 120 parts of which 60 take part in swap tests, four
+// phones, and 60 trials that read all checks with a wrong reading now and then. It returns the study and its model.
+func Big(ctx context.Context, db *gorm.DB) (study, model string, err error) {
+	err = db.WithContext(ctx).Connection(func(one *gorm.DB) error {
+		if err := one.Exec("SET SESSION sql_mode = ''").Error; err != nil {
+			return err
+		}
+		defer one.Exec("SET SESSION sql_mode = DEFAULT")
+		study, model, err = big(one)
+		return err
+	})
+	return study, model, err
+}
+
+func big(db *gorm.DB) (study, model string, err error) {
+	const steps, parts, slots, trials = 300, 120, 60, 60
+	r := rand.New(rand.NewPCG(2, 2))
+	f := &filler{db: db, r: r, now: time.Date(2026, 1, 5, 8, 0, 0, 0, time.UTC)}
+	study, model = store.NewID(), store.NewID()
+	f.row("models", "id,version,created_at,updated_at,maker,name,entry,width_mm,height_mm", model, 1, f.now, f.now, "Pellow",
+		"Drift 99", "dual", 160, 240)
+	var partIDs, stepIDs []string
+	for k := range parts {
+		p := store.NewID()
+		partIDs = append(partIDs, p)
+		kind := trade.Kinds[k%len(trade.Kinds)]
+		name := fmt.Sprintf("%s %d", strings.ReplaceAll(kind.ID, "-", " "), k)
+		f.row("parts", "id,version,created_at,updated_at,model_id,name,family,kind,slot,x_mm,y_mm,w_mm,h_mm,layer", p, 1,
+			f.now, f.now, model, name, kind.Family, kind.ID, k < slots, k%10*15, k/10*18, 12, 10, k%5)
+	}
+	for k := range steps {
+		s := store.NewID()
+		after := "[]"
+		if k > 2 {
+			after = fmt.Sprintf(`[["%s","%s"],["%s"]]`, stepIDs[r.IntN(k)], stepIDs[r.IntN(k)], stepIDs[k-1-r.IntN(min(k, 9))])
+		}
+		frees := "[]"
+		if k*parts/steps != (k-1)*parts/steps || k == 0 {
+			frees = fmt.Sprintf(`["%s"]`, partIDs[k*parts/steps])
+		}
+		stepIDs = append(stepIDs, s)
+		f.row("plan_steps", "id,version,created_at,updated_at,model_id,mark,verb,what,side,tool,seconds,frees,after_steps,"+
+			"part_id", s, 1, f.now, f.now, model, fmt.Sprintf("s%d", k+1), "lift", "part",
+			[]string{"front", "back", "any"}[r.IntN(3)], fmt.Sprintf("tool %d", r.IntN(9)), 20+r.IntN(60), frees, after,
+			partIDs[k*parts/steps])
+	}
+	f.row("studies", "id,version,created_at,updated_at,model_id,title", study, 1, f.now, f.now, model, "as large as they come")
+	var units []string
+	for _, name := range []string{"PINE", "AMBER", "SLATE", "CORAL"} {
+		u := store.NewID()
+		units = append(units, u)
+		f.row("units", "id,version,created_at,updated_at,study_id,name,colour,shape,build", u, 1, f.now, f.now, study, name,
+			"green", "circle", "1.0")
+		for _, c := range trade.Checks {
+			f.row("baselines", "id,version,created_at,updated_at,unit_id,check_mark,result,assumed", store.NewID(), 1, f.now,
+				f.now, u, c.Mark, "pass", false)
+		}
+	}
+	lock := map[string]int{}
+	for _, c := range trade.Checks {
+		if r.IntN(3) == 0 {
+			lock[c.Mark] = r.IntN(slots)
+		}
+	}
+	for k := range trials {
+		board := r.IntN(len(units))
+		fitted := map[int]bool{}
+		for range []int{slots, slots / 2, 3, 2, 1, 1}[r.IntN(6)] {
+			fitted[r.IntN(slots)] = true
+		}
+		var pieces, results []string
+		for p := range slots {
+			if fitted[p] {
+				pieces = append(pieces, fmt.Sprintf(`{"part_id":"%s","origin":"unit","unit_id":"%s"}`, partIDs[p],
+					units[(board+1)%len(units)]))
+			}
+		}
+		for _, c := range trade.Checks {
+			p, locked := lock[c.Mark]
+			lost := locked && fitted[p]
+			if r.IntN(50) == 0 {
+				lost = !lost
+			}
+			results = append(results, fmt.Sprintf("%q:%q", c.Mark, map[bool]string{true: "lost", false: "pass"}[lost]))
+		}
+		f.row("trials", "id,version,created_at,updated_at,study_id,seq,place,board_unit_id,build,pieces,results",
+			store.NewID(), 1, f.now, f.now, study, k+1, k+1, units[board], "1.0", "["+strings.Join(pieces, ",")+"]",
+			"{"+strings.Join(results, ",")+"}")
+	}
+	f.flush()
+	return study, model, f.err
+}

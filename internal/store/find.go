@@ -101,23 +101,11 @@ func Find(db *gorm.DB, query []string, most int) (ids []string, err error) {
 		}
 		return strings.Join(parts, " AND "), args
 	}
-	seen := map[string]bool{}
-	for _, p := range [][2]string{{"% ", " %"}, {"% ", "%"}, {"%", "%"}} {
-		where, args := patterns(p[0], p[1])
-		var found []string
-		if err := db.Raw("SELECT part_id FROM find_texts WHERE "+where+" ORDER BY words, part_id LIMIT ?",
-			append(args, most)...).Scan(&found).Error; err != nil {
-			return nil, err
-		}
-		for _, id := range found {
-			if !seen[id] && len(ids) < most {
-				seen[id] = true
-				ids = append(ids, id)
-			}
-		}
-		if len(found) >= most {
-			break
-		}
-	}
-	return ids, nil
+	whole, wholes := patterns("% ", " %")
+	start, starts := patterns("% ", "%")
+	inside, insides := patterns("%", "%")
+	args := append(append(append(insides, wholes...), starts...), most)
+	err = db.Raw("SELECT part_id FROM find_texts WHERE "+inside+" ORDER BY ("+whole+") DESC, ("+start+
+		") DESC, words, part_id LIMIT ?", args...).Scan(&ids).Error
+	return ids, err
 }

@@ -16,23 +16,20 @@ type Plain struct {
 	NewStep                 bool
 }
 
-// plain says of an entry that nothing is on record but that a step was carried out, and how long it took.
-const plain = "kind = 'step' AND (detail IS NULL OR detail IN ('{}', 'null', ''))"
-
 // Runs are the times that these steps were carried out. A model's history is the longest thing that is read, so what is
 // plain is counted in the database; the others are handed out in the order of the log.
 func Runs(db *gorm.DB, steps []string, take func(LogEntry)) (counts []Plain, err error) {
 	if len(steps) == 0 {
 		return nil, nil
 	}
-	const of = " FROM log_entries WHERE step_id IN ? AND back = 0 AND deleted_at IS NULL AND "
+	const of = " FROM log_entries WHERE step_id IN ? AND back = 0 AND deleted_at IS NULL AND plain_run = "
 	if err := db.Raw(`SELECT step_id, unit_id, outcome, COUNT(*) AS n, COUNT(IF(seconds > 0, 1, NULL)) AS timed,
-		COALESCE(SUM(IF(seconds > 0, LN(seconds), 0)), 0) AS logs, MAX(new_step) AS new_step`+of+plain+
-		` GROUP BY step_id, unit_id, outcome`, steps).Scan(&counts).Error; err != nil {
+		COALESCE(SUM(IF(seconds > 0, LN(seconds), 0)), 0) AS logs, MAX(new_step) AS new_step`+of+
+		`1 GROUP BY step_id, unit_id, outcome`, steps).Scan(&counts).Error; err != nil {
 		return nil, err
 	}
-	rows, err := db.Raw(`SELECT step_id, unit_id, seq, seconds, new_step, kind, outcome, part_id, detail`+of+`NOT (`+plain+
-		`) ORDER BY seq`, steps).Rows()
+	rows, err := db.Raw(`SELECT step_id, unit_id, seq, seconds, new_step, kind, outcome, part_id, detail`+of+
+		`0 ORDER BY seq`, steps).Rows()
 	if err != nil {
 		return nil, err
 	}

@@ -206,8 +206,8 @@ func TestAQuestionKeepsWithinItsStates(t *testing.T) {
 			sum += w.shape.steps / 2
 		}
 	}
-	if sum > allStates {
-		t.Errorf("%d states, %d allowed", sum, allStates)
+	if sum > manyStates {
+		t.Errorf("%d states, %d allowed", sum, manyStates)
 	}
 	wide.Brief = true
 	out, err := Run(wide)

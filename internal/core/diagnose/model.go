@@ -250,7 +250,9 @@ func maskOf(s Setup, index map[string]int) set {
 // The sizes up to which an answer is exact, and beyond which candidates are weighed roughly.
 const (
 	maxStates   = 1 << 18 // states of a layer of a table before the lightest are dropped
-	allStates   = 3 << 20 // states of all layers of all tables of one question
+	allStates   = 3 << 20 // states of all layers of all tables of a question of few checks
+	manyStates  = 1 << 20 // and of one of more than fewChecks
+	fewChecks   = 8
 	smallAtoms  = 20      // up to here the answer is exact whatever the trials are
 	easyStates  = 1 << 12 // up to here a table is taken before all sets are listed
 	maxTrials   = 128     // different trials of two or more atoms in a table
@@ -326,11 +328,15 @@ func plans(ctx context.Context, models []*model) ([]plan, error) {
 		})
 		return errors.Join(errs...)
 	}
-	share := allStates / max(1, len(models))
+	all := allStates
+	if len(models) > fewChecks {
+		all = manyStates
+	}
+	share := all / max(1, len(models))
 	if err := try(share, func(int) bool { return true }); err != nil {
 		return nil, err
 	}
-	left, hard := allStates, 0
+	left, hard := all, 0
 	of := map[string]*shape{}
 	for i, key := range keys {
 		of[key] = shapes[i]

@@ -1,6 +1,7 @@
 package ledger
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -103,7 +104,54 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 	if !s.Certain && !s.Plain {
 		s.suspect(h, &in)
 	}
+	s.trim(h, &in)
 	return in, skips
+}
+
+// mostExplanations is how many explanations of one check are asked about at most: a question may hold a few more.
+const mostExplanations = 240
+
+// trim leaves out of a check what explains least of it, where there is more than can be asked about: first accidents and
+// pieces that were in no lost reading, the unlikely ones first. What is in a slot always stays.
+func (s Study) trim(h History, in *diagnose.Input) {
+	if len(in.Prior.Atoms) <= mostExplanations {
+		return
+	}
+	for _, c := range s.Checks {
+		lost := map[string]bool{}
+		for _, t := range in.Trials {
+			if isLost(t.Results[c]) {
+				for _, a := range t.AtomNames() {
+					lost[a] = true
+				}
+			}
+		}
+		var names []string
+		for a, by := range in.Prior.Atoms {
+			if by[c] > 0 {
+				names = append(names, a)
+			}
+		}
+		if len(names) <= mostExplanations {
+			continue
+		}
+		rank := func(a string) int {
+			switch {
+			case h.Atom(a).Kind == Foreignness:
+				return 0
+			case lost[a]:
+				return 1
+			}
+			return 2
+		}
+		slices.SortFunc(names, func(a, b string) int {
+			return cmp.Or(cmp.Compare(rank(a), rank(b)), cmp.Compare(in.Prior.Atoms[b][c], in.Prior.Atoms[a][c]),
+				strings.Compare(a, b))
+		})
+		for _, a := range names[mostExplanations:] {
+			in.Prior.Atoms[a][c] = 0
+		}
+	}
 }
 
 // accidents lists the fittings and stuck losses that may explain something, and for which checks: those that were lost

@@ -58,7 +58,7 @@ func (p *Pricer) freed(done []string, part string) bool {
 // In is the time on the clock until the parts are out of a unit as it stands ("" for a closed phone), negative when no
 // way is on record.
 func (p *Pricer) In(unit string, parts []string) float64 {
-	key := unit + " " + strings.Join(parts, " ")
+	key := strings.Join(p.Done[unit], " ") + "|" + strings.Join(parts, " ") // phones that stand alike take the same way
 	if s, known := p.in[key]; known {
 		return s
 	}

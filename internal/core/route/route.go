@@ -152,7 +152,7 @@ type Way struct {
 }
 
 // AllEffort is the number of expansions that the ways to all parts may use together when Input.Effort is 0.
-const AllEffort = 2 * DefaultEffort
+const AllEffort = DefaultEffort / 2
 
 // All finds the way to every part that some step frees, in the order of their names. Goal of the input is ignored. The
 // effort is one for all of them: every goal gets an equal share first, and what is left goes to those that are not proven
