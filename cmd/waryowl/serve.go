@@ -216,7 +216,7 @@ func migrateCommand() *cobra.Command {
 
 // rebuildCommand works out anew what is kept beside the facts to find them fast.
 func rebuildCommand() *cobra.Command {
-	return &cobra.Command{Use: "rebuild", Short: "Work out anew what the find field looks in", Args: cobra.NoArgs,
+	return &cobra.Command{Use: "rebuild", Short: "Work out anew what is kept beside the facts", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			s, closeAll, err := open(cmd.Context())
 			if err != nil {
@@ -224,6 +224,9 @@ func rebuildCommand() *cobra.Command {
 			}
 			defer closeAll()
 			return s.DB.WithContext(cmd.Context()).Transaction(func(tx *gorm.DB) error {
+				if err := store.ForgetDerived(tx); err != nil { // it is worked out again when it is asked for
+					return err
+				}
 				return store.FindableAgain(tx, "")
 			})
 		}}

@@ -8,10 +8,8 @@ import (
 	"encoding/hex"
 	"io"
 	"net/http"
-	"runtime/debug"
 	"strconv"
 	"sync"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -34,25 +32,6 @@ var kept = map[string]scope{"get-swap": ofStudy, "get-swap-account": ofStudy, "g
 	"get-handover": ofStudy, "get-study": ofStudy, "get-ways": ofModel, "get-harvest": ofModel, "get-score": ofModel,
 	"get-model": ofModel, "get-job": ofModel, "compare-way": ofAll, "find": ofAll, "list-models": ofAll,
 	"list-studies": ofAll}
-
-// program names this program: the answers of another one are not the same.
-func program() string {
-	rev := ""
-	if info, ok := debug.ReadBuildInfo(); ok {
-		for _, s := range info.Settings {
-			if s.Key == "vcs.modified" && s.Value != "false" {
-				return strconv.FormatInt(time.Now().UnixNano(), 36)
-			}
-			if s.Key == "vcs.revision" {
-				rev = s.Value
-			}
-		}
-	}
-	if rev == "" {
-		return strconv.FormatInt(time.Now().UnixNano(), 36)
-	}
-	return rev
-}
 
 // mostBytes is how much the kept answers may take together.
 const mostBytes = 64 << 20

@@ -104,6 +104,41 @@ func TestRoomsAreKeptByRevision(t *testing.T) {
 	}
 }
 
+// TestWhatIsWorkedOutOnceIsTheSame: the list of studies and the priors learned from others are kept beside the facts;
+// forgotten, they come out the same, and a change of a study is seen in them.
+func TestWhatIsWorkedOutOnceIsTheSame(t *testing.T) {
+	w := start(t)
+	p := w.as(act.Analyst)
+	b := p.bench()
+	n := w.counted(t)
+	list := func() string { return p.must(200, "GET", "/api/studies", nil).text }
+	first := list()
+	if err := store.ForgetDerived(w.app.DB); err != nil {
+		t.Fatal(err)
+	}
+	// Another model's change asks for the list again; this study's card is the one that was kept, or the same once more.
+	other := func(name string) {
+		p.must(201, "POST", "/api/models", m{"id": store.NewID(), "maker": "Corvane", "name": name, "entry": "back",
+			"width_mm": 70, "height_mm": 140})
+	}
+	other("Atoll 81")
+	if again := list(); again != first {
+		t.Errorf("forgotten and worked out again: %s, before %s", again, first)
+	}
+	other("Atoll 82")
+	before := n.Load()
+	if again := list(); again != first {
+		t.Errorf("kept: %s, before %s", again, first)
+	}
+	if took := n.Load() - before; took > 8 {
+		t.Errorf("a kept list took %d statements", took)
+	}
+	p.must(200, "PUT", "/api/units/"+b.pine+"/baseline/touch", m{"version": 0, "result": "pass", "assumed": false})
+	if now := list(); now == first {
+		t.Error("a baseline was not seen in the list")
+	}
+}
+
 // TestTheSameQuestionAtOnceIsWorkedOutOnce: thirty askers take the statements of one.
 func TestTheSameQuestionAtOnceIsWorkedOutOnce(t *testing.T) {
 	w := start(t)

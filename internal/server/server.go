@@ -19,6 +19,7 @@ import (
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/calibration"
+	"waryowl/internal/store"
 	"waryowl/web"
 )
 
@@ -130,7 +131,7 @@ func build(c Config) (*server, *gin.Engine) {
 	config.CreateHooks = nil // no $schema in bodies
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(), rights: map[string]act.Right{},
-		answers: newAnswers(), build: program()}
+		answers: newAnswers(), build: store.Edition()}
 	s.api.UseMiddleware(s.guard, s.remember)
 	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.intakeRoutes, s.stripRoutes,
 		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,

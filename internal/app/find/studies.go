@@ -2,6 +2,7 @@ package find
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"waryowl/internal/app/act"
@@ -27,12 +28,29 @@ func Studies(ctx context.Context, s *act.Service, before string) ([]study.Card, 
 	if err != nil {
 		return nil, err
 	}
-	list, err := study.LoadAll(db, rows, study.Want{Brief: true})
-	cards := []study.Card{}
-	for _, b := range list {
-		cards = append(cards, b.Card())
+	var ids []string
+	for _, r := range rows {
+		ids = append(ids, r.ID)
 	}
-	return cards, err
+	made, err := store.Derived(db, "card", ids, func(stale []string) (map[string]study.Card, error) {
+		list, err := study.LoadAll(db, slices.DeleteFunc(slices.Clone(rows),
+			func(r store.Study) bool { return !slices.Contains(stale, r.ID) }), study.Want{Brief: true})
+		made := map[string]study.Card{}
+		for _, b := range list {
+			made[b.ID] = b.Card()
+		}
+		return made, err
+	})
+	if err != nil {
+		return nil, err
+	}
+	cards := []study.Card{}
+	for _, id := range ids {
+		if c, ok := made[id]; ok {
+			cards = append(cards, c)
+		}
+	}
+	return cards, nil
 }
 
 // StudyCard returns one study with its trail.

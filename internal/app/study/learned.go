@@ -1,6 +1,7 @@
 package study
 
 import (
+	"slices"
 	"strings"
 
 	"gorm.io/gorm"
@@ -29,36 +30,34 @@ func (b *Record) Learn(db *gorm.DB) ([]Learned, error) {
 	if err != nil {
 		return nil, err
 	}
-	others, err := LoadAll(db, studies, Want{Swaps: true})
+	var ids []string
+	for _, r := range studies {
+		ids = append(ids, r.ID)
+	}
+	told, err := store.Derived(db, "verdicts", ids, func(stale []string) (map[string][]Learned, error) {
+		others, err := LoadAll(db, slices.DeleteFunc(slices.Clone(studies),
+			func(r store.Study) bool { return !slices.Contains(stale, r.ID) }), Want{Swaps: true})
+		made := map[string][]Learned{}
+		for _, o := range others {
+			made[o.ID] = o.verdicts()
+		}
+		return made, err
+	})
 	if err != nil {
 		return nil, err
 	}
 	type cell struct{ part, check string }
 	counts := map[cell]*Learned{}
 	order := []*Learned{}
-	for _, other := range others {
-		for _, build := range other.Builds() {
-			r, err := other.Read(build)
-			if err != nil {
-				continue
+	for _, id := range ids {
+		for _, l := range told[id] {
+			at := cell{strings.ToLower(l.Part), l.Check}
+			if counts[at] == nil {
+				counts[at] = &Learned{Part: l.Part, Check: l.Check}
+				order = append(order, counts[at])
 			}
-			for _, st := range ledger.States(r.In) {
-				for _, c := range other.Checks {
-					v := r.Grade(st[0], st[1], c.Mark)
-					if st[1] != "stranger" || v.Eye == ledger.Shut || v.Mark != ledger.Loses && v.Mark != ledger.Works {
-						continue
-					}
-					at := cell{strings.ToLower(st[0]), c.Mark}
-					if counts[at] == nil {
-						counts[at] = &Learned{Part: st[0], Check: c.Mark}
-						order = append(order, counts[at])
-					}
-					counts[at].N++
-					if v.Mark == ledger.Loses {
-						counts[at].K++
-					}
-				}
-			}
+			counts[at].N += l.N
+			counts[at].K += l.K
 		}
 	}
 	s := b.Ledger("")
@@ -83,4 +82,33 @@ func (b *Record) Learn(db *gorm.DB) ([]Learned, error) {
 		return l.Prior, true
 	}
 	return list, nil
+}
+
+// verdicts counts what this study came to, part by part and check by check, over all its builds.
+func (b *Record) verdicts() []Learned {
+	list := []Learned{}
+	for _, build := range b.Builds() {
+		r, err := b.Read(build)
+		if err != nil {
+			continue
+		}
+		for _, st := range ledger.States(r.In) {
+			for _, c := range b.Checks {
+				v := r.Grade(st[0], st[1], c.Mark)
+				if st[1] != "stranger" || v.Eye == ledger.Shut || v.Mark != ledger.Loses && v.Mark != ledger.Works {
+					continue
+				}
+				k := slices.IndexFunc(list, func(l Learned) bool { return l.Part == st[0] && l.Check == c.Mark })
+				if k < 0 {
+					k = len(list)
+					list = append(list, Learned{Part: st[0], Check: c.Mark})
+				}
+				list[k].N++
+				if v.Mark == ledger.Loses {
+					list[k].K++
+				}
+			}
+		}
+	}
+	return list
 }
