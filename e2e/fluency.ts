@@ -73,3 +73,29 @@ test('the bench line on a large study', async ({ page }) => {
     `FLUENCY input to paint, ms: median ${at(0.5)}, 95 % ${at(0.95)}, of ${times.length} keys on 300 steps and 120 parts`,
   )
 })
+
+/** What the first page weighs and when its largest part is painted, on a processor of a quarter of the speed. */
+test('the first page', async ({ page }) => {
+  const cdp = await page.context().newCDPSession(page)
+  await cdp.send('Emulation.setCPUThrottlingRate', { rate: 4 })
+  await page.addInitScript(() => {
+    const w = window as unknown as { largest: number }
+    new PerformanceObserver((list) => {
+      for (const e of list.getEntries()) w.largest = e.startTime
+    }).observe({ type: 'largest-contentful-paint', buffered: true })
+  })
+  await page.goto('/')
+  await expect(answer(page)).toHaveText('How sure are we?')
+  await page.waitForTimeout(1500)
+  const { largest, weight } = await page.evaluate(() => ({
+    largest: (window as unknown as { largest: number }).largest,
+    weight: [...performance.getEntriesByType('resource'), ...performance.getEntriesByType('navigation')].reduce(
+      (sum, e) => sum + (e as PerformanceResourceTiming).transferSize,
+      0,
+    ),
+  }))
+  expect(largest).toBeGreaterThan(0)
+  console.log(
+    `FLUENCY first page: ${Math.round(weight / 1024)} kB, largest paint at ${Math.round(largest)} ms at a quarter of the speed`,
+  )
+})

@@ -45,6 +45,30 @@ rm -rf "$var"
   go test -run '^$' -bench 'Run|Solve$|Rooms' -benchtime 2s ./internal/core/... ./demo 2>&1 | grep -E '^Benchmark|loads in' | sed 's/^ *//'
   echo '```'
   echo
+  echo "Rooms of generated stores of 10,000 and 1,000,000 log entries (as many audit lines, baselines and trials in proportion), from an"
+  echo "empty memory: the time of the whole room, and of its statements with the reading of their rows. The study \`old\` is of a model with a"
+  echo "fiftieth of all entries; a note is written into both."
+  echo
+  echo '```'
+  for n in 10000 "${LARGE:-1000000}"; do
+    WARYOWL_LARGE=$n go test -run '^$' -bench Large -benchtime 10x -timeout 60m ./demo 2>&1 | grep -E '^Benchmark[^ ]+-|entries,' | sed 's/^ *//; s/ *[0-9]* ns\/op//'
+  done
+  echo '```'
+  echo
+  echo "One study of 300 steps, 120 parts, 60 trials of all checks and four phones; and 64 connections on the swap room at once, the same room"
+  echo "or every time another one:"
+  echo
+  echo '```'
+  go test -run '^$' -bench Big -benchtime 3x -timeout 10m ./demo 2>&1 | grep -E '^Benchmark[^ ]+-' | sed 's/ *[0-9]* ns\/op//'
+  go test -run '^$' -bench SixtyFour -benchtime 5x -timeout 10m ./internal/server 2>&1 | grep -E '^Benchmark[^ ]+-' | sed 's/ *[0-9]* ns\/op//'
+  echo '```'
+  echo
+  echo "How the swap study grows with its trials (15 slots, 46 checks, 2 % wrong readings), and the ways with the steps of the plan:"
+  echo
+  echo '```'
+  go test -run '^$' -bench Growth -benchmem -benchtime 3x -timeout 20m ./internal/core/swapstudy ./internal/core/route 2>&1 | grep -E '^Benchmark[^ ]+-'
+  echo '```'
+  echo
   echo "Ways against CBC, a general solver of integer programmes from Debian, on the same instances (three seeds each, CBC stopped after 40 s):"
   echo
   echo '```'

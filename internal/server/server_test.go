@@ -28,13 +28,13 @@ func TestMain(m *testing.M) { os.Exit(mariadbtest.Main(m)) }
 // world is a server on a database of its own, with an account of every role.
 type world struct {
 	*httptest.Server
-	t   *testing.T
+	t   testing.TB
 	app *act.Service
 
 	calibration *calibration.Client
 }
 
-func start(t *testing.T) *world {
+func start(t testing.TB) *world {
 	t.Helper()
 	ctx := context.Background()
 	db, err := store.Open(ctx, mariadbtest.Database(t))

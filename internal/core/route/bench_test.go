@@ -175,3 +175,22 @@ func BenchmarkSolve(b *testing.B) {
 		})
 	}
 }
+
+// BenchmarkGrowth finds the ways to all parts of larger and larger plans, every third step freeing one.
+func BenchmarkGrowth(b *testing.B) {
+	for _, n := range []int{20, 40, 60, 200} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			in := layered(1, n)
+			for i := range in.Steps {
+				if i%3 == 0 {
+					in.Steps[i].Frees = append(in.Steps[i].Frees, fmt.Sprintf("p%d", i))
+				}
+			}
+			for b.Loop() {
+				if _, err := All(b.Context(), in); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}

@@ -1,0 +1,56 @@
+package server
+
+import (
+	"io"
+	"net/http"
+	"slices"
+	"strconv"
+	"sync"
+	"testing"
+	"time"
+
+	"waryowl/internal/app/act"
+)
+
+// BenchmarkSixtyFour asks for the swap room over 64 connections at once: the same room, and every time another one.
+func BenchmarkSixtyFour(b *testing.B) {
+	w := start(b)
+	p := w.as(act.Analyst)
+	study := p.bench().study
+	p.client.Transport = &http.Transport{MaxIdleConnsPerHost: 64, MaxConnsPerHost: 64}
+	for _, kind := range []string{"same", "other"} {
+		b.Run(kind, func(b *testing.B) {
+			var mu sync.Mutex
+			var took []time.Duration
+			failed, n := 0, 0
+			for b.Loop() {
+				var wait sync.WaitGroup
+				for range 64 {
+					n++
+					query := ""
+					if kind == "other" {
+						query = "?budget=" + strconv.Itoa(1+n%1400)
+					}
+					wait.Go(func() {
+						begun := time.Now()
+						a, err := p.client.Get(p.URL + "/api/studies/" + study + "/swap" + query)
+						if err == nil {
+							_, _ = io.Copy(io.Discard, a.Body)
+							a.Body.Close()
+						}
+						mu.Lock()
+						defer mu.Unlock()
+						took = append(took, time.Since(begun))
+						if err != nil || a.StatusCode != 200 {
+							failed++
+						}
+					})
+				}
+				wait.Wait()
+			}
+			slices.Sort(took)
+			b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "p95-ms")
+			b.ReportMetric(float64(failed), "failed")
+		})
+	}
+}
