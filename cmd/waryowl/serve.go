@@ -9,9 +9,11 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
 	"os/signal"
 	"path/filepath"
+	"strings"
 	"syscall"
 	"time"
 
@@ -43,12 +45,23 @@ func setting(name, fallback string) string {
 // open connects to the database: WARYOWL_DSN, or a private server under WARYOWL_VAR, and migrates it. close ends what
 // was started.
 func open(ctx context.Context) (s *act.Service, closeAll func(), err error) {
+	s, _, closeAll, err = openWatched(ctx)
+	return s, closeAll, err
+}
+
+// openWatched also returns what starts the private server again whenever it ends; it runs until its context ends.
+func openWatched(ctx context.Context) (s *act.Service, watch func(context.Context) error, closeAll func(), err error) {
 	dsn := os.Getenv("WARYOWL_DSN")
 	closeAll = func() {}
+	watch = func(context.Context) error { return nil }
 	if dsn == "" {
-		db, err := mariadb.Start(ctx, mariadb.Config{Dir: filepath.Join(setting("WARYOWL_VAR", "var"), "db")})
+		config := mariadb.Config{Dir: filepath.Join(setting("WARYOWL_VAR", "var"), "db")}
+		db, err := mariadb.Start(ctx, config)
 		if err != nil {
-			return nil, nil, err
+			return nil, nil, nil, err
+		}
+		watch = func(ctx context.Context) error {
+			return db.Watch(ctx, config, func(pid int) { slog.Warn("the database ended and was started again", "pid", pid) })
 		}
 		dsn = db.DSN("waryowl")
 		closeAll = func() {
@@ -67,10 +80,10 @@ func open(ctx context.Context) (s *act.Service, closeAll func(), err error) {
 	}
 	if err != nil {
 		closeAll()
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	stop := closeAll
-	return s, func() {
+	return s, watch, func() {
 		if pool, err := db.DB(); err == nil {
 			pool.Close()
 		}
@@ -102,7 +115,11 @@ func serve(ctx context.Context, withDemo bool) error {
 		return fmt.Errorf("cannot listen on %s: %w; stop what uses it, or set PORT to another number", address, err)
 	}
 	defer listener.Close()
-	s, closeAll, err := open(ctx)
+	proxies, err := proxies()
+	if err != nil {
+		return err
+	}
+	s, watch, closeAll, err := openWatched(ctx)
 	if err != nil {
 		return err
 	}
@@ -116,7 +133,8 @@ func serve(ctx context.Context, withDemo bool) error {
 		defer stop()
 		service.URL = address
 	}
-	c := server.Config{App: s, Calibration: service, Secure: cert != "", Log: slog.Default()}
+	c := server.Config{App: s, Calibration: service, Secure: cert != "", Proxies: proxies,
+		Log: slog.Default()}
 	if withDemo {
 		if err := demo.Load(ctx, s); err != nil {
 			return err
@@ -133,8 +151,8 @@ func serve(ctx context.Context, withDemo bool) error {
 	if err != nil {
 		return err
 	}
-	h := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute,
-		MaxHeaderBytes: 64 << 10}
+	h := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
+		WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
 	scheme := "http"
 	if cert != "" {
 		scheme = "https"
@@ -144,6 +162,7 @@ func serve(ctx context.Context, withDemo bool) error {
 		fmt.Printf("  demo sign-in: %-11s password %s\n", a.Name, a.Password)
 	}
 	g, ctx := errgroup.WithContext(ctx)
+	g.Go(func() error { return watch(ctx) })
 	g.Go(func() error {
 		run := func() error { return h.Serve(listener) }
 		if cert != "" {
@@ -162,6 +181,25 @@ func serve(ctx context.Context, withDemo bool) error {
 		return h.Shutdown(last) // running requests end first, then the server, then the database
 	})
 	return g.Wait()
+}
+
+// proxies are the networks of WARYOWL_PROXIES whose word about the address of a request counts: 10.0.0.0/8,fd00::/8.
+func proxies() ([]netip.Prefix, error) {
+	var list []netip.Prefix
+	for text := range strings.SplitSeq(os.Getenv("WARYOWL_PROXIES"), ",") {
+		if text = strings.TrimSpace(text); text == "" {
+			continue
+		}
+		p, err := netip.ParsePrefix(text)
+		if at, single := netip.ParseAddr(text); single == nil {
+			p, err = at.Prefix(at.BitLen())
+		}
+		if err != nil {
+			return nil, fmt.Errorf("WARYOWL_PROXIES: found %q; allowed: addresses and networks, with commas between", text)
+		}
+		list = append(list, p)
+	}
+	return list, nil
 }
 
 // standIn serves the simulated calibration service of the demo on a port of loopback that is free.

@@ -106,7 +106,7 @@ func (s *Server) start(ctx context.Context, c Config) error {
 		args = append(args, "--innodb-flush-log-at-trx-commit=0", "--innodb-doublewrite=0",
 			"--innodb-buffer-pool-size=64M", "--sync-frm=0")
 	} else {
-		args = append(args, "--innodb-flush-log-at-trx-commit=1")
+		args = append(args, "--innodb-flush-log-at-trx-commit=1", "--innodb-buffer-pool-size=384M")
 	}
 	cmd := exec.Command(binary, args...)
 	cmd.Env = s.environment()
@@ -143,6 +143,56 @@ func (s *Server) run(cmd *exec.Cmd) error {
 	}
 	s.pid = cmd.Process.Pid
 	return nil
+}
+
+// mostRestarts is how often a server may end within a minute before it is given up.
+const mostRestarts = 5
+
+// Watch starts the server again whenever it ends by itself, on the same socket and data, until ctx ends. It returns an
+// error, one line, when that does not work.
+func (s *Server) Watch(ctx context.Context, c Config, told func(pid int)) error {
+	var ends []time.Time
+	for {
+		if !s.ended(ctx) {
+			return nil
+		}
+		ends = append(ends, time.Now())
+		if n := len(ends); n > mostRestarts && ends[n-1].Sub(ends[n-1-mostRestarts]) < time.Minute {
+			return fmt.Errorf("mariadb: the database ended %d times within a minute (log: %s)", mostRestarts+1, s.log())
+		}
+		s.pid, s.Reused = 0, false
+		if err := s.start(ctx, c); err != nil {
+			if ctx.Err() != nil {
+				return nil
+			}
+			return fmt.Errorf("the database ended and did not start again: %w", err)
+		}
+		told(s.pid)
+	}
+}
+
+// ended waits for the end of the server; false when ctx ends first.
+func (s *Server) ended(ctx context.Context) bool {
+	if !s.Reused {
+		select {
+		case <-s.exited:
+			return ctx.Err() == nil
+		case <-ctx.Done():
+			return false
+		}
+	}
+	for tick := time.NewTicker(time.Second); ; { // not our child: nobody tells us
+		select {
+		case <-tick.C:
+			if !s.ours(s.pid) {
+				tick.Stop()
+				return ctx.Err() == nil
+			}
+		case <-ctx.Done():
+			tick.Stop()
+			return false
+		}
+	}
 }
 
 // DSN is the data source name of a database on this server, for go-sql-driver/mysql.

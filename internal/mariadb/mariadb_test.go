@@ -128,3 +128,48 @@ func TestWhatStandsInTheWayIsNamed(t *testing.T) {
 		t.Errorf("a missing program: %v", err)
 	}
 }
+
+// TestWatchStartsAgain: a server that is killed answers again on the same socket with what it held; it is not started
+// again once nobody wants it.
+func TestWatchStartsAgain(t *testing.T) {
+	dir, c := t.TempDir(), Config{}
+	c.Dir, c.Relaxed = dir, true
+	ctx, stop := context.WithCancel(context.Background())
+	s, err := Start(ctx, c)
+	if err != nil {
+		t.Fatal(err)
+	}
+	again, ended := make(chan int, 4), make(chan error, 1)
+	first := s.PID()
+	go func() { ended <- s.Watch(ctx, c, func(pid int) { again <- pid }) }()
+	db, _ := sql.Open("mysql", s.DSN(""))
+	defer db.Close()
+	if _, err := db.Exec("CREATE DATABASE kept"); err != nil {
+		t.Fatal(err)
+	}
+	if err := syscall.Kill(first, syscall.SIGKILL); err != nil {
+		t.Fatal(err)
+	}
+	select {
+	case pid := <-again:
+		if pid == first || pid == 0 {
+			t.Errorf("process %d, before %d", pid, first)
+		}
+	case <-time.After(30 * time.Second):
+		t.Fatal("it was not started again")
+	}
+	var name string
+	if err := db.QueryRow("SHOW DATABASES LIKE 'kept'").Scan(&name); err != nil || name != "kept" {
+		t.Errorf("what it held: %q, %v", name, err)
+	}
+	stop()
+	if err := <-ended; err != nil {
+		t.Errorf("the watch ended with %v", err)
+	}
+	if err := s.Stop(); err != nil {
+		t.Error(err)
+	}
+	if len(again) != 0 {
+		t.Error("it was started again though nobody wanted it")
+	}
+}

@@ -1,30 +1,132 @@
 package server
 
 import (
+	"crypto/hmac"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/hex"
+	"hash/maphash"
+	"net"
+	"net/http"
+	"net/netip"
+	"strings"
 	"sync"
 	"time"
+	"unicode"
 
+	"golang.org/x/text/unicode/norm"
 	"golang.org/x/time/rate"
 )
 
-// attempts limits sign-ins per name: ten at once, then one every six seconds.
+// attempts limits sign-ins: per name ten at once, then one every six seconds; per address forty at once, then one every
+// second. Names that the database takes for one are one here. A device on which somebody has signed in before has an
+// allowance of its own for that name, so that strangers cannot lock its owner out. The buckets are of a fixed number:
+// no flood of names makes the limits forget.
 type attempts struct {
-	mu sync.Mutex
-	by map[string]*rate.Limiter
+	mu      sync.Mutex
+	buckets [1 << 15]bucket
+	seed    maphash.Seed
+	secret  []byte // of this process: signs the cookies of devices
+	proxies []netip.Prefix
 }
 
-func newAttempts() *attempts { return &attempts{by: map[string]*rate.Limiter{}} }
+type bucket struct{ names, addresses, devices *rate.Limiter }
 
-func (a *attempts) allow(name string) bool {
+func newAttempts(proxies []netip.Prefix) *attempts {
+	a := &attempts{seed: maphash.MakeSeed(), secret: make([]byte, 32), proxies: proxies}
+	_, _ = rand.Read(a.secret)
+	return a
+}
+
+// canonical is a name as the database compares it, or closer: without case, accents, marks that cannot be seen, and outer
+// blanks.
+func canonical(name string) string {
+	var b strings.Builder
+	for _, r := range norm.NFKD.String(name) {
+		if !unicode.Is(unicode.Mn, r) && !unicode.Is(unicode.Cf, r) && !unicode.IsControl(r) {
+			b.WriteRune(unicode.ToLower(unicode.ToUpper(r)))
+		}
+	}
+	return strings.Join(strings.Fields(b.String()), " ")
+}
+
+func (a *attempts) take(pick func(*bucket) **rate.Limiter, key string, every time.Duration, burst int) bool {
+	k := &a.buckets[maphash.String(a.seed, key)%uint64(len(a.buckets))]
 	a.mu.Lock()
-	defer a.mu.Unlock()
-	if len(a.by) > 10_000 { // somebody tries many names; forgetting them costs an attacker nothing but us no memory
-		clear(a.by)
+	l := pick(k)
+	if *l == nil {
+		*l = rate.NewLimiter(rate.Every(every), burst)
 	}
-	l, ok := a.by[name]
-	if !ok {
-		l = rate.NewLimiter(rate.Every(6*time.Second), 10)
-		a.by[name] = l
+	a.mu.Unlock()
+	return (*l).Allow()
+}
+
+// allow says whether somebody at an address may try a name; device is the cookie that an earlier sign-in left there.
+func (a *attempts) allow(name, address, device string) bool {
+	if !a.take(func(b *bucket) **rate.Limiter { return &b.addresses }, address, time.Second, 40) {
+		return false
 	}
-	return l.Allow()
+	name = canonical(name)
+	if id, ok := a.known(device, name); ok {
+		return a.take(func(b *bucket) **rate.Limiter { return &b.devices }, id, 6*time.Second, 10)
+	}
+	return a.take(func(b *bucket) **rate.Limiter { return &b.names }, name, 6*time.Second, 10)
+}
+
+// deviceCookie is the name of the cookie that a device keeps after a sign-in.
+const deviceCookie = "waryowl-device"
+
+// device makes the cookie of a device for a name.
+func (a *attempts) device(name string) string {
+	id := rand.Text()
+	return id + "." + a.sign(id, canonical(name))
+}
+
+func (a *attempts) sign(id, name string) string {
+	m := hmac.New(sha256.New, a.secret)
+	m.Write([]byte(id + "\x00" + name))
+	return hex.EncodeToString(m.Sum(nil))
+}
+
+func (a *attempts) known(cookie, name string) (id string, ok bool) {
+	id, signed, _ := strings.Cut(cookie, ".")
+	return id, hmac.Equal([]byte(signed), []byte(a.sign(id, name)))
+}
+
+// address is where a request comes from: the peer, or what the nearest declared proxy says. Addresses of version 6 count
+// by their network.
+func (a *attempts) address(r *http.Request) string {
+	host, _, err := net.SplitHostPort(r.RemoteAddr)
+	if err != nil {
+		host = r.RemoteAddr
+	}
+	hops := strings.Split(strings.Join(r.Header.Values("X-Forwarded-For"), ","), ",")
+	for k := len(hops) - 1; k >= 0 && a.proxy(host); k-- {
+		if hop := strings.TrimSpace(hops[k]); hop != "" {
+			host = hop
+		}
+	}
+	at, err := netip.ParseAddr(host)
+	if err != nil {
+		return host
+	}
+	if at = at.Unmap(); at.Is6() {
+		if p, err := at.Prefix(64); err == nil {
+			return p.String()
+		}
+	}
+	return at.String()
+}
+
+func (a *attempts) proxy(host string) bool {
+	at, err := netip.ParseAddr(host)
+	if err != nil {
+		return false
+	}
+	for _, p := range a.proxies {
+		if p.Contains(at.Unmap()) {
+			return true
+		}
+	}
+	return false
 }

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"unicode/utf8"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -43,10 +44,10 @@ func (p *Problem) ContentType(string) string { return "application/problem+json"
 // newProblem is what huma calls for everything that it refuses itself.
 func newProblem(status int, message string, errs ...error) huma.StatusError {
 	p := &Problem{Title: http.StatusText(status), Status: status, Detail: message}
-	for _, err := range errs {
+	for _, err := range errs[:min(mostErrors, len(errs))] {
 		var d *huma.ErrorDetail
 		if errors.As(err, &d) {
-			p.Errors = append(p.Errors, ProblemField{d.Location, d.Message, shorten(d.Value)})
+			p.Errors = append(p.Errors, ProblemField{cut(d.Location, 200), cut(d.Message, 400), shorten(d.Value)})
 		}
 	}
 	switch {
@@ -58,13 +59,33 @@ func newProblem(status int, message string, errs ...error) huma.StatusError {
 	return p
 }
 
-// shorten keeps a refused value from filling the answer.
+// mostErrors is how many fields of a refused body are named.
+const mostErrors = 20
+
+// shorten keeps a refused value from filling the answer: texts are cut, what holds others is named by its kind.
 func shorten(v any) any {
-	text, err := json.Marshal(v)
-	if err == nil && len(text) > 200 {
-		return string([]rune(string(text))[:100]) + "…"
+	switch v := v.(type) {
+	case nil, bool, float64, int, int64:
+		return v
+	case string:
+		return cut(v, 100)
+	case map[string]any:
+		return fmt.Sprintf("an object of %d fields", len(v))
+	case []any:
+		return fmt.Sprintf("a list of %d", len(v))
 	}
-	return v
+	return cut(fmt.Sprint(v), 100)
+}
+
+// cut keeps the beginning of a text, at most n bytes of whole characters.
+func cut(s string, n int) string {
+	if len(s) <= n {
+		return s
+	}
+	for n > 0 && !utf8.RuneStart(s[n]) {
+		n--
+	}
+	return s[:n] + "…"
 }
 
 // problem turns an error of a use case into its answer. What it does not know is logged and answered without details.
@@ -101,6 +122,12 @@ func (s *server) problem(ctx context.Context, err error) error {
 	case errors.Is(err, calibration.ErrSlow), errors.Is(err, calibration.ErrDown), errors.Is(err, calibration.ErrNone):
 		return &Problem{Title: "No calibration", Status: http.StatusFailedDependency, Detail: "Not calibrated: " +
 			err.Error() + "."}
+	case errors.Is(err, account.ErrBusy):
+		return &Problem{Title: "Too many attempts", Status: http.StatusTooManyRequests,
+			Detail: "Many people sign in at this moment. Try again in a few seconds."}
+	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, context.Canceled):
+		return &Problem{Title: "Too slow", Status: http.StatusServiceUnavailable,
+			Detail: "The answer took too long; nothing was changed. Try again in a moment."}
 	case store.Retriable(err):
 		return &Problem{Title: "Busy", Status: http.StatusServiceUnavailable,
 			Detail: "Two changes met; nothing was changed. Send it again."}

@@ -89,7 +89,7 @@ func TestSessions(t *testing.T) {
 		}
 	}
 	a := p.must(200, "POST", "/api/session", m{"name": "technician", "password": "correct horse"})
-	cookie := a.header.Get("Set-Cookie")
+	cookie := strings.Join(a.header.Values("Set-Cookie"), "; ")
 	for _, want := range []string{"waryowl=", "HttpOnly", "SameSite=Strict"} {
 		if !strings.Contains(cookie, want) {
 			t.Errorf("the cookie lacks %s: %s", want, cookie)

@@ -91,6 +91,9 @@ func operation[I, O any](s *server, op huma.Operation, right act.Right, h func(c
 		op.MaxBodyBytes = maxBody
 	}
 	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
+		if err := clean(in); err != nil {
+			return nil, s.problem(ctx, err)
+		}
 		out, err := h(ctx, in)
 		if err != nil {
 			return nil, s.problem(ctx, err)
@@ -108,6 +111,16 @@ func answer[I, O any](s *server, method, path, id, summary string, right act.Rig
 			out, err := h(ctx, in)
 			return &body[O]{out}, err
 		})
+}
+
+// small registers a handler like answer, for bodies of a few hundred bytes: it is open to everybody.
+func small[I, O any](s *server, method, path, id, summary string, right act.Right, status int,
+	h func(context.Context, *I) (O, error)) {
+	operation(s, huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, DefaultStatus: status,
+		MaxBodyBytes: 4 << 10}, right, func(ctx context.Context, in *I) (*body[O], error) {
+		out, err := h(ctx, in)
+		return &body[O]{out}, err
+	})
 }
 
 // get registers a read.

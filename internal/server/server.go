@@ -6,7 +6,9 @@ import (
 	"context"
 	"log/slog"
 	"net/http"
+	"net/netip"
 	"reflect"
+	"runtime/debug"
 	"strings"
 	"time"
 
@@ -24,12 +26,14 @@ import (
 )
 
 // Config says how the server behaves. Calibration is the maker's service; without an address it is said that none is
-// set up. Demo shows the demo sign-ins on the first page. Secure marks cookies for TLS only.
+// set up. Demo shows the demo sign-ins on the first page. Secure marks cookies for TLS only. Proxies are those whose word
+// about the address of a request counts.
 type Config struct {
 	App         *act.Service
 	Calibration *calibration.Client
 	Demo        []SignIn
 	Secure      bool
+	Proxies     []netip.Prefix
 	Log         *slog.Logger
 }
 
@@ -52,10 +56,36 @@ type server struct {
 }
 
 const (
-	maxBody        = 1 << 20
-	sessionHours   = 12
-	requestTimeout = 30 * time.Second
+	maxBody      = 1 << 20
+	sessionHours = 12
+
+	// A request is given up after patience, an upload after uploadPatience; at the latest a second later it is answered.
+	patience       = 12 * time.Second
+	uploadPatience = 60 * time.Second
 )
+
+// within answers every request in time: what is asked of the database and the engines ends with its context, and what does
+// not listen to it is answered for.
+func within(next http.Handler) http.Handler {
+	limited := func(limit time.Duration) http.Handler {
+		ending := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			ctx, cancel := context.WithTimeout(r.Context(), limit)
+			defer cancel()
+			next.ServeHTTP(w, r.WithContext(ctx))
+		})
+		return http.TimeoutHandler(ending, limit+time.Second, `{"title":"Too slow","status":503,`+
+			`"detail":"The answer took too long; nothing was changed, or it is on record. Try again in a moment."}`+"\n")
+	}
+	short, long := limited(patience), limited(uploadPatience)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Set("Content-Type", "application/problem+json") // of an answer in time: its own
+		if r.Method == http.MethodPost && (strings.HasSuffix(r.URL.Path, "/photos") || strings.HasSuffix(r.URL.Path, "/plan")) {
+			long.ServeHTTP(w, r)
+			return
+		}
+		short.ServeHTTP(w, r)
+	})
+}
 
 // New builds the handler of the whole application.
 func New(c Config) (http.Handler, error) {
@@ -100,8 +130,7 @@ func New(c Config) (http.Handler, error) {
 	cross.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, http.StatusForbidden, "This change came from another site and was refused.")
 	}))
-	return gzhttp.GzipHandler(headers(cross.Handler(s.sessions.LoadAndSave(http.TimeoutHandler(engine, requestTimeout,
-		"the answer took too long\n"))))), nil
+	return gzhttp.GzipHandler(headers(cross.Handler(within(s.sessions.LoadAndSave(engine))))), nil
 }
 
 // OpenAPI returns the OpenAPI 3.1 document of the routes.
@@ -118,7 +147,7 @@ func build(c Config) (*server, *gin.Engine) {
 		writeProblem(g.Writer, http.StatusMethodNotAllowed, "This address does not take "+g.Request.Method+".")
 	})
 	engine.Use(gin.CustomRecoveryWithWriter(nil, func(g *gin.Context, err any) {
-		c.Log.Error("panic", "path", g.Request.URL.Path, "err", err)
+		c.Log.Error("panic", "path", g.Request.URL.Path, "err", err, "stack", string(debug.Stack()))
 		writeProblem(g.Writer, http.StatusInternalServerError,
 			"Something went wrong in the server; nothing was changed.")
 		g.Abort()
@@ -130,7 +159,7 @@ func build(c Config) (*server, *gin.Engine) {
 	config.DocsPath, config.OpenAPIPath, config.SchemasPath = "", "", ""
 	config.CreateHooks = nil // no $schema in bodies
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
-	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(), rights: map[string]act.Right{},
+	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(c.Proxies), rights: map[string]act.Right{},
 		answers: newAnswers(), build: store.Edition()}
 	s.api.UseMiddleware(s.guard, s.remember)
 	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.intakeRoutes, s.stripRoutes,

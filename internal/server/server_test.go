@@ -10,6 +10,7 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
+	"net/netip"
 	"os"
 	"strings"
 	"testing"
@@ -23,7 +24,10 @@ import (
 	"waryowl/internal/store"
 )
 
-func TestMain(m *testing.M) { os.Exit(mariadbtest.Main(m)) }
+func TestMain(m *testing.M) {
+	slog.SetDefault(slog.New(slog.DiscardHandler))
+	os.Exit(mariadbtest.Main(m))
+}
 
 // world is a server on a database of its own, with an account of every role.
 type world struct {
@@ -214,4 +218,17 @@ func sentence(a reply) string {
 		}
 	}
 	return text.String()
+}
+
+func prefixes(t *testing.T, texts ...string) []netip.Prefix {
+	t.Helper()
+	var out []netip.Prefix
+	for _, text := range texts {
+		p, err := netip.ParsePrefix(text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		out = append(out, p)
+	}
+	return out
 }

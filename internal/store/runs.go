@@ -42,8 +42,8 @@ func Runs(db *gorm.DB, steps []string, take func(LogEntry)) (counts []Plain, err
 			return nil, err
 		}
 		if len(detail) > 0 {
-			if err := json.Unmarshal(detail, &r.Detail); err != nil {
-				return nil, err
+			if json.Unmarshal(detail, &r.Detail) != nil {
+				r.Detail = LogDetail{} // what cannot be read keeps nobody from the rest
 			}
 		}
 		take(r)

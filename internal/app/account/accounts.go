@@ -23,6 +23,33 @@ var ErrSignIn = errors.New("name or password is wrong")
 // ours.
 var params = &argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 2, SaltLength: 16, KeyLength: 32}
 
+// ErrBusy says that too many passwords are being checked at this moment.
+var ErrBusy = errors.New("too many passwords are being checked")
+
+// A password takes 64 MiB and a third of a second of a processor: few are checked at once, and not many wait.
+var (
+	checking = make(chan struct{}, 2)
+	waiting  = make(chan struct{}, 16)
+)
+
+// inTurn checks or hashes one password when it is its turn.
+func inTurn(ctx context.Context, work func()) error {
+	select {
+	case waiting <- struct{}{}:
+		defer func() { <-waiting }()
+	default:
+		return ErrBusy
+	}
+	select {
+	case checking <- struct{}{}:
+		defer func() { <-checking }()
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	work()
+	return nil
+}
+
 // HashPassword gives a salted argon2id hash in PHC form.
 func HashPassword(password string) (string, error) { return argon2id.CreateHash(password, params) }
 
@@ -47,11 +74,17 @@ func SignIn(ctx context.Context, s *act.Service, name, password string) (act.Act
 	if err != nil {
 		return act.Actor{}, err
 	}
-	if len(rows) == 0 {
-		SamePassword(nobody(), password)
-		return act.Actor{}, ErrSignIn
+	same := false
+	if err := inTurn(ctx, func() {
+		if len(rows) == 0 {
+			SamePassword(nobody(), password)
+		} else {
+			same = SamePassword(rows[0].PasswordHash, password)
+		}
+	}); err != nil {
+		return act.Actor{}, err
 	}
-	if !SamePassword(rows[0].PasswordHash, password) {
+	if !same {
 		return act.Actor{}, ErrSignIn
 	}
 	return act.Of(rows[0]), nil

@@ -6,7 +6,7 @@ import (
 	"strings"
 
 	"waryowl/internal/app/act"
-	"waryowl/internal/app/study"
+	"waryowl/internal/app/model"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/store"
 )
@@ -56,16 +56,27 @@ func SetBaseline(ctx context.Context, s *act.Service, c act.Command, unit, check
 		if err != nil {
 			return store.Baseline{}, err
 		}
-		b, err := study.Load(tx.DB, u.StudyID)
+		of, err := store.Get[store.Study](tx.DB, u.StudyID)
 		if err != nil {
 			return store.Baseline{}, err
 		}
-		if !slices.ContainsFunc(b.Checks, func(c store.Check) bool { return c.Mark == check }) {
+		m, err := store.Get[store.Model](tx.DB, of.ModelID)
+		if err != nil {
+			return store.Baseline{}, err
+		}
+		checks, err := model.ChecksFor(tx.DB, *m)
+		if err != nil {
+			return store.Baseline{}, err
+		}
+		if !slices.ContainsFunc(checks, func(c store.Check) bool { return c.Mark == check }) {
 			return store.Baseline{}, fault.New("check", check, "the short name of a check of this model")
 		}
 		have, err := store.List[store.Baseline](tx.DB, "id", "unit_id = ? AND check_mark = ?", unit, check)
 		if err != nil {
 			return store.Baseline{}, err
+		}
+		if len(have) == 0 && saw != 0 {
+			return store.Baseline{}, fault.New("version", saw, "0 while nothing is on record for this check")
 		}
 		if len(have) == 0 {
 			row := store.Baseline{UnitID: unit, CheckMark: check, Result: result, Assumed: assumed}

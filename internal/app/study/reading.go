@@ -32,7 +32,9 @@ func (b *Record) Piece(p store.Piece) ledger.Piece {
 func (b *Record) pieces(list []store.Piece) []ledger.Piece {
 	var out []ledger.Piece
 	for _, p := range list {
-		out = append(out, b.Piece(p))
+		if _, known := b.Know.PartByID[p.PartID]; known { // a stored value never breaks the room
+			out = append(out, b.Piece(p))
+		}
 	}
 	return ledger.Expand(out, b.Leaves())
 }
@@ -83,8 +85,8 @@ func (b *Record) Ledger(build string) ledger.Study {
 		}
 	}
 	for _, p := range b.Pairs {
-		if len(p) != 2 { // a stored value never breaks the room
-			continue
+		if len(p) != 2 || p[0] == p[1] || !slices.Contains(s.Slots, p[0]) || !slices.Contains(s.Slots, p[1]) {
+			continue // a stored value never breaks the room
 		}
 		if pair := [2]string{p[0], p[1]}; !slices.Contains(s.Mates, pair) &&
 			!slices.Contains(s.Mates, [2]string{p[1], p[0]}) {

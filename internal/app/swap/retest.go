@@ -47,7 +47,9 @@ func retests(b *study.Record, build string) []Retest {
 			x := Retest{Trial: study.TrialMark(t), Build: old, Minutes: t.Minutes, PartIDs: []string{},
 				BoardID: t.BoardUnitID}
 			for slot, st := range d.States {
-				x.PartIDs = append(x.PartIDs, b.Know.PartNamed(slot).ID)
+				if p := b.Know.PartNamed(slot); p != nil {
+					x.PartIDs = append(x.PartIDs, p.ID)
+				}
 				for _, c := range r.Study.Checks {
 					if d.Results[c] == "" {
 						continue

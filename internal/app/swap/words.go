@@ -24,7 +24,9 @@ type TrialView struct {
 func trialView(b *study.Record, t store.Trial, d ledger.Derived) TrialView {
 	v := TrialView{Trial: t, Mark: study.TrialMark(t), States: map[string]string{}, Older: d.Build}
 	for slot, st := range d.States {
-		v.States[b.Know.PartNamed(slot).ID] = st
+		if p := b.Know.PartNamed(slot); p != nil {
+			v.States[p.ID] = st
+		}
 	}
 	v.Title = b.Named(t.BoardUnitID, t.HousingUnitID, d.States, len(b.Slots()))
 	for _, id := range t.Dangling {

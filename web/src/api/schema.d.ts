@@ -426,7 +426,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Studies with their trails, the newest first, fifty at a time */
+        /** Studies with their trails, the newest first, twenty at a time */
         get: operations["list-studies"];
         put?: never;
         /** Open a study */
@@ -4855,7 +4855,9 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: never;
+            cookie?: {
+                "waryowl-device"?: string;
+            };
         };
         requestBody: {
             content: {

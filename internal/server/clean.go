@@ -1,0 +1,116 @@
+package server
+
+import (
+	"fmt"
+	"reflect"
+	"strings"
+	"time"
+	"unicode"
+	"unicode/utf8"
+
+	"github.com/google/uuid"
+
+	"waryowl/internal/core/fault"
+)
+
+// clean refuses what no field may hold, whatever its room: text that hides something (NUL and other control characters,
+// marks that turn the direction of writing), text of nothing but blanks where a text is asked for, ids in another form
+// than ours or of nothing, and times that cannot be. The fault names the field.
+func clean(in any) error { return cleaned("", reflect.ValueOf(in), "", 0) }
+
+// deepest is how deep what came is looked into.
+const deepest = 12
+
+func cleaned(at string, v reflect.Value, tag reflect.StructTag, depth int) error {
+	if depth > deepest {
+		return nil
+	}
+	switch v.Kind() {
+	case reflect.Pointer, reflect.Interface:
+		if v.IsNil() {
+			return nil
+		}
+		return cleaned(at, v.Elem(), tag, depth+1)
+	case reflect.String:
+		return cleanText(at, v.String(), tag)
+	case reflect.Slice, reflect.Array:
+		if v.Type().Elem().Kind() == reflect.Uint8 {
+			return nil
+		}
+		for i := range v.Len() {
+			if err := cleaned(fmt.Sprintf("%s[%d]", at, i), v.Index(i), "", depth+1); err != nil {
+				return err
+			}
+		}
+	case reflect.Map:
+		for _, k := range v.MapKeys() {
+			if k.Kind() == reflect.String {
+				if err := cleanText(at, k.String(), ""); err != nil {
+					return err
+				}
+			}
+			if err := cleaned(at+"."+fmt.Sprint(k), v.MapIndex(k), "", depth+1); err != nil {
+				return err
+			}
+		}
+	case reflect.Struct:
+		if t, ok := v.Interface().(time.Time); ok {
+			if now := time.Now(); !t.IsZero() && (t.Year() < 2000 || t.After(now.AddDate(0, 0, 1))) {
+				return fault.New(at, t.Format(time.RFC3339), "a time from the year 2000 on, at most a day ahead")
+			}
+			return nil
+		}
+		for i := range v.NumField() {
+			f := v.Type().Field(i)
+			if !f.IsExported() {
+				continue
+			}
+			name := at
+			if !f.Anonymous || f.Tag.Get("json") != "" {
+				name = strings.TrimPrefix(at+"."+named(f), ".")
+			}
+			if f.Name == "Body" && at == "" {
+				name = ""
+			}
+			if err := cleaned(name, v.Field(i), f.Tag, depth+1); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func named(f reflect.StructField) string {
+	for _, from := range []string{"json", "path", "query", "header"} {
+		if name, _, _ := strings.Cut(f.Tag.Get(from), ","); name != "" && name != "-" {
+			return name
+		}
+	}
+	return f.Name
+}
+
+func cleanText(at, s string, tag reflect.StructTag) error {
+	if !utf8.ValidString(s) {
+		return fault.New(at, "text that is not UTF-8", "text in UTF-8")
+	}
+	for _, r := range s {
+		switch {
+		case r == '\n' || r == '\t' || r == '\r':
+		case unicode.IsControl(r):
+			return fault.New(at, fmt.Sprintf("the control character U+%04X", r), "text without control characters")
+		case r >= 0x202A && r <= 0x202E || r >= 0x2066 && r <= 0x2069 || r == 0x200E || r == 0x200F || r == 0x061C:
+			return fault.New(at, fmt.Sprintf("the mark U+%04X", r), "text without marks that turn the direction of writing")
+		}
+	}
+	if s != "" && strings.TrimFunc(s, func(r rune) bool { return unicode.IsSpace(r) || unicode.Is(unicode.Cf, r) }) == "" &&
+		tag.Get("minLength") != "" && tag.Get("minLength") != "0" {
+		return fault.New(at, "blanks only", "a text that can be read")
+	}
+	if tag.Get("format") == "uuid" && s != "" {
+		id, err := uuid.Parse(s)
+		if err != nil || !strings.EqualFold(id.String(), s) || id == uuid.Nil {
+			return fault.New(at, cut(s, 60), "an id as 01234567-89ab-7def-8123-456789abcdef, not of zeros only")
+		}
+	}
+	return nil
+}
