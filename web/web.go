@@ -95,6 +95,7 @@ func (p *packs) serve(w http.ResponseWriter, r *http.Request, files fs.FS, name 
 	}
 	h.Set("Content-Encoding", "gzip")
 	h.Set("Content-Length", strconv.Itoa(len(k.body)))
+	w.WriteHeader(http.StatusOK) // whatever stood there before
 	if r.Method == http.MethodGet {
 		_, _ = w.Write(k.body)
 	}
