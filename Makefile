@@ -7,7 +7,7 @@ GO_SOURCES := $(shell find cmd internal demo web -path web/node_modules -prune -
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 NPM := npm --no-audit --no-fund --loglevel=error
 
-.PHONY: demo serve build test lint count bench bench-swap screenshots types fmt check-types clean
+.PHONY: demo serve build test lint count fuzz bench bench-swap screenshots types fmt check-types clean
 
 demo: build
 	@exec ./bin/waryowl demo
@@ -70,6 +70,9 @@ test: build lint check-types e2e/node_modules/.package-lock.json
 screenshots: build e2e/node_modules/.package-lock.json
 	@./scripts/need.sh chromium=chromium
 	cd e2e && npx --no-install playwright test --config pictures.config.ts
+
+fuzz:
+	WARYOWL_FUZZ=$${REQUESTS:-100000} go test ./internal/server -run FuzzRoutes -count 1 -timeout 60m -v
 
 bench: build e2e/node_modules/.package-lock.json
 	@./scripts/need.sh mariadbd=mariadb-server-core chromium=chromium cbc=coinor-cbc
