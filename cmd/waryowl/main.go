@@ -19,8 +19,8 @@ import (
 func main() {
 	root := &cobra.Command{Use: "waryowl", Short: "Tears down, swaps and scores phones, and remembers how",
 		SilenceUsage: true, SilenceErrors: true}
-	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), rebuildCommand(), userCommand(), calibrationCommand(),
-		computeCommand(), schemaCommand(),
+	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), rebuildCommand(), userCommand(),
+		calibrationCommand(), computeCommand(), schemaCommand(),
 		openapiCommand(), tableCommand("engines", "List the engines", contract.Names, contract.Table),
 		tableCommand("rights", "Print who may do what", nil, act.Table))
 	if err := root.Execute(); err != nil {

@@ -79,7 +79,8 @@ func fill(db *gorm.DB, entries int) (World, error) {
 				frees = fmt.Sprintf(`["%s"]`, ps[k-(stepsOf-partsOf)])
 			}
 			ss = append(ss, s)
-			f.row("plan_steps", "id,version,created_at,updated_at,model_id,mark,verb,what,side,tool,seconds,frees,after_steps,part_id",
+			f.row("plan_steps", "id,version,created_at,updated_at,model_id,mark,verb,what,side,tool,seconds,frees,"+
+				"after_steps,part_id",
 				s, 1, f.now, f.now, id, fmt.Sprintf("s%d", k+1), "lift", "part", "back", fmt.Sprintf("tool %d", k%4),
 				20+r.IntN(60), frees, after, ps[k%partsOf])
 		}
@@ -189,8 +190,8 @@ func big(db *gorm.DB) (study, model string, err error) {
 	r := rand.New(rand.NewPCG(2, 2))
 	f := &filler{db: db, r: r, now: time.Date(2026, 1, 5, 8, 0, 0, 0, time.UTC)}
 	study, model = store.NewID(), store.NewID()
-	f.row("models", "id,version,created_at,updated_at,maker,name,entry,width_mm,height_mm", model, 1, f.now, f.now, "Pellow",
-		"Drift 99", "dual", 160, 240)
+	f.row("models", "id,version,created_at,updated_at,maker,name,entry,width_mm,height_mm", model, 1, f.now, f.now,
+		"Pellow", "Drift 99", "dual", 160, 240)
 	var partIDs, stepIDs []string
 	for k := range parts {
 		p := store.NewID()
@@ -216,7 +217,8 @@ func big(db *gorm.DB) (study, model string, err error) {
 			[]string{"front", "back", "any"}[r.IntN(3)], fmt.Sprintf("tool %d", r.IntN(9)), 20+r.IntN(60), frees, after,
 			partIDs[k*parts/steps])
 	}
-	f.row("studies", "id,version,created_at,updated_at,model_id,title", study, 1, f.now, f.now, model, "as large as they come")
+	f.row("studies", "id,version,created_at,updated_at,model_id,title", study, 1, f.now, f.now, model,
+		"as large as they come")
 	var units []string
 	for _, name := range []string{"PINE", "AMBER", "SLATE", "CORAL"} {
 		u := store.NewID()

@@ -206,7 +206,8 @@ func TestWhatATrialTellsBesides(t *testing.T) {
 	if none, _ := swap.Notices(ctx, w.shop.Service, w.study, "camera notice"); len(none) != 0 {
 		t.Errorf("another part: %+v", none)
 	}
-	turns := store.TrialFacts{BoardUnitID: w.pine, Pieces: []store.Piece{w.of(w.amber, "battery")}, Results: passed("charging"),
+	turns := store.TrialFacts{BoardUnitID: w.pine, Pieces: []store.Piece{w.of(w.amber, "battery")},
+		Results: passed("charging"),
 		Later: []store.Later{{Minutes: 10, Results: map[string]string{"charging": "pass"}},
 			{Minutes: 20, Results: map[string]string{"charging": "lost"}}, {Minutes: 30,
 				Results: map[string]string{"charging": "pass"}}}}
@@ -217,7 +218,8 @@ func TestWhatATrialTellsBesides(t *testing.T) {
 		t.Errorf("it turned three times within a trial: %+v", v)
 	}
 	w.move(w.of(w.amber, "battery"), w.pine)
-	if got := w.room(swap.Ask{}).Board.Housings[0].Likely; len(got) != 6 || slices.Index(got, "charging") > 1 { // after the notices, which any stranger may bring
+	// after the notices, which any stranger may bring
+	if got := w.room(swap.Ask{}).Board.Housings[0].Likely; len(got) != 6 || slices.Index(got, "charging") > 1 {
 		t.Errorf("most likely lost first: %v", got)
 	}
 	for field, f := range map[string]store.TrialFacts{

@@ -137,31 +137,33 @@ func TestHostileInputIsNamed(t *testing.T) {
 		path, field string
 		body        m
 	}{
-		"NUL":                  {"/api/models", "name", model(m{"name": "Drift\x00 4"})},
-		"a turn of direction":  {"/api/models", "name", model(m{"name": "Drift \u202e4"})},
-		"blanks":               {"/api/models", "name", model(m{"name": "   "})},
-		"marks nobody sees":    {"/api/models", "name", model(m{"name": "\u200b\u200b"})},
-		"an id of zeros":       {"/api/models", "id", model(m{"id": "00000000-0000-0000-0000-000000000000"})},
-		"an id as a URN":       {"/api/models", "id", model(m{"id": "urn:uuid:" + store.NewID()})},
-		"an id in braces":      {"/api/models", "id", model(m{"id": "{" + store.NewID() + "}"})},
-		"a control in a note":  {log, "note", entry(m{"note": "bell \x07"})},
-		"its own predecessor":  {"/api/models", "predecessor", model(m{"predecessor": "Drift 77"})},
-		"a unit of zeros":      {log, "unit_id", entry(m{"unit_id": "00000000-0000-0000-0000-000000000000"})},
-		"an unknown predicate": {"/api/studies", "pairs[0]", m{"id": store.NewID(), "model_id": b.model, "title": "x", "pairs": [][]string{{"x"}}}},
+		"NUL":                 {"/api/models", "name", model(m{"name": "Drift\x00 4"})},
+		"a turn of direction": {"/api/models", "name", model(m{"name": "Drift \u202e4"})},
+		"blanks":              {"/api/models", "name", model(m{"name": "   "})},
+		"marks nobody sees":   {"/api/models", "name", model(m{"name": "\u200b\u200b"})},
+		"an id of zeros":      {"/api/models", "id", model(m{"id": "00000000-0000-0000-0000-000000000000"})},
+		"an id as a URN":      {"/api/models", "id", model(m{"id": "urn:uuid:" + store.NewID()})},
+		"an id in braces":     {"/api/models", "id", model(m{"id": "{" + store.NewID() + "}"})},
+		"a control in a note": {log, "note", entry(m{"note": "bell \x07"})},
+		"its own predecessor": {"/api/models", "predecessor", model(m{"predecessor": "Drift 77"})},
+		"a unit of zeros":     {log, "unit_id", entry(m{"unit_id": "00000000-0000-0000-0000-000000000000"})},
+		"an unknown predicate": {"/api/studies", "pairs[0]", m{"id": store.NewID(), "model_id": b.model, "title": "x",
+			"pairs": [][]string{{"x"}}}},
 	} {
 		a := p.do("POST", c.path, c.body)
 		if a.status != 422 || !strings.Contains(a.text, "body."+c.field) {
 			t.Errorf("%s: %d, want 422 with %s: %s", what, a.status, c.field, cut(a.text, 300))
 		}
 	}
-	for _, when := range []string{"0000-01-01T00:00:00Z", "10000-01-01T00:00:00Z", "2150-06-01T12:00:00Z", "1969-01-01T00:00:00Z"} {
+	for _, when := range []string{"0000-01-01T00:00:00Z", "10000-01-01T00:00:00Z", "2150-06-01T12:00:00Z",
+		"1969-01-01T00:00:00Z"} {
 		a := p.do("POST", log, entry(nil), func(r *http.Request) { r.Header.Set("Happened-At", when) })
 		if a.status != 422 {
 			t.Errorf("%s: %d %s", when, a.status, cut(a.text, 200))
 		}
 	}
-	if a := p.do("PUT", "/api/units/"+b.pine+"/baseline/touch", m{"version": 7, "result": "pass", "assumed": false}); a.status != 409 &&
-		a.status != 422 {
+	cell := p.do("PUT", "/api/units/"+b.pine+"/baseline/touch", m{"version": 7, "result": "pass", "assumed": false})
+	if a := cell; a.status != 409 && a.status != 422 {
 		t.Errorf("an empty cell at version 7: %d", a.status)
 	}
 	p.must(200, "DELETE", "/api/studies/"+b.study+"?version=1", nil)
@@ -176,8 +178,8 @@ func TestHostileInputIsNamed(t *testing.T) {
 			t.Errorf("%s of a deleted study: %d", path, a.status)
 		}
 	}
-	if a := p.do("PUT", "/api/units/"+b.pine, m{"version": 1, "name": "PINE", "colour": "green", "shape": "circle"}); a.status != 404 &&
-		a.status != 422 {
+	unit := p.do("PUT", "/api/units/"+b.pine, m{"version": 1, "name": "PINE", "colour": "green", "shape": "circle"})
+	if a := unit; a.status != 404 && a.status != 422 {
 		t.Errorf("a unit of a deleted study was changed: %d", a.status)
 	}
 }
@@ -356,7 +358,8 @@ func (f *fuzzer) request(path string, op map[string]any) (address string, body [
 		name := p["name"].(string)
 		switch p["in"] {
 		case "path":
-			path = strings.ReplaceAll(path, "{"+name+"}", strings.NewReplacer("/", "%2F", " ", "%20", "\x00", "%00").Replace(f.id()))
+			id := strings.NewReplacer("/", "%2F", " ", "%20", "\x00", "%00").Replace(f.id())
+			path = strings.ReplaceAll(path, "{"+name+"}", id)
 		case "query":
 			if f.r.IntN(2) == 0 {
 				query = append(query, name+"="+fmt.Sprint(f.pick("", "1", "-1", "1e309", "NaN", "true", "x", "%00", "%F0%9F%94%8B",

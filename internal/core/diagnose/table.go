@@ -295,7 +295,8 @@ func prune(l *layer, next []key, heavy []float64, outlook func(key) (float64, fl
 	return kept, weight, lost
 }
 
-// signatures groups the atoms that stand in the same trials (a weak one stands by itself), in an order in which trials close early: next comes the
+// signatures groups the atoms that stand in the same trials (a weak one stands by itself), in an order in which trials
+// close early: next comes the
 // group that stands in the trial with the fewest groups to go.
 func signatures(trials []set, spare []float64) ([]set, []key) {
 	var all set
