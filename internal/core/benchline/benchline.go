@@ -29,6 +29,8 @@ type Context struct {
 	Second float64         `json:"second"`
 	Packs  []quantity.Pack `json:"packs,omitempty" nullable:"false" doc:"batteries on record, for comparison"`
 	Off    []string        `json:"off,omitempty" nullable:"false" doc:"ids of steps done whose lead stays off on purpose"`
+
+	names string // of all parts, once they are whole: see found
 }
 
 // Doubt is an objection to figures: which kind, in words, and what may have been meant.
@@ -142,6 +144,7 @@ func (c Context) filled(act interlock.Act, s plan.Step) interlock.Act {
 // whole adds parts that only the steps know, and counts the leads that are off.
 func (c Context) whole() Context {
 	c.Parts = slices.Clone(c.Parts)
+	c.names = namesOf(c.Parts)
 	c.State.Leads = max(c.State.Leads, c.leads())
 	for _, s := range c.Steps {
 		for _, id := range append([]string{s.Part}, s.Frees...) {
@@ -155,6 +158,7 @@ func (c Context) whole() Context {
 			c.Parts = append(c.Parts, n)
 		}
 	}
+	c.names = namesOf(c.Parts)
 	return c
 }
 
@@ -186,8 +190,7 @@ func (c Context) kind(s plan.Step) string {
 	if len(s.Frees) == 1 {
 		return c.partKind(s.Frees[0])
 	}
-	_, kind, _ := shorthand.Find(s.What, c.Vocabulary)
-	return kind
+	return c.found(s.What).kind
 }
 
 // part is the id of the part that a step is about, "" where it cannot be told.
@@ -198,8 +201,7 @@ func (c Context) part(s plan.Step) string {
 	if len(s.Frees) == 1 && (s.Verb == "lift" || s.Verb == "bracket") {
 		return s.Frees[0]
 	}
-	id, _, _ := shorthand.Find(s.What, c.Vocabulary)
-	return id
+	return c.found(s.What).id
 }
 
 func (c Context) act(a Answer) interlock.Act {

@@ -1,0 +1,55 @@
+package benchline
+
+import (
+	"crypto/sha256"
+	"fmt"
+	"strconv"
+	"strings"
+	"sync"
+
+	"waryowl/internal/core/shorthand"
+)
+
+// thing is what the words of a step are about.
+type thing struct{ id, kind string }
+
+// known keeps what words were found to be about, for the parts at that time: a line is read at every key, and asks about
+// every step of the plan.
+var known = struct {
+	sync.Mutex
+	by map[string]thing
+}{by: map[string]thing{}}
+
+// mostKnown is how many words are kept before all are forgotten.
+const mostKnown = 20_000
+
+// namesOf stands for the parts as the reader sees them.
+func namesOf(parts []shorthand.Named) string {
+	var b strings.Builder
+	for _, p := range parts {
+		fmt.Fprintf(&b, "%q%q%q%q", p.ID, p.Name, p.Kind, p.Aliases)
+	}
+	sum := sha256.Sum256([]byte(b.String()))
+	return string(sum[:])
+}
+
+// found is the part that words are about.
+func (c Context) found(words string) thing {
+	key := c.names + strconv.Itoa(len(c.Parts)) + " " + words
+	known.Lock()
+	t, ok := known.by[key]
+	known.Unlock()
+	if ok && c.names != "" {
+		return t
+	}
+	t.id, t.kind, _ = shorthand.Find(words, c.Vocabulary)
+	if c.names != "" {
+		known.Lock()
+		if len(known.by) >= mostKnown {
+			clear(known.by)
+		}
+		known.by[key] = t
+		known.Unlock()
+	}
+	return t
+}
