@@ -10,30 +10,16 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/find"
 	"waryowl/internal/app/handover"
-	"waryowl/internal/app/model"
 	"waryowl/internal/app/swap"
 	"waryowl/internal/app/ways"
 	"waryowl/internal/core/ledger"
-	"waryowl/internal/mariadb/mariadbtest"
-	"waryowl/internal/store"
 )
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Main(m)) }
 
 // TestTheDemoWorld loads the world twice through the use cases and looks at it as its users do.
 func TestTheDemoWorld(t *testing.T) {
-	ctx := context.Background()
-	db, err := store.Open(ctx, mariadbtest.Database(t))
-	if err != nil {
-		t.Fatal(err)
-	}
-	if err := store.Migrate(ctx, db); err != nil {
-		t.Fatal(err)
-	}
-	s := &act.Service{DB: db, Now: time.Now}
-	if err := model.EnsureCatalogue(ctx, s); err != nil {
-		t.Fatal(err)
-	}
+	ctx, s := context.Background(), fresh(t)
 	for range 2 {
 		if err := Load(ctx, s); err != nil {
 			t.Fatal(err)

@@ -20,12 +20,10 @@ import (
 	"waryowl/internal/app/handover"
 	"waryowl/internal/app/intake"
 	"waryowl/internal/app/job"
-	"waryowl/internal/app/model"
 	"waryowl/internal/app/score"
 	"waryowl/internal/app/strip"
 	"waryowl/internal/app/swap"
 	"waryowl/internal/app/ways"
-	"waryowl/internal/mariadb/mariadbtest"
 	"waryowl/internal/store"
 )
 
@@ -36,18 +34,8 @@ func BenchmarkLarge(b *testing.B) {
 	if n, err := strconv.Atoi(os.Getenv("WARYOWL_LARGE")); err == nil {
 		entries = n
 	}
-	ctx := context.Background()
-	db, err := store.Open(ctx, mariadbtest.Database(b))
-	if err != nil {
-		b.Fatal(err)
-	}
-	if err := store.Migrate(ctx, db); err != nil {
-		b.Fatal(err)
-	}
-	s := &act.Service{DB: db, Now: time.Now}
-	if err := model.EnsureCatalogue(ctx, s); err != nil {
-		b.Fatal(err)
-	}
+	ctx, s := context.Background(), fresh(b)
+	db := s.DB
 	begin := time.Now()
 	w, err := large.Fill(ctx, db, entries)
 	if err != nil {
@@ -136,18 +124,8 @@ func note(ctx context.Context, s *act.Service, study string) error {
 
 // BenchmarkBig reads every room of one study that is as large as they come, and says what memory it took at most.
 func BenchmarkBig(b *testing.B) {
-	ctx := context.Background()
-	db, err := store.Open(ctx, mariadbtest.Database(b))
-	if err != nil {
-		b.Fatal(err)
-	}
-	if err := store.Migrate(ctx, db); err != nil {
-		b.Fatal(err)
-	}
-	s := &act.Service{DB: db, Now: time.Now}
-	if err := model.EnsureCatalogue(ctx, s); err != nil {
-		b.Fatal(err)
-	}
+	ctx, s := context.Background(), fresh(b)
+	db := s.DB
 	id, modelID, err := large.Big(ctx, db)
 	if err != nil {
 		b.Fatal(err)
