@@ -13,6 +13,7 @@ import (
 	"waryowl/internal/app/swap"
 	"waryowl/internal/app/ways"
 	"waryowl/internal/core/ledger"
+	"waryowl/internal/mariadb/mariadbtest"
 )
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Main(m)) }

@@ -11,10 +11,13 @@ import { useRoom } from '../../shared/useRoom'
 const open = defineModel<boolean>({ required: true })
 const router = useRouter()
 const typed = ref('')
+/** A short list is searched here, one that goes on is searched by the server. */
+const many = ref(false)
 const { room: models } = useRoom(
   () => ['models', typed.value],
   () => api.GET('/api/models', { params: { query: { q: typed.value } } }),
 )
+watch(models, (list) => (many.value ||= list?.length === 50))
 const { problem, busy, save } = useChange()
 const model = ref('')
 const study = reactive({ title: '', variant: '' })
@@ -93,8 +96,8 @@ async function create() {
         aria-label="Model"
         placeholder="Which phone?"
         filterable
-        remote
-        :remote-method="(q: string) => (typed = q)"
+        :remote="many"
+        :remote-method="many ? (q: string) => (typed = q) : undefined"
         default-first-option
       >
         <ElOption v-if="!typed" label="A model that is not on record yet" value="new" />

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { api, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
@@ -11,10 +11,13 @@ import { useRoom } from '../../shared/useRoom'
 const props = defineProps<{ model: string; way: Schemas['ModelWay'] }>()
 const other = ref('')
 const typed = ref('')
+/** A short list is searched here, one that goes on is searched by the server. */
+const many = ref(false)
 const { room: models } = useRoom(
   () => ['models', typed.value],
   () => api.GET('/api/models', { params: { query: { q: typed.value } } }),
 )
+watch(models, (list) => (many.value ||= list?.length === 50))
 const others = computed(() => models.value?.filter((m) => m.id !== props.model) ?? [])
 const { room: difference } = useRoom(
   () => ['against', props.model, props.way.part_id, other.value],
@@ -33,8 +36,8 @@ const { room: difference } = useRoom(
       v-model="other"
       :teleported="false"
       filterable
-      remote
-      :remote-method="(q: string) => (typed = q)"
+      :remote="many"
+      :remote-method="many ? (q: string) => (typed = q) : undefined"
       placeholder="Which model?"
       aria-label="Which model to compare with"
     >
