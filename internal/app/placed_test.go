@@ -234,3 +234,49 @@ func TestWhatATrialTellsBesides(t *testing.T) {
 		}
 	}
 }
+
+// TestFurtherCandidates: a third donor for what was lost with another's piece, matching what is fitted now, which comes
+// after what can be taken back, and the empty cell of a table of mates.
+func TestFurtherCandidates(t *testing.T) {
+	w := newLab(t, "Atoll 44")
+	ctx := context.Background()
+	slate := store.NewID()
+	_, err := intake.AddUnit(ctx, w.shop.Service, command(), w.study, slate,
+		store.UnitFacts{Name: "SLATE", Colour: "slate", Shape: "square", Build: "1.0"})
+	w.must(err)
+	both := []store.Piece{w.of(w.amber, "panel"), w.of(w.amber, "sensor strip")}
+	w.trial(w.pine, passed("charging"), w.of(w.amber, "battery"))
+	w.trial(w.pine, passed("ambient-colour"), both...)
+	w.trial(w.pine, passed(), w.of(w.amber, "panel"))
+	w.move(w.of(w.amber, "battery"), w.pine)
+	b, err := study.Load(w.DB, w.study)
+	w.must(err)
+	r := swap.Advised{Reading: b.Begin("1.0"), Next: map[string]swap.NextSwap{}}
+	list, err := swap.Candidates(b, swap.Asked{Build: "1.0"}, &r)
+	w.must(err)
+	found := map[string]swap.NextSwap{}
+	for _, c := range list {
+		n := r.Next[c.ID]
+		found[n.Words] = n
+		if c.Irreversible != (n.Kind == "calibrate") {
+			t.Errorf("%s: irreversible %v", n.Words, c.Irreversible)
+		}
+	}
+	for words, kind := range map[string]string{"Try a third donor: SLATE's battery on the PINE board": "donor",
+		"Calibrate the battery that is in PINE now, then run the checks": "calibrate",
+		"Exchange only the sensor strip: PINE board with AMBER's piece":  "single"} {
+		if n, ok := found[words]; !ok || n.Kind != kind || n.Minutes <= 0 {
+			t.Errorf("%s: %+v", words, n)
+		}
+	}
+	if _, ok := found["Try a third donor: SLATE's wireless coil on the PINE board"]; ok {
+		t.Error("nothing was lost with a coil")
+	}
+	strip := found["Exchange only the sensor strip: PINE board with AMBER's piece"]
+	if !strings.Contains(strip.Reason, "empty cell of the table of panel and sensor strip") {
+		t.Errorf("the empty cell: %q", strip.Reason)
+	}
+	if n := w.room(swap.Ask{}).Next; len(n) == 0 || n[0].Kind == "calibrate" {
+		t.Errorf("what cannot be taken back comes later: %+v", n)
+	}
+}

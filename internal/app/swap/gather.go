@@ -297,6 +297,10 @@ func (g *gather) explain(out diagnose.Output) {
 			if n.Kind == "reseat" {
 				n.Reason = "tells a bad seat from a part that costs it"
 			}
+		case n.Kind == "donor":
+			n.Reason = "tells a piece that is bad from one that the board refuses"
+		case n.Kind == "calibrate":
+			n.Reason = "shows whether it works once it is matched; it cannot be taken back"
 		case n.Kind == "off":
 			n.Reason = "off is not foreign: it shows what goes when the part is missing, not what a stranger would cost"
 		case n.Kind == "control":
@@ -314,6 +318,9 @@ func (g *gather) explain(out diagnose.Output) {
 			}
 		default:
 			n.Reason = "would clear it for " + answer.Counted(clears, "check")
+		}
+		if n.Kind == "single" || n.Kind == "pair" {
+			n.Reason += g.emptyCell(n)
 		}
 		g.list[i].Grades = n.Grades
 		g.r.Next[c.ID] = n

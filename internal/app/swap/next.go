@@ -12,7 +12,7 @@ import (
 
 // NextSwap is a candidate with what it would tell, and why.
 type NextSwap struct {
-	Kind            string       `json:"kind" enum:"single,pair,set,board,control,repeat,reseat,restore,off"`
+	Kind            string       `json:"kind" enum:"single,pair,set,board,control,repeat,reseat,restore,off,donor,calibrate"`
 	Words           string       `json:"words"`
 	Reason          string       `json:"reason"`
 	BoardUnitID     string       `json:"board_unit_id"`
@@ -101,6 +101,8 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 			g.leaveOff(u)
 		} else {
 			g.onBoard(i, u)
+			g.donors(i, u)
+			g.calibrate(i, u)
 		}
 	}
 	g.again()

@@ -3293,7 +3293,7 @@ export interface components {
             /** Format: double */
             grades_per_minute: number;
             /** @enum {string} */
-            kind: "single" | "pair" | "set" | "board" | "control" | "repeat" | "reseat" | "restore" | "off";
+            kind: "single" | "pair" | "set" | "board" | "control" | "repeat" | "reseat" | "restore" | "off" | "donor" | "calibrate";
             /**
              * Format: double
              * @description the whole round: in from the present state, fitted, started, checked, and the way back to the original

@@ -9,7 +9,11 @@ import { placing } from './arrange'
 import PlaceFields from './PlaceFields.vue'
 
 /** What was done between trials. What cannot be undone asks first: the server says what can no longer be learned. */
-const props = defineProps<{ room: Schemas['SwapRoom']; damaged?: { piece: Schemas['Piece']; board: string } }>()
+const props = defineProps<{
+  room: Schemas['SwapRoom']
+  damaged?: { piece: Schemas['Piece']; board: string }
+  begin?: 'calibrate'
+}>()
 const emit = defineEmits<{ close: []; told: [told: string[]] }>()
 type Kind = Schemas['SwapAct']['kind'] | 'paired'
 const kinds: [Kind, string][] = [
@@ -30,7 +34,7 @@ const kinds: [Kind, string][] = [
 /** Why a phone refuses to pair a piece (common practice, no source). */
 const refusals = ['not the newest build', 'the mate does not match', 'the clock is wrong', 'no reason shown']
 const facts = reactive({
-  kind: (props.damaged ? 'damage' : 'restart') as Kind,
+  kind: (props.damaged ? 'damage' : (props.begin ?? 'restart')) as Kind,
   housing:
     (props.damaged && props.room.board.housings.find((h) => h.board_unit_id === props.damaged!.board)?.unit_id) ||
     (props.room.board.housings[0]?.unit_id ?? ''),

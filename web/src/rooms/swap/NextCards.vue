@@ -26,8 +26,9 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
             {{ n.assumed ? '(assumed: no way on record)' : 'with refit, checks and the way back' }},
             <template v-if="n.bits >= 0.005">
               <span class="fig">{{ figure(n.bits, 'bits') }}</span>
+              {{ ' ' }}
               <TermWord word="bits" />
-              {{ n.bits_per_minute ? `, ${n.bits_per_minute.toFixed(3)} a minute` : '' }}
+              {{ n.bits_per_minute ? ` · ${n.bits_per_minute.toFixed(3)} a minute` : '' }}
             </template>
             <template v-if="n.grades">
               ; brings {{ n.grades }} verdict{{ n.grades === 1 ? '' : 's' }} nearer to proof

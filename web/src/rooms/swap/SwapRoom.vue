@@ -83,7 +83,7 @@ const { room: faults } = useRoom(
 )
 const sick = ref('')
 const fault = computed(() => faults.value?.find((f) => f.id === sick.value) ?? faults.value?.at(-1))
-const acting = ref<{ piece: Schemas['Piece']; board: string } | true>()
+const acting = ref<{ piece: Schemas['Piece']; board: string } | 'calibrate' | true>()
 const cell = ref<Schemas['LedgerVerdict']>()
 const lost = computed(() => room.value?.reports.filter((r) => r.lost > 0) ?? [])
 const quietChecks = computed(() => room.value?.reports.filter((r) => r.tested > 0 && !r.lost) ?? [])
@@ -107,6 +107,11 @@ async function recordOther() {
 async function begin(n?: Schemas['SwapNextSwap']) {
   const r = room.value
   if (!n || !r) return
+  if (n.kind === 'calibrate') {
+    acting.value = 'calibrate'
+    await show('board')
+    return
+  }
   const moves = n.moves
   if (moves.length) {
     const made = await save((_, header) =>
@@ -196,7 +201,8 @@ async function undoAct(a: Schemas['SwapActView']) {
           <ActPanel
             v-if="acting"
             :room="room"
-            :damaged="acting === true ? undefined : acting"
+            :damaged="typeof acting === 'object' ? acting : undefined"
+            :begin="acting === 'calibrate' ? acting : undefined"
             @told="(t) => (told = t)"
             @close="acting = undefined"
           />
