@@ -6,10 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
-import EvidenceEye from '../../shared/EvidenceEye.vue'
-import { minutes, percent } from '../../shared/format'
 import { jumping, typing } from '../../shared/keys'
-import OddsBar from '../../shared/OddsBar.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
@@ -23,11 +20,11 @@ import NextCards from './NextCards.vue'
 import QuestionList from './QuestionList.vue'
 import SickFace from './SickFace.vue'
 import SickNext from './SickNext.vue'
+import SuspectShelf from './SuspectShelf.vue'
 import SwapBoard from './SwapBoard.vue'
 import TrialForm from './TrialForm.vue'
 import TrialList from './TrialList.vue'
 import { useRoom } from '../../shared/useRoom'
-import TermWord from '../../shared/TermWord.vue'
 import { useUndo } from '../../shared/useUndo'
 
 const route = useRoute()
@@ -85,9 +82,6 @@ const sick = ref('')
 const fault = computed(() => faults.value?.find((f) => f.id === sick.value) ?? faults.value?.at(-1))
 const acting = ref<{ piece: Schemas['Piece']; board: string } | 'calibrate' | true>()
 const cell = ref<Schemas['LedgerVerdict']>()
-const lost = computed(() => room.value?.reports.filter((r) => r.lost > 0) ?? [])
-const quietChecks = computed(() => room.value?.reports.filter((r) => r.tested > 0 && !r.lost) ?? [])
-const untried = computed(() => room.value?.reports.filter((r) => !r.tested) ?? [])
 const { problem, mine, theirs, save } = useChange()
 
 /** A trial of what a phone holds now; by default the first phone whose board has something foreign around it. */
@@ -300,57 +294,7 @@ async function undoAct(a: Schemas['SwapActView']) {
           </ElButton>
         </p>
         <QuestionList :room="room" />
-        <section>
-          <h2>
-            <TermWord word="Suspected" of="suspicion" />
-            {{ ' check by check' }}
-          </h2>
-          <p v-if="room.refused" class="danger">{{ room.refused }}</p>
-          <ul class="plain">
-            <li v-for="r in lost" :key="r.check.id">
-              <div class="row">
-                <EvidenceEye :state="r.settled ? 'open' : 'half'" :label="r.settled ? 'settled' : 'not settled'" />
-                <b>{{ r.check.name }}</b>
-                <span class="quiet">lost {{ r.lost }} of {{ r.tested }}</span>
-              </div>
-              <ul class="sus">
-                <li v-for="s in r.suspects.slice(0, 3)" :key="s.words">
-                  <OddsBar :p="s.p" />
-                  {{ s.words }}
-                </li>
-              </ul>
-              <p v-for="d in r.disputes.filter((x) => !x.words.length || x.against.length)" :key="d.trial" class="look">
-                {{ d.trial }} and {{ d.against.join(', ') || 'the others' }} disagree: a bad seat or an interaction;
-                repeating tells.
-              </p>
-            </li>
-          </ul>
-          <p v-if="quietChecks.length" class="quiet">
-            No loss seen: {{ quietChecks.map((r) => r.check.name).join('; ') }}.
-          </p>
-          <details v-if="untried.length" class="quiet">
-            <summary>{{ untried.length }} checks were never tested in a trial: no all-clear</summary>
-            {{ untried.map((r) => r.check.name).join('; ') }}.
-          </details>
-        </section>
-        <section v-if="room.skips.length || room.doubts.length || room.remedies.length">
-          <h2>What does not count, what is doubted</h2>
-          <ul class="plain">
-            <li v-for="(s, i) in room.skips" :key="i">
-              <b>{{ s.trial }}</b>
-              {{ s.check }}: {{ s.why }}
-            </li>
-            <li v-for="d in room.doubts" :key="d.trial + d.check">
-              <b>{{ d.trial }}</b>
-              {{ d.check }}: noise with {{ percent(d.p) }}; repeating it takes {{ minutes(d.minutes) }}
-            </li>
-            <li v-for="m in room.remedies" :key="m">{{ m }}</li>
-          </ul>
-        </section>
-        <p class="quiet">
-          A reading is taken to be wrong in {{ percent(room.noise.false_loss) }} of passes and
-          {{ percent(room.noise.false_pass) }} of losses{{ noise ? '' : ' (house)' }}. {{ room.limit }}
-        </p>
+        <SuspectShelf :room="room" :house="!noise" />
       </div>
     </template>
   </div>
@@ -388,18 +332,6 @@ async function undoAct(a: Schemas['SwapActView']) {
 }
 .trials {
   margin-top: 24px;
-}
-.sus {
-  list-style: none;
-  padding: 4px 0 0 32px;
-  margin: 0;
-}
-.sus li {
-  display: grid;
-  grid-template-columns: 64px 48px 1fr;
-  gap: 8px;
-  align-items: center;
-  font-size: 15px;
 }
 .undo {
   background: var(--amber-wash);
