@@ -14,6 +14,7 @@ import (
 	"waryowl/internal/app/ways"
 	"waryowl/internal/core/ledger"
 	"waryowl/internal/mariadb/mariadbtest"
+	"waryowl/internal/store"
 )
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Main(m)) }
@@ -126,6 +127,30 @@ func TestTheDemoWorld(t *testing.T) {
 	}
 	for _, n := range theSwap.Next {
 		t.Logf("next: %s, %.0f min, %.2f bits", n.Words, n.Minutes, n.Bits)
+	}
+	// What lies on the bench opens no question that the readings closed.
+	settled := func(r swap.Room) (n int) {
+		for _, c := range r.Reports {
+			if c.Settled {
+				n++
+			}
+		}
+		return n
+	}
+	var moves []store.Move
+	for _, slot := range theSwap.Slots {
+		if slot.Name == "front camera" {
+			moves = append(moves, store.Move{Piece: store.Piece{PartID: slot.ID, Origin: "unit",
+				UnitID: theSwap.Units[1].ID}, ToUnitID: theSwap.Units[0].ID})
+		}
+	}
+	if _, err := swap.AddAct(ctx, s, act.Command{Key: store.NewID(), Hash: "h"}, studies[1].Study.ID, store.NewID(),
+		store.SwapActFacts{Kind: "move", Moves: moves}, true, swap.Placing{}); err != nil {
+		t.Fatal(err)
+	}
+	fitted, err := swap.Show(ctx, s, studies[1].Study.ID, swap.Ask{})
+	if err != nil || settled(fitted) != settled(theSwap) || settled(theSwap) == 0 {
+		t.Errorf("%d checks settled with a camera fitted, %d before, %v", settled(fitted), settled(theSwap), err)
 	}
 	sheet, err := handover.Show(ctx, s, studies[1].Study.ID)
 	if err != nil || sheet.Proven != 4 || sheet.Unsettled == 0 {

@@ -81,7 +81,7 @@ func showBoard(b *study.Record, h ledger.History) Board {
 // boards, all else home.
 func movesFor(b *study.Record, n NextSwap) []store.Move {
 	moves := []store.Move{}
-	if n.Kind == "repeat" || n.Kind == "reseat" || n.Kind == "calibrate" { // as it lies there
+	if n.Kind == "repeat" || n.Kind == "reseat" { // as it lies there
 		return moves
 	}
 	if n.Kind == "off" {

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"slices"
 
-	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/ledger"
 	"waryowl/internal/store"
 )
@@ -40,37 +39,32 @@ func (g *gather) lostWith(slot string) bool {
 	})
 }
 
-// calibrate proposes to match to its board what is fitted there now and lost something: it cannot be taken back, so that it
-// comes after everything that can.
-func (g *gather) calibrate(i int, u store.Unit) {
+// calibrations are the pieces that are fitted now and cost their board something: matching them cannot be taken back, so
+// that it comes after everything that can. It is not weighed: what an adopted piece costs is a question of its own, and
+// would keep every check open.
+func (g *gather) calibrations() []NextSwap {
+	list := []NextSwap{}
 	a := g.b.Arrange()
 	for _, h := range g.b.Units {
-		if g.b.BoardIn(a, h.ID) != u.ID {
+		u, ok := g.b.UnitByID[g.b.BoardIn(a, h.ID)]
+		if !ok {
 			continue
 		}
-		for k, piece := range g.b.Fitted(a, h.ID, u.ID) {
+		fitted := g.b.Fitted(a, h.ID, u.ID)
+		states := g.b.StatesOf(g.r.History, u.ID, fitted)
+		for _, piece := range fitted {
 			p := g.b.Know.PartByID[piece.PartID]
-			board := g.b.LedgerBoard(u.ID)
-			states := g.b.StatesOf(g.r.History, u.ID, g.b.Fitted(a, h.ID, u.ID))
 			if states[p.Name] != "stranger" || !g.lostWith(p.Name) {
 				continue
 			}
-			var pieces []ledger.Piece
-			for _, q := range g.b.Fitted(a, h.ID, u.ID) {
-				pieces = append(pieces, g.b.Piece(q))
-			}
-			states[p.Name] = "adopted"
 			minutes, known := g.rounds.Minutes([]string{u.ID}, nil)
-			n := NextSwap{Kind: "calibrate", BoardUnitID: u.ID, FromUnitID: u.ID, PartIDs: []string{p.ID},
-				Minutes: minutes + calibrateMinutes, Assumed: !known,
-				Words: fmt.Sprintf("Calibrate the %s that is in %s now, then run the checks", p.Name, u.Name)}
-			id := fmt.Sprintf("k%d.%d", i, k)
-			setup := g.r.Study.Setup(g.r.History, board, states, pieces, g.moved)
-			g.list = append(g.list, diagnose.Candidate{ID: id, Minutes: n.Minutes, Unit: u.ID, Irreversible: true,
-				Setup: setup, Blind: g.sticky(u.ID)})
-			g.r.Next[id] = n
+			list = append(list, NextSwap{Kind: "calibrate", BoardUnitID: u.ID, FromUnitID: u.ID, PartIDs: []string{p.ID},
+				Moves: []store.Move{}, Minutes: minutes + calibrateMinutes, Assumed: !known,
+				Words:  fmt.Sprintf("Calibrate the %s that is in %s now, then run the checks", p.Name, u.Name),
+				Reason: "shows whether it works once it is matched; it cannot be taken back"})
 		}
 	}
+	return list
 }
 
 // calibrateMinutes is what matching a piece takes (house).

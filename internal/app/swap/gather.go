@@ -299,8 +299,6 @@ func (g *gather) explain(out diagnose.Output) {
 			}
 		case n.Kind == "donor":
 			n.Reason = "tells a piece that is bad from one that the board refuses"
-		case n.Kind == "calibrate":
-			n.Reason = "shows whether it works once it is matched; it cannot be taken back"
 		case n.Kind == "off":
 			n.Reason = "off is not foreign: it shows what goes when the part is missing, not what a stranger would cost"
 		case n.Kind == "control":

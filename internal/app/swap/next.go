@@ -39,8 +39,9 @@ type Asked struct {
 // Advised is a reading with what may be exchanged next, by the candidate's id.
 type Advised struct {
 	study.Reading
-	Next  map[string]NextSwap
-	Focus []string // checks over which they are weighed; nil: all
+	Next      map[string]NextSwap
+	Calibrate []NextSwap // what is fitted and may be matched, once nothing else is left
+	Focus     []string   // checks over which they are weighed; nil: all
 }
 
 func readAs(b *study.Record, a Asked) (Advised, error) {
@@ -102,10 +103,10 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 		} else {
 			g.onBoard(i, u)
 			g.donors(i, u)
-			g.calibrate(i, u)
 		}
 	}
 	g.again()
+	r.Calibrate = g.calibrations()
 	first, _ := r.Study.Question(r.History, g.list)
 	if a.noise != nil {
 		first.Noise = *a.noise

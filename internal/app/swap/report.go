@@ -110,7 +110,7 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		v.Next = append(v.Next, c)
 	}
 	kinds, most := map[string]int{}, map[string]int{"board": 1, "control": 1, "single": 2, "pair": 2, "set": 2,
-		"repeat": 1, "reseat": 1, "off": 3, "donor": 1, "calibrate": 1}
+		"repeat": 1, "reseat": 1, "off": 3, "donor": 1}
 	for _, n := range r.Out.Next {
 		if c := r.Next[n.ID]; len(v.Next) < 5 && kinds[c.Kind] < most[c.Kind] &&
 			(n.Bits >= 0.01 || settled == len(v.Checks) && c.Grades > 0) {
@@ -132,6 +132,9 @@ func (v *Room) fill(b *study.Record, r Advised) {
 			c.Moves = movesFor(b, c)
 			v.Next = append(v.Next[:min(4, len(v.Next))], c)
 		}
+	}
+	if len(r.Calibrate) > 0 && len(v.Next) < 5 {
+		v.Next = append(v.Next, r.Calibrate[0])
 	}
 	for _, id := range r.Out.Plan {
 		c := r.Next[id]

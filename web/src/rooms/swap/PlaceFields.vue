@@ -17,14 +17,14 @@ const choices = computed(() =>
 </script>
 
 <template>
-  <ElFormItem label="Belongs" :error="error">
+  <ElFormItem label-position="top" label="Belongs" :error="error">
     <ElSelect v-model="place.after" :teleported="false" filterable aria-label="Belongs">
       <ElOption value="now" :label="place.done ? 'by the time given' : 'at the end, now'" />
       <ElOption v-for="c in choices" :key="c.id" :value="c.id" :label="c.label" />
       <ElOption value="start" label="before all others" />
     </ElSelect>
   </ElFormItem>
-  <ElFormItem label="Done at, if not now">
+  <ElFormItem label-position="top" label="Done at, if not now">
     <ElInput v-model="place.done" type="datetime-local" />
   </ElFormItem>
 </template>
