@@ -87,7 +87,6 @@ for (const offline of [false, true])
     page,
     context,
   }) => {
-    test.setTimeout(180_000)
     const id = await open(page)
     if (offline) {
       await page.evaluate(() => navigator.serviceWorker.ready)

@@ -31,7 +31,6 @@ test('network gone: entries wait over a reload, the line reads and warns, two ta
   page,
   context,
 }) => {
-  test.setTimeout(90_000)
   await signIn(page)
   const s = await study(page, demo)
   await ready(page, `/studies/${s.id}/strip`)
@@ -51,7 +50,7 @@ test('network gone: entries wait over a reload, the line reads and warns, two ta
   await second.goto(`/studies/${s.id}/strip`)
   await expect(second.getByText('3 waiting')).toBeVisible()
   await context.setOffline(false)
-  await expect(page.getByText('all saved')).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByText('all saved')).toBeVisible({ timeout: 60_000 })
   await expect(second.getByText('all saved')).toBeVisible()
   await expect(rows(page)).toHaveCount(before + 3)
   const log = (await (await page.request.get(`/api/studies/${s.id}/strip`)).json()).log as {
@@ -90,7 +89,7 @@ test('two analysts: what one overtook waits in the other one’s tray with both 
   expect(sent.status()).toBe(200)
   await context.setOffline(false)
   const tray = page.locator('#tray')
-  await expect(tray).toContainText('PINE: taken back', { timeout: 20_000 })
+  await expect(tray).toContainText('PINE: taken back', { timeout: 60_000 })
   await expect(page.getByText('1 in the tray')).toBeVisible()
   await line(page, '? later entries go on')
   await expect(rows(page).filter({ hasText: 'later entries go on' })).toHaveCount(1)
@@ -116,13 +115,13 @@ test('the server is killed in mid-batch: rows equal entries', async ({ browser, 
   await expect(page.getByText('40 waiting')).toBeVisible()
   await context.setOffline(false)
   await expect(page.getByText(/^(3\d|2\d|1\d) waiting$/)).toBeVisible({
-    timeout: 20_000,
+    timeout: 60_000,
   })
   await world.down('SIGKILL')
   await page.waitForTimeout(500)
   await world.up()
   await page.reload()
-  await expect(page.getByText('all saved')).toBeVisible({ timeout: 40_000 })
+  await expect(page.getByText('all saved')).toBeVisible({ timeout: 60_000 })
   const log = (await (await page.request.get(`/api/studies/${s.id}/strip`)).json()).log as { note: string }[]
   const notes = log.map((e) => e.note).filter((n) => n.startsWith('entry number'))
   expect(notes).toEqual(lines.map((l) => l.slice(2)))

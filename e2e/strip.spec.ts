@@ -187,7 +187,6 @@ test('a bit that belongs to no step keeps the phone open until it is set aside w
 })
 
 test('a whole strip-down and close-up by keyboard alone', async ({ page }) => {
-  test.setTimeout(120_000)
   await signIn(page)
   const s = await small(page, 'Drift 21')
   await page.goto(`/studies/${s.id}/strip`)

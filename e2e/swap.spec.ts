@@ -10,7 +10,6 @@ test.use({ refusals: [/status of 42[24]/] })
 test('a whole study by keyboard alone: from the swap board to settled verdicts, with a false loss that is repeated', async ({
   page,
 }) => {
-  test.setTimeout(240_000)
   await signIn(page)
   await page.goto(`/studies/${await smallStudy(page, 'Skerry 1')}/swap`)
   await expect(answer(page)).toContainText('exchange the main boards first')
@@ -73,7 +72,6 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
   page,
   world,
 }) => {
-  test.setTimeout(150_000)
   await signIn(page)
   await page.goto(`/studies/${await smallStudy(page, 'Skerry 2')}/swap`)
   await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
@@ -268,7 +266,6 @@ test('swap tests are read on a small screen and by who may not write', async ({ 
 })
 
 test('a dry run to its score, and the advised sequence beside it', async ({ page }) => {
-  test.setTimeout(150_000)
   await signIn(page, 'technician')
   await page.goto('/dry-runs')
   await page.getByLabel('one lock').check()

@@ -54,7 +54,6 @@ const battery = (lost: boolean, on: 0 | 1 = 0): Step => ({
 })
 
 test('traps of the bench read as a careful expert would sign them', async ({ page }) => {
-  test.setTimeout(120_000)
   await signIn(page)
   const cell = (what: string) => page.getByRole('region', { name: 'Suspects' }).getByRole('button', { name: what })
   // Lost in half of its readings: it comes and goes, and never works.
