@@ -7,7 +7,7 @@ GO_SOURCES := $(shell find cmd internal demo web -path web/node_modules -prune -
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 NPM := npm --no-audit --no-fund --loglevel=error
 
-.PHONY: demo serve build test lint count fuzz bench bench-swap screenshots types fmt check-types clean
+.PHONY: demo serve build test lint count fuzz kill bench bench-swap screenshots types fmt check-types clean
 
 demo: build
 	@exec ./bin/waryowl demo
@@ -73,6 +73,10 @@ screenshots: build e2e/node_modules/.package-lock.json
 
 fuzz:
 	WARYOWL_FUZZ=$${REQUESTS:-100000} go test ./internal/server -run FuzzRoutes -count 1 -timeout 60m -v
+
+# Kills the server and the database under seven writers and says what was lost or doubled.
+kill: build
+	WARYOWL_KILLS=$${KILLS:-1000} go test ./cmd/waryowl -run TestKills -count 1 -timeout 120m -v
 
 bench: build e2e/node_modules/.package-lock.json
 	@./scripts/need.sh mariadbd=mariadb-server-core chromium=chromium cbc=coinor-cbc

@@ -52,6 +52,7 @@ func open(ctx context.Context) (s *act.Service, closeAll func(), err error) {
 // openWatched also returns what starts the private server again whenever it ends; it runs until its context ends.
 func openWatched(ctx context.Context) (s *act.Service, watch func(context.Context) error, closeAll func(), err error) {
 	dsn := os.Getenv("WARYOWL_DSN")
+	var full func() bool
 	closeAll = func() {}
 	watch = func(context.Context) error { return nil }
 	if dsn == "" {
@@ -63,7 +64,7 @@ func openWatched(ctx context.Context) (s *act.Service, watch func(context.Contex
 		watch = func(ctx context.Context) error {
 			return db.Watch(ctx, config, func(pid int) { slog.Warn("the database ended and was started again", "pid", pid) })
 		}
-		dsn = db.DSN("waryowl")
+		dsn, full = db.DSN("waryowl"), db.Full
 		closeAll = func() {
 			if err := db.Stop(); err != nil {
 				slog.Error("stopping the database", "err", err)
@@ -74,7 +75,7 @@ func openWatched(ctx context.Context) (s *act.Service, watch func(context.Contex
 	if err == nil {
 		err = store.Migrate(ctx, db)
 	}
-	s = &act.Service{DB: db, Now: time.Now}
+	s = &act.Service{DB: db, Now: time.Now, Full: full}
 	if err == nil {
 		err = model.EnsureCatalogue(ctx, s)
 	}

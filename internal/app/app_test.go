@@ -75,6 +75,13 @@ func TestAccounts(t *testing.T) {
 			t.Errorf("want a fault at %s, got %v", field, err)
 		}
 	}
+	for _, guessed := range []string{"password1", "12345678", "qwertyuiop", "aaaaaaaaaaaa", "waryowl123", "Passw0rd!",
+		"harbourmaster1", "letmein2024"} {
+		_, err := account.Add(ctx, s, command(), "harbourmaster", "Harbour master", "buyer", guessed)
+		if err == nil || !strings.Contains(err.Error(), "tries") {
+			t.Errorf("%s was taken: %v", guessed, err)
+		}
+	}
 	made, err := account.Add(ctx, s, command(), "mate", "First mate", "technician", "long enough")
 	if err != nil {
 		t.Fatal(err)

@@ -201,6 +201,17 @@ func (s *Server) DSN(database string) string {
 		database)
 }
 
+// Reserve is the room, in bytes, that must stay free on the disk of the data: below it the database may break off in the
+// middle of its work when a file has to grow.
+const Reserve = 64 << 20
+
+// Full says that less than [Reserve] is free for us on the disk of the data.
+func (s *Server) Full() bool {
+	var disk syscall.Statfs_t
+	err := syscall.Statfs(s.dir, &disk)
+	return err == nil && disk.Bavail*uint64(disk.Bsize) < Reserve
+}
+
 // PID is the process number of the server.
 func (s *Server) PID() int { return s.pid }
 

@@ -4,11 +4,16 @@ package picture
 
 import (
 	"bytes"
+	"context"
 	"encoding/binary"
+	"fmt"
 	"image"
+	"image/color"
 	"image/draw"
 	"image/jpeg"
 	_ "image/png" // formats that are taken
+	"iter"
+	"runtime"
 	"slices"
 
 	xdraw "golang.org/x/image/draw"
@@ -18,12 +23,17 @@ import (
 )
 
 // MaxBytes is the largest file that is taken; longest and thumbnail are pixels of the longer side of what is stored.
+// mostMemory is what a picture may take while it is opened, in bytes (see [memory]).
 const (
 	MaxBytes   = 12 << 20
 	mostPixels = 60_000_000
+	mostMemory = 200 << 20
 	longest    = 2400
 	thumbnail  = 240
 )
+
+// one lets a single picture be opened at a time: each may take [mostMemory].
+var one = make(chan struct{}, 1)
 
 // Picture is a photo as it is stored.
 type Picture struct {
@@ -31,8 +41,8 @@ type Picture struct {
 	JPEG, Thumb   []byte
 }
 
-// Read takes a JPEG, PNG or WebP file.
-func Read(file []byte) (Picture, error) {
+// Read takes a JPEG, PNG or WebP file, when it is its turn.
+func Read(ctx context.Context, file []byte) (Picture, error) {
 	bad := fault.New("photo", "a file that is none of these", "a JPEG, PNG or WebP picture of at most 12 MB")
 	if len(file) == 0 || len(file) > MaxBytes {
 		bad.Found = "a file that is empty or too large"
@@ -46,21 +56,89 @@ func Read(file []byte) (Picture, error) {
 		bad.Found, bad.Allowed = "a picture of too many pixels", "at most 60 million pixels"
 		return Picture{}, bad
 	}
+	need := memory(head, kind, file)
+	if need > mostMemory {
+		bad.Found = fmt.Sprintf("a picture of %d million pixels that takes %d MB to open",
+			head.Width*head.Height/1_000_000, need>>20)
+		bad.Allowed = fmt.Sprintf("what opens in %d MB; save it smaller, or as a plain JPEG", mostMemory>>20)
+		return Picture{}, bad
+	}
+	select {
+	case one <- struct{}{}:
+		defer func() { <-one }()
+	case <-ctx.Done():
+		return Picture{}, ctx.Err()
+	}
+	if need > mostMemory/4 {
+		runtime.GC() // what the picture before left would stand beside this one
+	}
 	img, _, err := image.Decode(bytes.NewReader(file))
 	if err != nil {
 		bad.Found = "a picture that breaks off"
 		return Picture{}, bad
 	}
+	img = shrink(img, longest)
 	if kind == "jpeg" {
 		img = upright(img, orientation(file))
 	}
-	full, small := shrink(img, longest), shrink(img, thumbnail)
+	full, small := img, shrink(img, thumbnail)
 	p := Picture{Width: full.Bounds().Dx(), Height: full.Bounds().Dy()}
 	if p.JPEG, err = encode(full, 86); err != nil {
 		return p, err
 	}
 	p.Thumb, err = encode(small, 80)
 	return p, err
+}
+
+// memory is what the standard decoders take to open a picture, in bytes: the pixels as they keep them, the coefficients
+// that a progressive JPEG holds until its end (four bytes each), a second copy where the file stores rows in turns or
+// transforms the pixels.
+func memory(head image.Config, kind string, file []byte) int {
+	pixels := head.Width * head.Height
+	each := map[color.Model]int{color.GrayModel: 1, color.Gray16Model: 2, color.YCbCrModel: 3, color.NYCbCrAModel: 4,
+		color.CMYKModel: 4, color.RGBAModel: 4, color.NRGBAModel: 4, color.RGBA64Model: 8, color.NRGBA64Model: 8}
+	bytes := 1 // a palette
+	if n, known := each[comparable(head.ColorModel)]; known {
+		bytes = n
+	}
+	switch {
+	case kind == "jpeg" && progressive(file):
+		bytes *= 5
+	case kind == "png" && len(file) > 28 && file[28] != 0, kind == "webp" && head.ColorModel == color.NRGBAModel:
+		bytes *= 2
+	}
+	return pixels * bytes
+}
+
+// comparable keeps a palette, which is a slice, out of the keys of a map.
+func comparable(m color.Model) color.Model {
+	if _, list := m.(color.Palette); list {
+		return nil
+	}
+	return m
+}
+
+// progressive says that a JPEG comes in several scans (ITU-T T.81, start of frame 2).
+func progressive(file []byte) bool {
+	for marker := range segments(file) {
+		if marker == 0xc2 {
+			return true
+		}
+	}
+	return false
+}
+
+// segments are the marker segments of a JPEG before its first scan.
+func segments(file []byte) iter.Seq2[byte, []byte] {
+	return func(yield func(byte, []byte) bool) {
+		for i := 2; i+4 <= len(file) && file[i] == 0xff && file[i+1] != 0xda; {
+			size := int(binary.BigEndian.Uint16(file[i+2:]))
+			if !yield(file[i+1], file[min(len(file), i+4):max(min(len(file), i+4), min(len(file), i+2+size))]) {
+				return
+			}
+			i += 2 + size
+		}
+	}
 }
 
 func encode(img image.Image, quality int) ([]byte, error) {
@@ -83,10 +161,8 @@ func shrink(img image.Image, most int) image.Image {
 
 // orientation reads the tag 0x0112 of a JPEG's Exif segment (1 when there is none).
 func orientation(file []byte) int {
-	for i := 2; i+4 <= len(file) && file[i] == 0xff && file[i+1] != 0xda; {
-		size := int(binary.BigEndian.Uint16(file[i+2:]))
-		seg := file[min(len(file), i+4):min(len(file), i+2+size)]
-		if file[i+1] == 0xe1 && len(seg) > 14 && string(seg[:6]) == "Exif\x00\x00" {
+	for marker, seg := range segments(file) {
+		if marker == 0xe1 && len(seg) > 14 && string(seg[:6]) == "Exif\x00\x00" {
 			t := seg[6:]
 			var order binary.ByteOrder = binary.LittleEndian
 			if t[0] == 'M' {
@@ -107,7 +183,6 @@ func orientation(file []byte) int {
 			}
 			return 1
 		}
-		i += 2 + size
 	}
 	return 1
 }

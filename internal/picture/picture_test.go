@@ -2,12 +2,15 @@ package picture
 
 import (
 	"bytes"
+	"context"
 	"encoding/base64"
 	"encoding/binary"
+	"errors"
 	"image"
 	"image/color"
 	"image/jpeg"
 	"image/png"
+	"runtime"
 	"strings"
 	"testing"
 )
@@ -54,7 +57,7 @@ func TestRead(t *testing.T) {
 		width, height int
 	}{{"jpeg", j.Bytes(), 80, 40}, {"a turned jpeg stands upright", withExif(j.Bytes(), 6), 40,
 		80}, {"a large png is made smaller", p.Bytes(), 2400, 16}, {"webp", w, 1, 1}} {
-		got, err := Read(c.file)
+		got, err := Read(t.Context(), c.file)
 		if err != nil || got.Width != c.width || got.Height != c.height {
 			t.Errorf("%s: %d × %d, %v", c.name, got.Width, got.Height, err)
 			continue
@@ -67,7 +70,7 @@ func TestRead(t *testing.T) {
 		}
 	}
 	// turned by a quarter to the right: the red corner is now at the upper right
-	img, err := Read(withExif(j.Bytes(), 6))
+	img, err := Read(t.Context(), withExif(j.Bytes(), 6))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -78,10 +81,55 @@ func TestRead(t *testing.T) {
 	for name, bad := range map[string][]byte{"empty": nil, "text in disguise": []byte("\xff\xd8\xff not a picture"),
 		"script": []byte("<svg onload=alert(1)>"), "broken off": j.Bytes()[:200],
 		"too large": make([]byte, MaxBytes+1), "gif": []byte("GIF89a\x01\x00\x01\x00\x00\x00\x00;")} {
-		if _, err := Read(bad); err == nil || !strings.Contains(err.Error(), "photo: found") {
+		if _, err := Read(t.Context(), bad); err == nil || !strings.Contains(err.Error(), "photo: found") {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
+}
+
+// TestLargePicturesStayWithinMemory: what is taken opens within the bound beside the picture before it, and what would
+// not is refused before it is opened.
+func TestLargePicturesStayWithinMemory(t *testing.T) {
+	file := func(img image.Image, as string) []byte {
+		var b bytes.Buffer
+		if as == "png" {
+			(&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, img)
+		} else {
+			jpeg.Encode(&b, img, nil)
+		}
+		return b.Bytes()
+	}
+	size := func(megapixels int) image.Rectangle { return image.Rect(0, 0, 1000*megapixels/10, 10_000) }
+	several := bytes.Replace(file(image.NewYCbCr(size(20), image.YCbCrSubsampleRatio420), "jpeg"), []byte{0xff, 0xc0},
+		[]byte{0xff, 0xc2}, 1)
+	for name, c := range map[string]struct {
+		file  []byte
+		taken bool
+	}{
+		"60 million pixels":                          {file(image.NewYCbCr(size(60), image.YCbCrSubsampleRatio420), "jpeg"), true},
+		"70 million":                                 {file(image.NewGray(size(70)), "jpeg"), false},
+		"24 million of 16 bits":                      {file(image.NewRGBA64(size(24)), "png"), true},
+		"60 million of 16 bits":                      {file(image.NewRGBA64(size(60)), "png"), false},
+		"20 million that come in scan after scan":    {several, false},
+		"50 million with colours that shine through": {file(image.NewNRGBA(size(50)), "png"), true},
+	} {
+		runtime.GC()
+		var before, after runtime.MemStats
+		runtime.ReadMemStats(&before)
+		_, err := Read(t.Context(), c.file)
+		runtime.ReadMemStats(&after)
+		took := int(after.TotalAlloc-before.TotalAlloc) >> 20
+		if (err == nil) != c.taken || took > 300 || !c.taken && took > 1 {
+			t.Errorf("%s: %v, %d MB taken", name, err, took)
+		}
+	}
+	one <- struct{}{} // somebody else's picture is open
+	gone, cancel := context.WithCancel(t.Context())
+	cancel()
+	if _, err := Read(gone, file(corner(8, 8), "png")); !errors.Is(err, context.Canceled) {
+		t.Errorf("a second picture was opened at once: %v", err)
+	}
+	<-one
 }
 
 // FuzzOrientation: broken segments never take the reader beyond the file.

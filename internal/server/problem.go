@@ -43,6 +43,9 @@ func (p *Problem) ContentType(string) string { return "application/problem+json"
 
 // newProblem is what huma calls for everything that it refuses itself.
 func newProblem(status int, message string, errs ...error) huma.StatusError {
+	if status == http.StatusInternalServerError && message == "cannot read request body" { // the sender's, not ours
+		status, message = http.StatusBadRequest, brokenBody
+	}
 	p := &Problem{Title: http.StatusText(status), Status: status, Detail: message}
 	for _, err := range errs[:min(mostErrors, len(errs))] {
 		var d *huma.ErrorDetail
@@ -58,6 +61,11 @@ func newProblem(status int, message string, errs ...error) huma.StatusError {
 	}
 	return p
 }
+
+const (
+	brokenBody = "The body breaks off or is sent in malformed pieces; send it again whole."
+	slowBody   = "The body of the request did not arrive in time; nothing was changed. Send it again."
+)
 
 // mostErrors is how many fields of a refused body are named.
 const mostErrors = 20
@@ -125,6 +133,9 @@ func (s *server) problem(ctx context.Context, err error) error {
 	case errors.Is(err, account.ErrBusy):
 		return &Problem{Title: "Too many attempts", Status: http.StatusTooManyRequests,
 			Detail: "Many people sign in at this moment. Try again in a few seconds."}
+	case errors.Is(err, act.ErrFull):
+		return &Problem{Title: "No room", Status: http.StatusInsufficientStorage, Detail: "The disk of the database is " +
+			"full: nothing was changed, and reading goes on. Keep this page open; it is sent again when there is room."}
 	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, context.Canceled):
 		return &Problem{Title: "Too slow", Status: http.StatusServiceUnavailable,
 			Detail: "The answer took too long; nothing was changed. Try again in a moment."}

@@ -3,8 +3,12 @@
 package server
 
 import (
+	"bytes"
 	"context"
+	"errors"
+	"io"
 	"log/slog"
+	"net"
 	"net/http"
 	"net/netip"
 	"reflect"
@@ -62,6 +66,7 @@ const (
 	// A request is given up after patience, an upload after uploadPatience; at the latest a second later it is answered.
 	patience       = 12 * time.Second
 	uploadPatience = 60 * time.Second
+	healthPatience = 1800 * time.Millisecond
 )
 
 // within answers every request in time: what is asked of the database and the engines ends with its context, and what does
@@ -79,7 +84,7 @@ func within(next http.Handler) http.Handler {
 	short, long := limited(patience), limited(uploadPatience)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Content-Type", "application/problem+json") // of an answer in time: its own
-		if r.Method == http.MethodPost && (strings.HasSuffix(r.URL.Path, "/photos") || strings.HasSuffix(r.URL.Path, "/plan")) {
+		if upload(r) {
 			long.ServeHTTP(w, r)
 			return
 		}
@@ -106,15 +111,6 @@ func New(c Config) (http.Handler, error) {
 		writeProblem(w, http.StatusServiceUnavailable,
 			"The database does not answer; nothing was changed. Try again in a moment.")
 	}
-	engine.GET("/healthz", func(g *gin.Context) {
-		ctx, cancel := context.WithTimeout(g.Request.Context(), 2*time.Second)
-		defer cancel()
-		if err := pool.PingContext(ctx); err != nil {
-			g.String(http.StatusServiceUnavailable, "the database does not answer\n")
-			return
-		}
-		g.String(http.StatusOK, "ok\n")
-	})
 	static, err := web.Handler()
 	if err != nil {
 		return nil, err
@@ -130,7 +126,54 @@ func New(c Config) (http.Handler, error) {
 	cross.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, http.StatusForbidden, "This change came from another site and was refused.")
 	}))
-	return gzhttp.GzipHandler(headers(cross.Handler(within(s.sessions.LoadAndSave(engine))))), nil
+	all := http.NewServeMux()
+	all.HandleFunc("GET /healthz", func(w http.ResponseWriter, r *http.Request) { // no session: it would wait for the database
+		ctx, cancel := context.WithTimeout(r.Context(), healthPatience)
+		defer cancel()
+		if err := pool.PingContext(ctx); err != nil {
+			http.Error(w, "the database does not answer", http.StatusServiceUnavailable)
+			return
+		}
+		io.WriteString(w, "ok\n")
+	})
+	all.Handle("/", within(s.sessions.LoadAndSave(engine)))
+	return inTime(gzhttp.GzipHandler(headers(cross.Handler(all)))), nil
+}
+
+// bodyPatience is how long the body of a request that is no upload may take to arrive.
+const bodyPatience = 5 * time.Second
+
+// inTime cuts bodies that do not come: all but uploads are read before anything else is done. It must stand outside of
+// everything that wraps the connection; the server itself sets the limit of the next request.
+func inTime(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		connection := http.NewResponseController(w)
+		if upload(r) {
+			connection.SetReadDeadline(time.Now().Add(uploadPatience - 5*time.Second))
+		} else if r.Body != http.NoBody {
+			connection.SetReadDeadline(time.Now().Add(bodyPatience))
+			whole, err := io.ReadAll(http.MaxBytesReader(w, r.Body, maxBody+1)) // one more: the route refuses it in its words
+			var large *http.MaxBytesError
+			var late net.Error
+			switch {
+			case err == nil, errors.As(err, &large):
+			case errors.As(err, &late) && late.Timeout():
+				writeProblem(w, http.StatusRequestTimeout, slowBody)
+				return
+			default:
+				writeProblem(w, http.StatusBadRequest, brokenBody)
+				return
+			}
+			connection.SetReadDeadline(time.Time{}) // else its end would take the request for gone
+			r.Body = io.NopCloser(bytes.NewReader(whole))
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// upload says that a request may carry a picture or a whole plan.
+func upload(r *http.Request) bool {
+	return r.Method == http.MethodPost && (strings.HasSuffix(r.URL.Path, "/photos") || strings.HasSuffix(r.URL.Path, "/plan"))
 }
 
 // OpenAPI returns the OpenAPI 3.1 document of the routes.

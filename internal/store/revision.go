@@ -7,7 +7,8 @@ import (
 	"gorm.io/gorm"
 )
 
-// ofModel finds the model that a row belongs to, by its fields: "" for rows of none.
+// ofModel finds the model that a row belongs to, by its fields: "" for rows of none. What belongs to a deleted study
+// cannot be changed: ErrNotFound.
 func (tx *Tx) ofModel(entity any) (string, error) {
 	if m, ok := entity.(*Model); ok {
 		return m.ID, nil
@@ -22,19 +23,26 @@ func (tx *Tx) ofModel(entity any) (string, error) {
 	if id := field("ModelID"); id != "" {
 		return id, nil
 	}
-	var found []string
+	var found []struct {
+		ModelID string
+		Deleted bool
+	}
 	var err error
 	switch study, unit := field("StudyID"), field("UnitID"); {
 	case study != "":
-		err = tx.DB.Raw("SELECT model_id FROM studies WHERE id = ?", study).Scan(&found).Error
-	case unit != "":
-		err = tx.DB.Raw("SELECT s.model_id FROM units u JOIN studies s ON s.id = u.study_id WHERE u.id = ?", unit).
+		err = tx.DB.Raw("SELECT model_id, deleted_at IS NOT NULL AS deleted FROM studies WHERE id = ?", study).
 			Scan(&found).Error
+	case unit != "":
+		err = tx.DB.Raw("SELECT s.model_id, s.deleted_at IS NOT NULL AS deleted FROM units u "+
+			"JOIN studies s ON s.id = u.study_id WHERE u.id = ?", unit).Scan(&found).Error
 	}
-	if err != nil || len(found) == 0 {
+	switch {
+	case err != nil || len(found) == 0:
 		return "", err
+	case found[0].Deleted:
+		return "", ErrNotFound
 	}
-	return found[0], nil
+	return found[0].ModelID, nil
 }
 
 // touch counts a change of the model that a row belongs to, once in a transaction.

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"strings"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
@@ -105,6 +106,14 @@ func Migrate(ctx context.Context, db *gorm.DB) error {
 func Retriable(err error) bool {
 	var e *mysql.MySQLError
 	return errors.As(err, &e) && (e.Number == 1205 || e.Number == 1213)
+}
+
+// Full says that the database found no room on its disk: ER_DISK_FULL, ER_RECORD_FILE_FULL, ER_ERROR_ON_WRITE, or the
+// system's error 28 out of a storage engine.
+func Full(err error) bool {
+	var e *mysql.MySQLError
+	return errors.As(err, &e) && (e.Number == 1021 || e.Number == 1114 || e.Number == 1026 ||
+		e.Number == 1030 && strings.Contains(e.Message, "error 28"))
 }
 
 // Command is the stored answer of a change, under its idempotency key.

@@ -14,6 +14,7 @@ import (
 	"waryowl/internal/store"
 
 	"github.com/alexedwards/argon2id"
+	"github.com/trustelem/zxcvbn"
 )
 
 // ErrSignIn says that name and password do not go together; which of the two is wrong is not said.
@@ -90,7 +91,20 @@ func SignIn(ctx context.Context, s *act.Service, name, password string) (act.Act
 	return act.Of(rows[0]), nil
 }
 
-// Add makes an account.
+// leastGuesses is what a password must withstand: the third of the five grades of the library's scale, which stops
+// guessing through a sign-in that limits attempts.
+const leastGuesses = 1e6
+
+// Guesses estimates how many tries a password withstands (zxcvbn; D. L. Wheeler, USENIX Security 2016): common passwords,
+// words, names, dates, keyboard rows and repeats count little, and so does what everybody knows of its owner.
+func Guesses(password string, known ...string) float64 {
+	if r := []rune(password); len(r) > 100 { // the estimate grows with the square of the length
+		password = string(r[:100])
+	}
+	return zxcvbn.PasswordStrength(password, append(known, "wary", "owl", "waryowl", "workshop", "repair")).Guesses
+}
+
+// Add makes an account. A password that is guessed easily is refused.
 func Add(ctx context.Context, s *act.Service, c act.Command, name, display, role, password string) (act.Actor, error) {
 	if !slices.Contains(act.Roles, act.Role(role)) {
 		return act.Actor{}, fault.New("role", role, "analyst, technician, buyer or administrator")
@@ -100,6 +114,10 @@ func Add(ctx context.Context, s *act.Service, c act.Command, name, display, role
 	}
 	if len(password) < 8 || len(password) > 200 {
 		return act.Actor{}, fault.New("password", fmt.Sprintf("%d characters", len(password)), "8 to 200 characters")
+	}
+	if tries := Guesses(password, name, display); tries < leastGuesses {
+		return act.Actor{}, fault.New("password", fmt.Sprintf("one that is guessed in about %.0f tries", tries),
+			"one that takes a million tries or more: three or four words that do not belong together")
 	}
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (act.Actor, error) {
 		hash, err := HashPassword(password)

@@ -13,11 +13,16 @@ import (
 	"waryowl/internal/store"
 )
 
-// Service is the application on a database. Now is the clock.
+// Service is the application on a database. Now is the clock. Full says that the database has no room for changes; nil
+// where nobody can tell before it happens.
 type Service struct {
-	DB  *gorm.DB
-	Now func() time.Time
+	DB   *gorm.DB
+	Now  func() time.Time
+	Full func() bool
 }
+
+// ErrFull says that there is no room for a change on the disk of the database; reading goes on.
+var ErrFull = errors.New("the disk of the database is full")
 
 // Actor is who acts.
 type Actor struct {
@@ -47,10 +52,16 @@ var ErrNotFound = store.ErrNotFound
 func Do[O any](ctx context.Context, s *Service, c Command, status int, work func(*store.Tx) (O, error)) (O, error) {
 	var out O
 	var err error
+	if s.Full != nil && s.Full() {
+		return out, ErrFull
+	}
 	for range 4 { // a deadlock ends one of two transactions; running it again is all that is needed
 		if out, err = try(ctx, s, c, status, work); !store.Retriable(err) {
 			break
 		}
+	}
+	if store.Full(err) {
+		err = ErrFull
 	}
 	return out, err
 }

@@ -21,7 +21,7 @@ func photos(db *gorm.DB, study string) ([]store.Photo, error) {
 // gone.
 func AddPhoto(ctx context.Context, s *act.Service, c act.Command, studyID, id, unit string, f store.PhotoFacts,
 	file []byte) (store.Photo, error) {
-	p, err := picture.Read(file)
+	p, err := picture.Read(ctx, file)
 	if err != nil {
 		return store.Photo{}, err
 	}

@@ -2,9 +2,12 @@ package swap
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
+
+	"gorm.io/gorm"
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/study"
@@ -223,5 +226,31 @@ func DeleteTrial(ctx context.Context, s *act.Service, c act.Command, id string, 
 
 // RestoreTrial brings a trial back.
 func RestoreTrial(ctx context.Context, s *act.Service, c act.Command, id string, saw int) (store.Trial, error) {
-	return act.Restore[store.Trial](ctx, s, c, id, saw, nil)
+	return restored(ctx, s, c, id, saw, func(t *store.Trial) string { return t.StudyID },
+		func(b *study.Record, t *store.Trial) error { return checkTrial(b, &t.TrialFacts) })
+}
+
+// restored brings a row of a study back with the study locked, and judges it by what the study is now: parts and units
+// may have gone in the meantime.
+func restored[T any, E store.Entity[T]](ctx context.Context, s *act.Service, c act.Command, id string, saw int,
+	of func(E) string, check func(*study.Record, E) error) (T, error) {
+	row := E(new(T)) // a row never leaves its study
+	err := s.DB.WithContext(ctx).Unscoped().First(row, "id = ?", id).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return *row, act.ErrNotFound
+	} else if err != nil {
+		return *row, err
+	}
+	return act.Do(ctx, s, c, 200, func(tx *store.Tx) (T, error) {
+		var none T
+		b, err := study.Lock(tx, of(row))
+		if err != nil {
+			return none, err
+		}
+		back, err := store.Restore[T, E](tx, id, saw)
+		if err != nil {
+			return none, err
+		}
+		return *back, check(b, back)
+	})
 }
