@@ -6,6 +6,7 @@ import (
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/dose"
 	"waryowl/internal/core/fault"
+	"waryowl/internal/core/fit"
 	"waryowl/internal/core/interlock"
 	"waryowl/internal/core/learn"
 	"waryowl/internal/core/plan"
@@ -30,6 +31,7 @@ var Engines = []Engine{
 	{"diagnose", "which part, when it is not the board's own, costs which function, and which swap tells most",
 		of(diagnose.Run)},
 	{"dose", "how much heat a face had, and what the next round should be", of(advise)},
+	{"fit", "which model's piece can stand in for which, how few lines are enough, and what to test next", of(fit.Solve)},
 	{"harvest", "which parts of a donor pay for their minutes", of(route.Harvest)},
 	{"interlock", "the stops of an act in the state that a phone is in, and the state after it", of(lock)},
 	{"learn", "what a run teaches the plan about one step", of(teach)},
