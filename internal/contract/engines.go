@@ -3,6 +3,7 @@ package contract
 import (
 	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/closeup"
+	"waryowl/internal/core/compare"
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/dose"
 	"waryowl/internal/core/fault"
@@ -28,6 +29,7 @@ type Engine struct {
 var Engines = []Engine{
 	{"benchline", "one line of the bench in its context: the fact, the step meant, the stops", of(readLine)},
 	{"closeup", "what one phone took out, and whether it may be closed", of(closeup.Solve)},
+	{"compare", "what changed between two models, part by part, and what it costs at the bench", of(compare.Solve)},
 	{"diagnose", "which part, when it is not the board's own, costs which function, and which swap tells most",
 		of(diagnose.Run)},
 	{"dose", "how much heat a face had, and what the next round should be", of(advise)},
