@@ -14,6 +14,7 @@ import (
 
 	"waryowl/internal/app/account"
 	"waryowl/internal/app/act"
+	"waryowl/internal/app/fit"
 	"waryowl/internal/app/intake"
 	"waryowl/internal/app/job"
 	"waryowl/internal/app/strip"
@@ -73,6 +74,18 @@ type study struct {
 }
 
 type piece struct{ Part, Unit string }
+
+// between is what was tried across models: lots of copies, and pieces fitted in other models' phones.
+type between struct {
+	Lots []struct {
+		Model string
+		store.LotFacts
+	} `json:"lots"`
+	Tests []struct {
+		Host, Donor, Lot, Unit string
+		store.FitTestFacts
+	} `json:"tests"`
+}
 
 type outcome struct {
 	Model, Part string
@@ -164,6 +177,7 @@ func Load(ctx context.Context, s *act.Service) error {
 			l.study(st, known[st.Model])
 		}
 	}
+	l.between(known)
 	var outcomes []outcome
 	l.try(read("outcomes.json", &outcomes), "outcomes")
 	l.actor = people["technician"]
@@ -186,10 +200,11 @@ type loaded struct {
 	id    string
 	parts map[string]string
 	steps map[string]string
+	units map[string]string
 }
 
 func (l *loader) model(m sheet) *loaded {
-	k := &loaded{id: l.id("model " + m.Name), parts: map[string]string{}, steps: map[string]string{}}
+	k := &loaded{id: l.id("model " + m.Name), parts: map[string]string{}, steps: map[string]string{}, units: map[string]string{}}
 	_, err := intake.AddModel(l.ctx, l.Service, l.command("model "+m.Name), k.id, m.ModelFacts)
 	l.try(err, m.Name)
 	for _, p := range m.Parts {
@@ -253,6 +268,7 @@ func (l *loader) study(st study, k *loaded) {
 	for _, u := range st.Units {
 		what := st.Title + " " + u.Name
 		units[u.Name] = l.id("unit " + what)
+		k.units[u.Name] = units[u.Name]
 		_, err := intake.AddUnit(l.ctx, l.Service, l.command("unit "+what), id, units[u.Name], u)
 		l.try(err, what)
 	}
@@ -282,6 +298,35 @@ func (l *loader) study(st study, k *loaded) {
 		f := store.TrialFacts{BoardUnitID: units[t.Board], HousingUnitID: units[t.Housing],
 			Pieces: k.pieces(t.Pieces, units), Results: t.Results, Minutes: t.Minutes, Note: t.Note}
 		_, err := swap.AddTrial(l.ctx, l.Service, l.command(what), id, l.id(what), f, swap.Placing{}, "")
+		l.try(err, what)
+	}
+}
+
+func (l *loader) between(known map[string]*loaded) {
+	var b between
+	l.try(read("fit.json", &b), "fit")
+	lots := map[string]string{}
+	for _, x := range b.Lots {
+		if l.err != nil {
+			return
+		}
+		what := "lot " + x.Name
+		lots[x.Name] = l.id(what)
+		_, err := fit.AddLot(l.ctx, l.Service, l.command(what), lots[x.Name], known[x.Model].id, x.LotFacts)
+		l.try(err, what)
+	}
+	for i, t := range b.Tests {
+		if l.err != nil {
+			return
+		}
+		what := fmt.Sprintf("fit test %d", i)
+		f := t.FitTestFacts
+		f.LotID = lots[t.Lot]
+		if t.Donor != "" {
+			f.DonorModel = known[t.Donor].id
+		}
+		f.HostUnit = known[t.Host].units[t.Unit]
+		_, err := fit.AddTest(l.ctx, l.Service, l.command(what), l.id(what), known[t.Host].id, f)
 		l.try(err, what)
 	}
 }

@@ -29,6 +29,8 @@ var allowed = map[string][]string{
 	"internal/app/swap":     append([]string{"internal/calibration"}, rooms...),
 	"internal/app/dryrun":   append([]string{"internal/sim"}, rooms...),
 	"internal/app/score":    rooms,
+	"internal/app/compare":  rooms,
+	"internal/app/fit":      rooms,
 	"internal/app/handover": append([]string{"internal/app/swap"}, rooms...), // it composes
 	"internal/calibration":  {},
 	// The stand-ins know nothing of the engines, so that they cannot share their errors.

@@ -30,7 +30,7 @@ type CheckChange struct {
 // Measured is one measured figure of a part. Readings are in Unit, Resolution is the instrument's last digit there.
 type Measured struct {
 	Kind       string    `json:"kind" minLength:"1" maxLength:"40" doc:"thickness, mass, connector width …"`
-	Unit       string    `json:"unit" enum:"mm,g,mAh,Wh,V,MP,C,%"`
+	Unit       string    `json:"unit" enum:"mm,g,mAh,Wh,V,MP,C,%,pins,lx,A"`
 	Readings   []float64 `json:"readings" nullable:"false" minItems:"1" maxItems:"30"`
 	Resolution float64   `json:"resolution" exclusiveMinimum:"0" maximum:"1000"`
 	Instrument string    `json:"instrument,omitempty" maxLength:"80"`

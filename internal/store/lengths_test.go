@@ -15,7 +15,8 @@ func TestWhatIsAllowedFits(t *testing.T) {
 	db := open(t)
 	seen := 0
 	for _, row := range []any{Model{}, Part{}, PlanStep{}, Study{}, Unit{}, LogEntry{}, Photo{}, Check{},
-		Closing{}, Trial{}, SwapAct{}, FaultCase{}, Outcome{}, Account{}} {
+		Closing{}, Trial{}, SwapAct{}, FaultCase{}, Outcome{}, Account{},
+		PartPair{}, Lot{}, FitTest{}} {
 		s, err := schema.Parse(row, &sync.Map{}, db.NamingStrategy)
 		if err != nil {
 			t.Fatal(err)

@@ -9,10 +9,14 @@ import (
 // Piece is what sits in a slot that is not the board's own: a piece of a unit, or of another origin.
 type Piece struct {
 	PartID string `json:"part_id" format:"uuid"`
-	Origin string `json:"origin,omitempty" enum:"unit,off,copy,unknown" doc:"unit by default"`
+	Origin string `json:"origin,omitempty" enum:"unit,off,copy,foreign,unknown" doc:"unit by default"`
 	UnitID string `json:"unit_id,omitempty" maxLength:"36" doc:"unit that the piece was built into"`
-	Lot    string `json:"lot,omitempty" maxLength:"40" pattern:"^[A-Za-z0-9 ._#-]*$" doc:"delivery of a copy, as typed; a second piece of one: acme-7#2"`
+	Lot    string `json:"lot,omitempty" maxLength:"40" pattern:"^[A-Za-z0-9 ._#-]*$" doc:"delivery of a copy, as typed; a second piece of one: acme-7#2; of a foreign piece the mark on it"`
+	Model  string `json:"model,omitempty" maxLength:"80" doc:"of a foreign piece: the name of the model that it was built for"`
 }
+
+// Foreign is the origin of a genuine piece of another model.
+const Foreign = "foreign"
 
 // Later is a re-reading of checks. After says what had gone by since the first one.
 type Later struct {

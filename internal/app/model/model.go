@@ -33,6 +33,8 @@ type Record struct {
 	phones   map[string][]string  // units on which a step was carried out
 	waits    map[string][]float64 // waits that were needed, by the step's id
 
+	jobs map[string]int // told of, by part
+
 	ctx       context.Context   // of the request that it was loaded for
 	stepParts map[string]string // part that a step is about, once it was asked for
 
@@ -133,6 +135,10 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 		}
 		k.learn(plain[k], runs[k])
 		k.count(plain[k], runs[k], outcomes[id])
+		k.jobs = map[string]int{}
+		for _, o := range outcomes[id] {
+			k.jobs[o.PartID]++
+		}
 	}
 	return list, nil
 }

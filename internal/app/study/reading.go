@@ -1,6 +1,7 @@
 package study
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"maps"
@@ -23,8 +24,11 @@ func (b *Record) LedgerBoard(unit string) ledger.Board {
 func (b *Record) Piece(p store.Piece) ledger.Piece {
 	q := ledger.Piece{Slot: b.Know.PartByID[p.PartID].Name, Origin: p.Origin, Unit: p.UnitID, Model: b.ModelID,
 		Lot: p.Lot}
-	if q.Origin == "unit" {
+	switch q.Origin {
+	case "unit":
 		q.Origin = ""
+	case store.Foreign: // a genuine piece of another model, known by the mark on it
+		q.Origin, q.Model, q.Unit = "", p.Model, cmp.Or(p.Lot, "a "+p.Model)
 	}
 	return q
 }

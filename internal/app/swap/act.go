@@ -74,6 +74,9 @@ func checkAct(b *study.Record, f *store.SwapActFacts) error {
 		if p.Origin == ledger.Off {
 			return fault.New(at+".origin", p.Origin, "a piece; leaving a slot empty is a move to the mat")
 		}
+		if p.Origin == store.Foreign {
+			return checkForeign(b, at, *p)
+		}
 		if p.Lot == "" {
 			return fault.New(at+".lot", p.Lot, "the delivery that the piece came with")
 		}

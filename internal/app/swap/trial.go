@@ -40,6 +40,10 @@ func checkTrial(b *study.Record, f *store.TrialFacts) error {
 			if p.Lot == "" {
 				return fault.New(at+".lot", p.Lot, "the delivery that a copy came with")
 			}
+		case store.Foreign:
+			if err := checkForeign(b, at, p); err != nil {
+				return err
+			}
 		}
 	}
 	if f.HousingUnitID != "" {
@@ -93,6 +97,17 @@ func checkResults(b *study.Record, at string, results map[string]string) error {
 		if !slices.Contains([]string{"pass", "weak", "lost", "skipped", "dark"}, r) {
 			return fault.New(at+"."+c, r, "pass, weak, lost, skipped or dark")
 		}
+	}
+	return nil
+}
+
+// checkForeign wants the model of a foreign piece, which is not the board's own, and the mark that is on it.
+func checkForeign(b *study.Record, at string, p store.Piece) error {
+	if strings.TrimSpace(p.Model) == "" || strings.EqualFold(strings.TrimSpace(p.Model), b.Know.Name) {
+		return fault.New(at+".model", p.Model, "the name of another model, which the piece was built for")
+	}
+	if p.Lot == "" {
+		return fault.New(at+".lot", p.Lot, "the mark on the piece, by which it is known in every study")
 	}
 	return nil
 }

@@ -94,6 +94,8 @@ func pieceWords(b *study.Record, p store.Piece) string {
 	switch p.Origin {
 	case ledger.Copy, ledger.Unknown:
 		return name + " (" + p.Origin + " " + p.Lot + ")"
+	case store.Foreign:
+		return p.Model + "'s " + name + " (" + p.Lot + ")"
 	}
 	return b.Sticker(p.UnitID) + "'s " + name
 }

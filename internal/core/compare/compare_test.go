@@ -243,7 +243,7 @@ func TestPlaces(t *testing.T) {
 	}{"as it lies": {"front", "top", 10, 20}, "turned over": {"back", "top", 60, 20}, "turned around": {"front", "bottom", 60,
 		120}, "both": {"back", "bottom", 10, 120}} {
 		m := Model{Width: 70, Height: 140, Face: c.face, Away: c.away}
-		if x, y := place(m, b, Rect{c.x - 2, c.y - 2, 4, 4}); !near(x, 10*80/70.) || !near(y, 20*160/140.) {
+		if x, y := Centre(m, b, Rect{c.x - 2, c.y - 2, 4, 4}); !near(x, 10*80/70.) || !near(y, 20*160/140.) {
 			t.Errorf("%s: %v %v", name, x, y)
 		}
 	}

@@ -6,8 +6,8 @@ import (
 	"unicode"
 )
 
-// place is the centre of a part of m as it lies in b, in mm: edges lie on edges.
-func place(m, b Model, r Rect) (x, y float64) {
+// Centre is the centre of a part of m as it lies in b, in mm: edges lie on edges.
+func Centre(m, b Model, r Rect) (x, y float64) {
 	x, y = (r.X+r.W/2)/m.Width, (r.Y+r.H/2)/m.Height
 	if m.Away == "bottom" {
 		x, y = 1-x, 1-y
@@ -62,7 +62,7 @@ func read(m, b Model) []traits {
 			t.names = append(t.names, words(n))
 		}
 		if p.Rect != nil {
-			t.x, t.y = place(m, b, *p.Rect)
+			t.x, t.y = Centre(m, b, *p.Rect)
 		}
 		list[i] = t
 	}

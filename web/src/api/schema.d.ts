@@ -107,6 +107,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fit-tests/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change such a test */
+        put: operations["change-fit-test"];
+        post?: never;
+        /** Delete such a test, with a way back */
+        delete: operations["delete-fit-test"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fit-tests/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring such a test back */
+        post: operations["restore-fit-test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fit/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stands in for what */
+        get: operations["get-fit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/log/{id}": {
         parameters: {
             query?: never;
@@ -136,6 +188,41 @@ export interface paths {
         put?: never;
         /** Bring an entry back */
         post: operations["restore-log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lots/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a lot */
+        put: operations["change-lot"];
+        post?: never;
+        /** Delete a lot, with a way back */
+        delete: operations["delete-lot"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lots/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a lot back */
+        post: operations["restore-lot"];
         delete?: never;
         options?: never;
         head?: never;
@@ -178,6 +265,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/compare/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changed from the other model to this one */
+        get: operations["get-compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/fit-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a piece of elsewhere in a phone of this model */
+        post: operations["add-fit-test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/generations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Minutes of the common jobs over the generations */
+        get: operations["get-generations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/harvest": {
         parameters: {
             query?: never;
@@ -189,6 +327,23 @@ export interface paths {
         get: operations["get-harvest"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a lot of copies for this model */
+        post: operations["add-lot"];
         delete?: never;
         options?: never;
         head?: never;
@@ -308,6 +463,57 @@ export interface paths {
         get: operations["get-ways"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/part-pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirm or refuse that two parts are one */
+        post: operations["add-part-pair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/part-pairs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete what was said of a pair, with a way back */
+        delete: operations["delete-part-pair"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/part-pairs/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring what was said of a pair back */
+        post: operations["restore-part-pair"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1138,6 +1344,233 @@ export interface components {
              */
             version: number;
         };
+        CompareAlone: {
+            maybe: string;
+            minutes: {
+                [key: string]: number;
+            };
+            part: string;
+            with: string;
+        };
+        CompareChange: {
+            a: string;
+            b: string;
+            changes: string[];
+            /** @description for whom: technicians, parts buyers, analysts */
+            for: string;
+            /** @enum {string} */
+            judgement: "easier" | "harder" | "dearer" | "no matter";
+            /** Format: double */
+            minutes: number;
+            name: string;
+            why: string;
+        };
+        CompareClaim: {
+            /** @enum {string} */
+            finding: "confirmed" | "refuted" | "not resolved" | "not measured";
+            found: string;
+            part: string;
+            text: string;
+        };
+        CompareFacts: {
+            /** Format: int64 */
+            added: number;
+            /** Format: int64 */
+            gone: number;
+            /** Format: int64 */
+            joints: number;
+            /** Format: int64 */
+            layer: number;
+            /** Format: int64 */
+            merged: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: int64 */
+            moved: number;
+            /** Format: int64 */
+            parts_a: number;
+            /** Format: int64 */
+            parts_b: number;
+            /** Format: int64 */
+            resized: number;
+            /** Format: int64 */
+            ruled_out: number;
+            /** Format: int64 */
+            same: number;
+            /** Format: int64 */
+            split: number;
+            /** Format: int64 */
+            to_confirm: number;
+            /** Format: int64 */
+            unresolved: number;
+        };
+        CompareGeneration: {
+            jobs: components["schemas"]["CompareGenerationJob"][];
+            model_id: string;
+            name: string;
+        };
+        CompareGenerationJob: {
+            /**
+             * Format: double
+             * @description to closed and tested
+             */
+            closed: number;
+            job: string;
+            /**
+             * Format: double
+             * @description attended, in
+             */
+            minutes: number;
+            /** Format: int64 */
+            runs: number;
+            /** Format: int64 */
+            steps: number;
+        };
+        CompareJobChange: {
+            /** Format: int64 */
+            depth: number;
+            job: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            rest: number;
+            risk: {
+                [key: string]: number;
+            };
+            tools_gained: string[];
+            tools_lost: string[];
+        };
+        CompareJobDifference: {
+            /** Format: int64 */
+            depth: number;
+            job: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            minutes_a: number;
+            /** Format: double */
+            minutes_b: number;
+            /** Format: double */
+            rest: number;
+            risk: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int64
+             * @description steps of the way with a measured time
+             */
+            runs_a: number;
+            /** Format: int64 */
+            runs_b: number;
+            /** Format: int64 */
+            steps_a: number;
+            /** Format: int64 */
+            steps_b: number;
+            tools_gained: string[];
+            tools_lost: string[];
+        };
+        CompareMatch: {
+            a: string;
+            b: string;
+            changes: string[];
+            confirmed: boolean;
+            /** @enum {string} */
+            interchange: "ruled out" | "open";
+            joints_gained: string[];
+            joints_lost: string[];
+            /** Format: int64 */
+            layer: number;
+            /** Format: double */
+            margin: number;
+            merged: string[];
+            minutes: {
+                [key: string]: number;
+            };
+            moved: components["schemas"]["CompareMove"];
+            renamed: boolean;
+            /** Format: double */
+            score: number;
+            sizes: components["schemas"]["CompareSize"][];
+            split: string[];
+            sure: boolean;
+        };
+        CompareMove: {
+            /** Format: double */
+            dx: number;
+            /** Format: double */
+            dy: number;
+            /** Format: double */
+            mm: number;
+            shown: boolean;
+            /** Format: double */
+            u: number;
+        };
+        CompareOutput: {
+            added: components["schemas"]["CompareAlone"][];
+            facts: components["schemas"]["CompareFacts"];
+            gone: components["schemas"]["CompareAlone"][];
+            jobs: components["schemas"]["CompareJobChange"][];
+            matched: components["schemas"]["CompareMatch"][];
+            ranked: components["schemas"]["CompareRanked"][];
+            /** Format: double */
+            total: number;
+        };
+        ComparePlace: {
+            /** Format: double */
+            h: number;
+            /** Format: double */
+            w: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        CompareRanked: {
+            a: string;
+            b: string;
+            changes: string[];
+            /** Format: double */
+            minutes: number;
+        };
+        CompareRoom: {
+            a: components["schemas"]["CompareSide"];
+            answer: components["schemas"]["AnswerFragment"][];
+            b: components["schemas"]["CompareSide"];
+            changes: components["schemas"]["CompareChange"][];
+            claims: components["schemas"]["CompareClaim"][];
+            /** @description figures that do not go together */
+            doubts: string[];
+            found: components["schemas"]["CompareOutput"];
+            jobs: components["schemas"]["CompareJobDifference"][];
+            /** @description jobs without a way in one of the two */
+            no_way: string[];
+            said: components["schemas"]["PartPair"][];
+        };
+        CompareSide: {
+            model: components["schemas"]["Model"];
+            parts: components["schemas"]["CompareThing"][];
+        };
+        CompareSize: {
+            /** Format: double */
+            delta: number;
+            /** Format: double */
+            percent: number | null;
+            /** Format: double */
+            percent_u: number | null;
+            quantity: string;
+            shown: boolean;
+            /** Format: double */
+            u: number;
+            unit: string;
+        };
+        CompareThing: {
+            family: string;
+            id: string;
+            kind: string;
+            name: string;
+            place?: components["schemas"]["ComparePlace"];
+            source?: string;
+        };
         Credentials: {
             name: string;
             password: string;
@@ -1472,6 +1905,286 @@ export interface components {
             model: components["schemas"]["Model"];
             parts: components["schemas"]["Part"][];
             steps: components["schemas"]["PlanStep"][];
+        };
+        FitAdvice: {
+            /** @description a phone without a way: the minutes are assumed */
+            assumed: boolean;
+            /** Format: double */
+            bits: number;
+            /** Format: double */
+            bits_per_minute: number;
+            donor: string;
+            host: string;
+            id: string;
+            /** Format: double */
+            lines_saved: number;
+            /** Format: double */
+            minutes: number;
+            /** @description what the measures say before anything is mated */
+            stop?: string;
+        };
+        FitChoice: {
+            kind: string;
+            /** Format: int64 */
+            models: number;
+            name: string;
+            /** Format: int64 */
+            tests: number;
+        };
+        FitContradiction: {
+            host: string;
+            repeat: string;
+            tests: string[];
+        };
+        FitFeature: {
+            /** @enum {string} */
+            governs: "seat" | "mate" | "none";
+            /** Format: double */
+            slack?: number;
+            /** Format: double */
+            spread: number;
+        };
+        FitGroup: {
+            /** Format: double */
+            exactly: number;
+            /** Format: double */
+            interchange: number;
+            models: string[];
+            /** Format: double */
+            together: number;
+        };
+        FitLine: {
+            code?: string;
+            copy: boolean;
+            /**
+             * Format: double
+             * @description jobs of this kind that were counted; 1 where none was
+             */
+            demand?: number;
+            /** @description model of a copy */
+            for?: string;
+            id: string;
+            measures: {
+                [key: string]: components["schemas"]["QuantityQuantity"];
+            };
+            name: string;
+            part_id?: string;
+            /** Format: int64 */
+            price_minor?: number;
+            /** Format: int64 */
+            version: number;
+        };
+        FitNext: {
+            /** Format: double */
+            bits: number;
+            /** Format: double */
+            bits_per_minute: number;
+            id: string;
+            /** Format: double */
+            lines_saved: number;
+        };
+        FitOutput: {
+            /** Format: double */
+            bits: number;
+            contradictions: components["schemas"]["FitContradiction"][];
+            fewest: components["schemas"]["FitStock"];
+            groups: components["schemas"]["FitGroup"][];
+            ignored: string[];
+            naive: components["schemas"]["FitStock"];
+            next: components["schemas"]["FitNext"][];
+            pairs: components["schemas"]["FitPair"][];
+            suspects: components["schemas"]["FitSuspect"][];
+            unneeded: components["schemas"]["FitUnneeded"][];
+        };
+        FitPair: {
+            donor: string;
+            /** @enum {string} */
+            grade: "shut" | "half" | "open";
+            host: string;
+            level: string;
+            levels: number[];
+            lost: {
+                [key: string]: number;
+            };
+            missing: string[];
+            range: string[];
+            reached: components["schemas"]["FitReached"];
+            /** Format: double */
+            same: number;
+            /** Format: double */
+            serves: number;
+        };
+        FitReached: {
+            /** Format: double */
+            high: number;
+            /** Format: int64 */
+            k: number;
+            /** Format: double */
+            low: number;
+            /** Format: int64 */
+            n: number;
+        };
+        FitRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            conditions: string[];
+            /** Format: double */
+            confidence: number;
+            currency?: string;
+            features: {
+                [key: string]: components["schemas"]["FitFeature"];
+            };
+            found: components["schemas"]["FitOutput"];
+            kind: string;
+            kinds: components["schemas"]["FitChoice"][];
+            ladder: string[];
+            /** @description models beyond the twelve that are weighed at once */
+            left: string[];
+            level: string;
+            /** @description models, then copies */
+            lines: components["schemas"]["FitLine"][];
+            name: string;
+            next: components["schemas"]["FitAdvice"][];
+            /** Format: int64 */
+            of: number;
+            tests: components["schemas"]["FitSeen"][];
+            /**
+             * Format: int64
+             * @description ordered pairs of models with a test
+             */
+            tried: number;
+            visits: components["schemas"]["FitVisit"][];
+        };
+        FitSeen: {
+            apart?: string;
+            build?: string;
+            conditions?: string[];
+            damaged?: boolean;
+            donor: string;
+            /** Format: int64 */
+            fittings?: number;
+            host: string;
+            id: string;
+            lost?: string[];
+            /** Format: double */
+            minutes?: number;
+            note?: string;
+            /** @enum {string} */
+            outcome: "no-seat" | "no-mate" | "dark" | "lost" | "notice" | "calibrated" | "looks-wrong" | "full";
+            piece?: string;
+            study_id?: string;
+            /** @description study of the trial that it is */
+            trial?: string;
+            /**
+             * Format: int64
+             * @description of a test recorded here; trials are changed in their study
+             */
+            version?: number;
+        };
+        FitStock: {
+            /** Format: double */
+            all: number;
+            /** Format: double */
+            cost: number;
+            lines: string[];
+            serves: {
+                [key: string]: string;
+            };
+            unserved: string[];
+            untested: string[];
+        };
+        FitSuspect: {
+            /** Format: double */
+            p: number;
+            test: string;
+        };
+        FitTest: {
+            build?: string;
+            conditions?: ("charger" | "waited" | "reseated" | "known-good" | "home" | "deep")[];
+            /** @description the piece is damaged: no evidence of fit */
+            damaged?: boolean;
+            /** Format: date-time */
+            done_at?: string;
+            /** @description model that the piece was built for; empty for a copy */
+            donor_model_id?: string;
+            /**
+             * Format: int64
+             * @description fittings of this piece with this outcome; 0 is one
+             */
+            fittings?: number;
+            /** @description phone that it was fitted in */
+            host_unit_id?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description kind of the catalogue */
+            kind: string;
+            /** @description marks of the checks that were lost */
+            lost?: string[];
+            /** @description lot of a copy */
+            lot_id?: string;
+            /** Format: double */
+            minutes?: number;
+            model_id: string;
+            note?: string;
+            /** @enum {string} */
+            outcome: "no-seat" | "no-mate" | "dark" | "lost" | "notice" | "calibrated" | "looks-wrong" | "full";
+            /** @description mark on the piece: it is known by it in every study */
+            piece?: string;
+            /** @description why it was mated although the connectors differ */
+            reason?: string;
+            /** Format: int64 */
+            version: number;
+            width?: components["schemas"]["Width"];
+        };
+        FitTestChange: {
+            build?: string;
+            conditions?: ("charger" | "waited" | "reseated" | "known-good" | "home" | "deep")[];
+            /** @description the piece is damaged: no evidence of fit */
+            damaged?: boolean;
+            /** Format: date-time */
+            done_at?: string;
+            /** @description model that the piece was built for; empty for a copy */
+            donor_model_id?: string;
+            /**
+             * Format: int64
+             * @description fittings of this piece with this outcome; 0 is one
+             */
+            fittings?: number;
+            /** @description phone that it was fitted in */
+            host_unit_id?: string;
+            /** @description kind of the catalogue */
+            kind: string;
+            /** @description marks of the checks that were lost */
+            lost?: string[];
+            /** @description lot of a copy */
+            lot_id?: string;
+            /** Format: double */
+            minutes?: number;
+            note?: string;
+            /** @enum {string} */
+            outcome: "no-seat" | "no-mate" | "dark" | "lost" | "notice" | "calibrated" | "looks-wrong" | "full";
+            /** @description mark on the piece: it is known by it in every study */
+            piece?: string;
+            /** @description why it was mated although the connectors differ */
+            reason?: string;
+            /** Format: int64 */
+            version: number;
+            width?: components["schemas"]["Width"];
+        };
+        FitUnneeded: {
+            donor: string;
+            host: string;
+            /** Format: double */
+            p: number;
+            /** @enum {string} */
+            why: "geometry" | "inferred";
+        };
+        FitVisit: {
+            /** Format: double */
+            bits: number;
+            donors: string[];
+            host: string;
+            /** Format: double */
+            minutes: number;
         };
         Gate: {
             /** Format: double */
@@ -1859,6 +2572,41 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        Lot: {
+            /** @description ISO 4217 */
+            currency?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description kind of the catalogue */
+            kind: string;
+            measures?: components["schemas"]["Measured"][];
+            model_id: string;
+            /** @description as on the delivery: acme-7 */
+            name: string;
+            /**
+             * Format: int64
+             * @description of one piece, minor units; 0: not known
+             */
+            price_minor?: number;
+            /** Format: int64 */
+            version: number;
+        };
+        LotChange: {
+            /** @description ISO 4217 */
+            currency?: string;
+            /** @description kind of the catalogue */
+            kind: string;
+            measures?: components["schemas"]["Measured"][];
+            /** @description as on the delivery: acme-7 */
+            name: string;
+            /**
+             * Format: int64
+             * @description of one piece, minor units; 0: not known
+             */
+            price_minor?: number;
+            /** Format: int64 */
+            version: number;
+        };
         Me: {
             demo: components["schemas"]["SignIn"][];
             /** @description resources that may be written */
@@ -1873,7 +2621,7 @@ export interface components {
             /** Format: double */
             resolution: number;
             /** @enum {string} */
-            unit: "mm" | "g" | "mAh" | "Wh" | "V" | "MP" | "C" | "%";
+            unit: "mm" | "g" | "mAh" | "Wh" | "V" | "MP" | "C" | "%" | "pins" | "lx" | "A";
         };
         Missing: {
             adhesive?: boolean;
@@ -2060,13 +2808,15 @@ export interface components {
             what: string;
         };
         Move: {
-            /** @description delivery of a copy, as typed; a second piece of one: acme-7#2 */
+            /** @description delivery of a copy, as typed; a second piece of one: acme-7#2; of a foreign piece the mark on it */
             lot?: string;
+            /** @description of a foreign piece: the name of the model that it was built for */
+            model?: string;
             /**
              * @description unit by default
              * @enum {string}
              */
-            origin?: "unit" | "off" | "copy" | "unknown";
+            origin?: "unit" | "off" | "copy" | "foreign" | "unknown";
             /** Format: uuid */
             part_id: string;
             /** @description phone; empty: the mat */
@@ -2113,6 +2863,41 @@ export interface components {
             /** Format: uuid */
             unit_id: string;
         };
+        NewFitTest: {
+            build?: string;
+            conditions?: ("charger" | "waited" | "reseated" | "known-good" | "home" | "deep")[];
+            /** @description the piece is damaged: no evidence of fit */
+            damaged?: boolean;
+            /** Format: date-time */
+            done_at?: string;
+            /** @description model that the piece was built for; empty for a copy */
+            donor_model_id?: string;
+            /**
+             * Format: int64
+             * @description fittings of this piece with this outcome; 0 is one
+             */
+            fittings?: number;
+            /** @description phone that it was fitted in */
+            host_unit_id?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description kind of the catalogue */
+            kind: string;
+            /** @description marks of the checks that were lost */
+            lost?: string[];
+            /** @description lot of a copy */
+            lot_id?: string;
+            /** Format: double */
+            minutes?: number;
+            note?: string;
+            /** @enum {string} */
+            outcome: "no-seat" | "no-mate" | "dark" | "lost" | "notice" | "calibrated" | "looks-wrong" | "full";
+            /** @description mark on the piece: it is known by it in every study */
+            piece?: string;
+            /** @description why it was mated although the connectors differ */
+            reason?: string;
+            width?: components["schemas"]["Width"];
+        };
         NewLog: {
             /** @description put back instead of taken out */
             back?: boolean;
@@ -2140,6 +2925,22 @@ export interface components {
             step_id?: string;
             /** Format: uuid */
             unit_id: string;
+        };
+        NewLot: {
+            /** @description ISO 4217 */
+            currency?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description kind of the catalogue */
+            kind: string;
+            measures?: components["schemas"]["Measured"][];
+            /** @description as on the delivery: acme-7 */
+            name: string;
+            /**
+             * Format: int64
+             * @description of one piece, minor units; 0: not known
+             */
+            price_minor?: number;
         };
         NewModel: {
             aliases?: string[];
@@ -2202,6 +3003,16 @@ export interface components {
              * @description tabs that came out whole
              */
             whole?: number;
+        };
+        NewPair: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            other_part_id: string;
+            /** Format: uuid */
+            part_id: string;
+            /** @enum {string} */
+            verdict: "confirmed" | "refused";
         };
         NewPart: {
             aliases?: string[];
@@ -2615,6 +3426,20 @@ export interface components {
             /** Format: double */
             y_mm?: number;
         };
+        PartPair: {
+            /** Format: uuid */
+            id: string;
+            model_id: string;
+            other_model_id: string;
+            /** Format: uuid */
+            other_part_id: string;
+            /** Format: uuid */
+            part_id: string;
+            /** @enum {string} */
+            verdict: "confirmed" | "refused";
+            /** Format: int64 */
+            version: number;
+        };
         Photo: {
             /** Format: int64 */
             bytes: number;
@@ -2649,13 +3474,15 @@ export interface components {
             y: number;
         };
         Piece: {
-            /** @description delivery of a copy, as typed; a second piece of one: acme-7#2 */
+            /** @description delivery of a copy, as typed; a second piece of one: acme-7#2; of a foreign piece the mark on it */
             lot?: string;
+            /** @description of a foreign piece: the name of the model that it was built for */
+            model?: string;
             /**
              * @description unit by default
              * @enum {string}
              */
-            origin?: "unit" | "off" | "copy" | "unknown";
+            origin?: "unit" | "off" | "copy" | "foreign" | "unknown";
             /** Format: uuid */
             part_id: string;
             /** @description unit that the piece was built into */
@@ -2742,6 +3569,15 @@ export interface components {
             mah: number;
             /** Format: double */
             wh: number;
+        };
+        QuantityQuantity: {
+            /** Format: int64 */
+            n: number;
+            /** Format: double */
+            u: number;
+            unit: string;
+            /** Format: double */
+            value: number;
         };
         ScoreCard: {
             /** @description where the rubric comes from */
@@ -3822,6 +4658,17 @@ export interface components {
             /** @description tools that only this model needs */
             tools: string[];
         };
+        Width: {
+            /** Format: double */
+            host_mm?: number;
+            /** Format: double */
+            piece_mm?: number;
+            /**
+             * Format: double
+             * @description standard uncertainty of one of them
+             */
+            u_mm?: number;
+        };
         Word: {
             id: string;
             name: string;
@@ -4084,6 +4931,160 @@ export interface operations {
             };
         };
     };
+    "change-fit-test": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitTestChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitTest"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-fit-test": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitTest"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-fit-test": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitTest"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-fit": {
+        parameters: {
+            query?: {
+                /** @description only models of this one's maker */
+                model?: string;
+                level?: "no-seat" | "no-mate" | "dark" | "lost" | "notice" | "calibrated" | "looks-wrong" | "full";
+                confidence?: number;
+            };
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "change-log": {
         parameters: {
             query?: never;
@@ -4189,6 +5190,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-lot": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LotChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lot"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-lot": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lot"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-lot": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lot"];
                 };
             };
             /** @description Error */
@@ -4343,6 +5462,110 @@ export interface operations {
             };
         };
     };
+    "get-compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                /** @description the earlier model */
+                other: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-fit-test": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFitTest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitTest"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-generations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareGeneration"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-harvest": {
         parameters: {
             query?: {
@@ -4364,6 +5587,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaysHarvest"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-lot": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLot"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lot"];
                 };
             };
             /** @description Error */
@@ -4616,6 +5879,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaysRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-part-pair": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPair"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartPair"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-part-pair": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartPair"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-part-pair": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartPair"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,27 @@
+-- +goose Up
+CREATE TABLE IF NOT EXISTS fit_tests (
+  id CHAR(36) NOT NULL PRIMARY KEY,
+  version INT NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  updated_at DATETIME(3) NOT NULL,
+  deleted_at DATETIME(3) NULL,
+  model_id CHAR(36) NOT NULL,
+  kind VARCHAR(40) NOT NULL,
+  donor_model_id VARCHAR(36) NOT NULL,
+  lot_id VARCHAR(36) NOT NULL,
+  piece VARCHAR(60) NOT NULL,
+  host_unit_id VARCHAR(36) NOT NULL,
+  outcome VARCHAR(20) NOT NULL,
+  build VARCHAR(40) NOT NULL,
+  conditions TEXT NULL,
+  fittings INT NOT NULL,
+  lost_checks TEXT NULL,
+  damaged BOOLEAN NOT NULL,
+  width TEXT NULL,
+  reason VARCHAR(300) NOT NULL,
+  minutes DOUBLE NOT NULL,
+  note VARCHAR(1000) NOT NULL,
+  done_at DATETIME(3) NULL,
+  KEY fit_tests_kind (kind),
+  KEY fit_tests_model (model_id)
+);
