@@ -9,6 +9,7 @@ import (
 	"syscall/js"
 
 	"waryowl/internal/core/benchline"
+	"waryowl/internal/core/instrument"
 	"waryowl/internal/core/plan"
 	"waryowl/internal/core/trace"
 )
@@ -31,6 +32,14 @@ func main() {
 		"next": js.FuncOf(func(_ js.Value, args []js.Value) any {
 			c, pending := take(args)
 			return give(benchline.Next(c, pending))
+		}),
+		// reading(line, unit): a line of an instrument, and why it does not go into a measure of this unit.
+		"reading": js.FuncOf(func(_ js.Value, args []js.Value) any {
+			r, err := instrument.Parse(args[0].String())
+			if err != nil {
+				return give(map[string]string{"error": err.Error()})
+			}
+			return give(map[string]any{"reading": r, "refused": r.Fits(args[1].String())})
 		}),
 		// trace(corners, width, height, a, b): the box in mm of a rectangle that was drawn on a picture, or {error}.
 		"trace": js.FuncOf(func(_ js.Value, args []js.Value) any {

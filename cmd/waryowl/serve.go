@@ -13,6 +13,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"syscall"
 	"time"
@@ -26,6 +27,7 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/model"
 	"waryowl/internal/calibration"
+	"waryowl/internal/instrument"
 	"waryowl/internal/mariadb"
 	"waryowl/internal/server"
 	"waryowl/internal/sim"
@@ -148,6 +150,16 @@ func serve(ctx context.Context, withDemo bool) error {
 			c.Demo = append(c.Demo, server.SignIn(a))
 		}
 	}
+	places, err := instrument.Addresses(os.Getenv("WARYOWL_INSTRUMENTS"))
+	if err != nil {
+		return err
+	}
+	if withDemo && len(places) == 0 {
+		if places, err = instruments(ctx, "127.0.0.1", 0); err != nil {
+			return err
+		}
+	}
+	c.Instruments = instrument.Start(ctx, places)
 	handler, err := server.New(c)
 	if err != nil {
 		return err
@@ -212,6 +224,47 @@ func standIn() (stop func(), address string, err error) {
 	h := &http.Server{Handler: &sim.Service{Delay: 30 * time.Second}, ReadHeaderTimeout: 5 * time.Second}
 	go h.Serve(listener)
 	return func() { h.Close() }, "http://" + listener.Addr().String(), nil
+}
+
+// instruments starts the simulated instruments on ports of a host, the first on the given one (0: whichever is free).
+func instruments(ctx context.Context, host string, port int) ([]instrument.Address, error) {
+	var list []instrument.Address
+	for k, i := range sim.Instruments() {
+		at := 0
+		if port > 0 {
+			at = port + k
+		}
+		l, err := net.Listen("tcp", net.JoinHostPort(host, strconv.Itoa(at)))
+		if err != nil {
+			return nil, fmt.Errorf("the simulated %s: %w", i.Name, err)
+		}
+		go i.Serve(ctx, l)
+		list = append(list, instrument.Address{Name: i.Name, Host: l.Addr().String()})
+	}
+	return list, nil
+}
+
+// instrumentsCommand serves the simulated instruments by themselves.
+func instrumentsCommand() *cobra.Command {
+	var port int
+	cmd := &cobra.Command{Use: "instruments", Short: "Serve simulated measuring instruments on loopback", Args: cobra.NoArgs}
+	cmd.Flags().IntVar(&port, "port", 8430, "port of the first one; the others follow it")
+	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
+		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
+		defer stop()
+		list, err := instruments(ctx, "127.0.0.1", port)
+		if err != nil {
+			return err
+		}
+		var setting []string
+		for _, a := range list {
+			setting = append(setting, a.Name+"=tcp://"+a.Host)
+		}
+		fmt.Printf("WARYOWL_INSTRUMENTS=%q\n", strings.Join(setting, ","))
+		<-ctx.Done()
+		return nil
+	}
+	return cmd
 }
 
 // calibrationCommand serves the simulated calibration service by itself.

@@ -33,11 +33,12 @@ var allowed = map[string][]string{
 	"internal/app/fit":      rooms,
 	"internal/app/handover": append([]string{"internal/app/swap"}, rooms...), // it composes
 	"internal/calibration":  {},
+	"internal/instrument":   {"internal/core"},
 	// The stand-ins know nothing of the engines, so that they cannot share their errors.
 	"internal/sim":     {"internal/calibration"},
 	"internal/picture": {"internal/core"},
 	"internal/server": {"internal/core", "internal/store", "internal/app", "internal/picture",
-		"internal/calibration", "internal/sim", "web"},
+		"internal/calibration", "internal/instrument", "internal/sim", "web"},
 	"internal/contract": {"internal/core"},
 	"internal/mariadb":  {},
 	"demo":              {"internal/app", "internal/store", "internal/core"},

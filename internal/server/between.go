@@ -2,10 +2,13 @@ package server
 
 import (
 	"context"
+	"net/http"
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/compare"
 	"waryowl/internal/app/fit"
+	"waryowl/internal/app/intake"
+	"waryowl/internal/instrument"
 	"waryowl/internal/store"
 )
 
@@ -14,6 +17,15 @@ type (
 	NewPair struct {
 		ID string `json:"id" format:"uuid"`
 		store.PartPairFacts
+	}
+	// StartFrom names the model whose parts and plan are copied.
+	StartFrom struct {
+		From string `json:"from" format:"uuid"`
+	}
+	// MergeInto names the record that stays.
+	MergeInto struct {
+		ID   string `json:"id" format:"uuid" doc:"of the merge"`
+		Into string `json:"into" format:"uuid"`
 	}
 	// NewLot records a lot of copies.
 	NewLot struct {
@@ -38,6 +50,13 @@ type (
 )
 
 func (s *server) betweenRoutes() {
+	get(s, "/api/instruments", "get-instruments", "What the instruments on the network show", act.Models,
+		func(context.Context, *struct{}) ([]instrument.State, error) {
+			if s.Instruments == nil {
+				return []instrument.State{}, nil
+			}
+			return s.Instruments.States(), nil
+		})
 	get(s, "/api/models/{id}/compare/{other}", "get-compare", "What changed from the other model to this one", act.Models,
 		func(ctx context.Context, in *struct {
 			ByID
@@ -48,6 +67,22 @@ func (s *server) betweenRoutes() {
 	get(s, "/api/models/{id}/generations", "get-generations", "Minutes of the common jobs over the generations", act.Models,
 		func(ctx context.Context, in *ByID) ([]compare.Generation, error) {
 			return compare.Generations(ctx, s.App, in.ID)
+		})
+	write(s, "POST", "/api/models/{id}/start-from", "start-from", "Copy parts and plan of an earlier model", act.Models,
+		func(ctx context.Context, c act.Command, in *newRow[StartFrom]) (store.Model, error) {
+			return intake.StartFrom(ctx, s.App, c, in.ID, in.Body.From)
+		})
+	write(s, "POST", "/api/parts/{id}/merge", "merge-parts", "Make two records of one part one", act.Models,
+		func(ctx context.Context, c act.Command, in *newRow[MergeInto]) (store.Merge, error) {
+			return intake.MergeParts(ctx, s.App, c, in.Body.ID, in.ByID.ID, in.Body.Into)
+		})
+	write(s, "POST", "/api/models/{id}/merge", "merge-models", "Make two records of one model one", act.Models,
+		func(ctx context.Context, c act.Command, in *newRow[MergeInto]) (store.Merge, error) {
+			return intake.MergeModels(ctx, s.App, c, in.Body.ID, in.ByID.ID, in.Body.Into)
+		})
+	writeAs(s, "POST", "/api/merges/{id}/undo", "undo-merge", "Take a merge back", act.Models, http.StatusOK,
+		func(ctx context.Context, c act.Command, in *versioned) (store.Merge, error) {
+			return intake.UndoMerge(ctx, s.App, c, in.ID, in.Version)
 		})
 	write(s, "POST", "/api/part-pairs", "add-part-pair", "Confirm or refuse that two parts are one", act.Models,
 		func(ctx context.Context, c act.Command, in *firstRow[NewPair]) (store.PartPair, error) {

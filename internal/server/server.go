@@ -25,6 +25,7 @@ import (
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/calibration"
+	"waryowl/internal/instrument"
 	"waryowl/internal/store"
 	"waryowl/web"
 )
@@ -35,6 +36,7 @@ import (
 type Config struct {
 	App         *act.Service
 	Calibration *calibration.Client
+	Instruments *instrument.Hub
 	Demo        []SignIn
 	Secure      bool
 	Proxies     []netip.Prefix

@@ -9,6 +9,7 @@ import SignIn from './rooms/signin/SignIn.vue'
 import GrammarTable from './shared/bench/GrammarTable.vue'
 import { useBenchView } from './shared/benchView'
 import BrowBar from './shared/BrowBar.vue'
+import MergeUndo from './shared/MergeUndo.vue'
 import TrailBar from './shared/TrailBar.vue'
 import {
   benchKeys,
@@ -100,6 +101,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
       <RouterView v-else :key="String(route.params.id ?? '') + String(route.params.part ?? '') + String(route.name)" />
     </main>
   </div>
+  <MergeUndo v-if="me?.who" />
   <ElDialog v-model="help" :title="line ? 'Keys and the bench line' : 'Keys'" :width="line ? 900 : 420" top="4vh">
     <GrammarTable v-if="line" />
     <table class="list">

@@ -33,6 +33,18 @@ export const router = createRouter({
       component: () => import('./rooms/score/ScoreRoom.vue'),
     },
     {
+      path: '/compare',
+      name: 'compare',
+      meta: { title: 'Compare' },
+      component: () => import('./rooms/compare/CompareRoom.vue'),
+    },
+    {
+      path: '/fit',
+      name: 'fit',
+      meta: { title: 'Fit' },
+      component: () => import('./rooms/fit/FitRoom.vue'),
+    },
+    {
       path: '/studies/:id/intake',
       name: 'intake',
       meta: { title: 'Intake', study: true },

@@ -38,15 +38,38 @@ func claims(db *gorm.DB, out compare.Output, a, b *model.Record) ([]Claim, error
 	if err != nil {
 		return nil, err
 	}
+	var names []string
+	if err := db.Raw("SELECT name FROM models WHERE deleted_at IS NULL AND id <> ? LIMIT 1000", b.ID).Scan(&names).Error; err != nil {
+		return nil, err
+	}
 	list := []Claim{}
 	for _, s := range studies {
 		for _, h := range s.Hypotheses {
+			if !against(h.Text, a, b, names) {
+				continue
+			}
 			if c, about := check(h, out, b); about {
 				list = append(list, c)
 			}
 		}
 	}
 	return list, nil
+}
+
+// against says that a statement compares with this earlier model: it names it, or it names none and this is the
+// predecessor.
+func against(text string, a, b *model.Record, names []string) bool {
+	text = strings.ToLower(text)
+	longest := ""
+	for _, n := range names {
+		if n = strings.ToLower(n); strings.Contains(text, n) && len(n) > len(longest) {
+			longest = n
+		}
+	}
+	if longest != "" {
+		return longest == strings.ToLower(a.Name)
+	}
+	return strings.EqualFold(strings.TrimSpace(b.Predecessor), a.Name)
 }
 
 func check(h store.Hypothesis, out compare.Output, b *model.Record) (Claim, bool) {
@@ -85,9 +108,9 @@ func check(h store.Hypothesis, out compare.Output, b *model.Record) (Claim, bool
 
 // judge compares a claim with what was measured: its direction, and the share that it names.
 func judge(c *Claim, size compare.Size, more bool, share []string) {
-	c.Found = fmt.Sprintf("%s %+.3g ± %.2g %s", size.Quantity, size.Delta, size.U, size.Unit)
+	c.Found = strings.Replace(fmt.Sprintf("%s %+.3g ± %.2g %s", size.Quantity, size.Delta, size.U, size.Unit), "-", "−", 1)
 	if size.Percent != nil {
-		c.Found += fmt.Sprintf(", %+.1f ± %.1f %%", *size.Percent, *size.PercentU)
+		c.Found += fmt.Sprintf(", %s ± %.1f %%", signed(*size.Percent), max(0.1, *size.PercentU))
 	}
 	switch {
 	case !size.Shown:

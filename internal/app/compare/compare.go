@@ -73,16 +73,17 @@ type Claim struct {
 
 // Room is what changed from one model to the other.
 type Room struct {
-	A       Side             `json:"a"`
-	B       Side             `json:"b"`
-	Answer  answer.Sentence  `json:"answer" nullable:"false"`
-	Found   compare.Output   `json:"found"`
-	Changes []Change         `json:"changes" nullable:"false"`
-	Jobs    []JobDifference  `json:"jobs" nullable:"false"`
-	NoWay   []string         `json:"no_way" nullable:"false" doc:"jobs without a way in one of the two"`
-	Claims  []Claim          `json:"claims" nullable:"false"`
-	Doubts  []string         `json:"doubts" nullable:"false" doc:"figures that do not go together"`
-	Said    []store.PartPair `json:"said" nullable:"false"`
+	A        Side             `json:"a"`
+	B        Side             `json:"b"`
+	Answer   answer.Sentence  `json:"answer" nullable:"false"`
+	Found    compare.Output   `json:"found"`
+	Changes  []Change         `json:"changes" nullable:"false"`
+	Jobs     []JobDifference  `json:"jobs" nullable:"false"`
+	NoWay    []string         `json:"no_way" nullable:"false" doc:"jobs without a way in one of the two"`
+	Claims   []Claim          `json:"claims" nullable:"false"`
+	Doubts   []string         `json:"doubts" nullable:"false" doc:"figures that do not go together"`
+	Mirrored bool             `json:"mirrored" doc:"the earlier model is laid over turned left to right"`
+	Said     []store.PartPair `json:"said" nullable:"false"`
 }
 
 // must are the quantities that have to be equal for a part to interchange.
@@ -153,6 +154,18 @@ func Show(ctx context.Context, s *act.Service, aID, bID string) (Room, error) {
 	if r.Found, err = compare.Solve(in); err != nil {
 		return Room{}, err
 	}
+	if (a.Entry == "back") != (b.Entry == "back") {
+		// One was recorded from its front, the other from its back, unless somebody turned it: what fits better holds.
+		turned := in
+		turned.A.Face = "back"
+		other, err := compare.Solve(turned)
+		if err != nil {
+			return Room{}, err
+		}
+		if other.Total > r.Found.Total {
+			r.Found, in, r.Mirrored = other, turned, true
+		}
+	}
 	r.A.Parts, r.B.Parts = things(a, in.A, in.B), things(b, in.B, in.B)
 	for _, j := range r.Found.Jobs {
 		w := ways[j.Job]
@@ -175,12 +188,9 @@ func said(db *gorm.DB, a, b string) ([]store.PartPair, error) {
 		"model_id = ? AND other_model_id = ? OR model_id = ? AND other_model_id = ?", a, b, b, a)
 }
 
-// outline is a model in the terms of the engine. Places are recorded as the opened side shows them.
+// outline is a model in the terms of the engine.
 func outline(k *model.Record) compare.Model {
 	m := compare.Model{ID: k.ID, Width: cmp.Or(k.WidthMM, 70), Height: cmp.Or(k.HeightMM, 145), Face: "front", Away: "top"}
-	if k.Entry == "back" {
-		m.Face = "back"
-	}
 	joints := k.Joints()
 	layered := slices.ContainsFunc(k.Parts, func(p store.Part) bool { return p.Layer > 0 })
 	for _, p := range k.Parts {
@@ -282,8 +292,8 @@ func (r Room) judge(c compare.Ranked, a, b *model.Record) Change {
 			reasons = append(reasons, j+" fewer")
 		}
 	}
-	if minutes != 0 {
-		reasons = append([]string{fmt.Sprintf("%+.1f min in the %s job", minutes, job)}, reasons...)
+	if max(minutes, -minutes) >= 0.05 {
+		reasons = append([]string{signed(minutes) + " min in the " + job + " job"}, reasons...)
 	}
 	switch {
 	case minutes > 0.05:
@@ -292,6 +302,9 @@ func (r Room) judge(c compare.Ranked, a, b *model.Record) Change {
 		out.Judgement = "easier"
 	case match != nil && match.Interchange == "ruled out" || match == nil:
 		out.Judgement, out.For = "dearer", "parts buyers"
+	}
+	if match != nil && match.Interchange == "ruled out" && out.For == "technicians" {
+		out.For = "technicians, dearer for parts buyers"
 	}
 	if match != nil && match.Interchange == "ruled out" {
 		reasons = append(reasons, "no longer interchanges: to be stocked for each model")
@@ -304,6 +317,9 @@ func (r Room) judge(c compare.Ranked, a, b *model.Record) Change {
 	out.Why = strings.Join(reasons, "; ")
 	return out
 }
+
+// signed is a difference to a tenth, with a minus sign as it is set in print.
+func signed(x float64) string { return strings.Replace(fmt.Sprintf("%+.1f", x), "-", "−", 1) }
 
 // say is the sentence that the visitor came for.
 func (r Room) say() answer.Sentence {

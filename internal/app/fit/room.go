@@ -97,6 +97,20 @@ type Visit struct {
 	Bits    float64  `json:"bits"`
 }
 
+// Phone is a unit of a study of one of the hosts.
+type Phone struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	ModelID string `json:"model_id"`
+	Build   string `json:"build,omitempty"`
+}
+
+// Check is a function that a piece may cost.
+type Check struct {
+	Mark string `json:"mark"`
+	Name string `json:"name"`
+}
+
 // Room is what stands in for what of one kind of part.
 type Room struct {
 	Kind       string                 `json:"kind"`
@@ -116,6 +130,8 @@ type Room struct {
 	Left       []string               `json:"left" nullable:"false" doc:"models beyond the twelve that are weighed at once"`
 	Currency   string                 `json:"currency,omitempty"`
 	Features   map[string]fit.Feature `json:"features"`
+	Phones     []Phone                `json:"phones" nullable:"false" doc:"that pieces may be fitted in"`
+	Checks     []Check                `json:"checks" nullable:"false"`
 	Conditions []string               `json:"conditions" nullable:"false"`
 }
 
@@ -133,7 +149,7 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 	}
 	db := s.DB.WithContext(ctx)
 	r := Room{Kind: q.Kind, Name: strings.ReplaceAll(kind.ID, "-", " "), Level: q.Level, Confidence: q.Confidence, Ladder: fit.Ladder,
-		Lines: []Line{}, Tests: []Seen{}, Next: []Advice{}, Visits: []Visit{}, Left: []string{}, Features: Features,
+		Lines: []Line{}, Tests: []Seen{}, Next: []Advice{}, Visits: []Visit{}, Phones: []Phone{}, Checks: []Check{}, Left: []string{}, Features: Features,
 		Conditions: fit.Conditions, Kinds: []Choice{}}
 	g, err := gather(db, &r, q)
 	if err != nil {
@@ -297,25 +313,33 @@ func gather(db *gorm.DB, r *Room, q Ask) (*gathered, error) {
 			v.Trial, v.Study = t.study, t.trial.StudyID
 		}
 		if t.Build != "" {
-			g.in.Newest[t.Host] = max(g.in.Newest[t.Host], t.Build)
+			if older(g.in.Newest[t.Host], t.Build) {
+				g.in.Newest[t.Host] = t.Build
+			}
 		}
 		r.Tests = append(r.Tests, v)
 	}
-	return g, newest(db, g)
+	for _, c := range checks {
+		r.Checks = append(r.Checks, Check{c.Mark, c.Name})
+	}
+	return g, phones(db, r, g)
 }
 
-// newest are the newest builds that phones of the hosts carry: a verdict on an older one is aged.
-func newest(db *gorm.DB, g *gathered) error {
-	var rows []struct{ ModelID, Build string }
+// phones lists the units of the hosts and the newest builds that they carry: a verdict on an older one is aged.
+func phones(db *gorm.DB, r *Room, g *gathered) error {
 	var ids []string
 	for _, h := range g.hosts {
 		ids = append(ids, h.ID)
 	}
-	err := db.Raw("SELECT s.model_id, u.build FROM units u JOIN studies s ON s.id = u.study_id WHERE s.model_id IN ? "+
-		"AND u.deleted_at IS NULL AND s.deleted_at IS NULL AND u.build <> ''", ids).Scan(&rows).Error
-	for _, r := range rows {
-		if older(g.in.Newest[r.ModelID], r.Build) {
-			g.in.Newest[r.ModelID] = r.Build
+	err := db.Raw("SELECT u.id, u.name, s.model_id, u.build FROM units u JOIN studies s ON s.id = u.study_id "+
+		"WHERE s.model_id IN ? AND u.deleted_at IS NULL AND s.deleted_at IS NULL ORDER BY u.id DESC LIMIT 500", ids).
+		Scan(&r.Phones).Error
+	if r.Phones == nil {
+		r.Phones = []Phone{}
+	}
+	for _, p := range r.Phones {
+		if p.Build != "" && older(g.in.Newest[p.ModelID], p.Build) {
+			g.in.Newest[p.ModelID] = p.Build
 		}
 	}
 	return err

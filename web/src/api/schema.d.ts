@@ -159,6 +159,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the instruments on the network show */
+        get: operations["get-instruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/log/{id}": {
         parameters: {
             query?: never;
@@ -223,6 +240,23 @@ export interface paths {
         put?: never;
         /** Bring a lot back */
         post: operations["restore-lot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/merges/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a merge back */
+        post: operations["undo-merge"];
         delete?: never;
         options?: never;
         head?: never;
@@ -350,6 +384,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make two records of one model one */
+        post: operations["merge-models"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/parts": {
         parameters: {
             query?: never;
@@ -452,6 +503,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/start-from": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copy parts and plan of an earlier model */
+        post: operations["start-from"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/ways": {
         parameters: {
             query?: never;
@@ -531,6 +599,23 @@ export interface paths {
         /** Change a part */
         put: operations["change-part"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make two records of one part one */
+        post: operations["merge-parts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1542,6 +1627,8 @@ export interface components {
             doubts: string[];
             found: components["schemas"]["CompareOutput"];
             jobs: components["schemas"]["CompareJobDifference"][];
+            /** @description the earlier model is laid over turned left to right */
+            mirrored: boolean;
             /** @description jobs without a way in one of the two */
             no_way: string[];
             said: components["schemas"]["PartPair"][];
@@ -1923,6 +2010,10 @@ export interface components {
             /** @description what the measures say before anything is mated */
             stop?: string;
         };
+        FitCheck: {
+            mark: string;
+            name: string;
+        };
         FitChoice: {
             kind: string;
             /** Format: int64 */
@@ -2014,6 +2105,12 @@ export interface components {
             /** Format: double */
             serves: number;
         };
+        FitPhone: {
+            build?: string;
+            id: string;
+            model_id: string;
+            name: string;
+        };
         FitReached: {
             /** Format: double */
             high: number;
@@ -2026,6 +2123,7 @@ export interface components {
         };
         FitRoom: {
             answer: components["schemas"]["AnswerFragment"][];
+            checks: components["schemas"]["FitCheck"][];
             conditions: string[];
             /** Format: double */
             confidence: number;
@@ -2046,6 +2144,8 @@ export interface components {
             next: components["schemas"]["FitAdvice"][];
             /** Format: int64 */
             of: number;
+            /** @description that pieces may be fitted in */
+            phones: components["schemas"]["FitPhone"][];
             tests: components["schemas"]["FitSeen"][];
             /**
              * Format: int64
@@ -2294,6 +2394,28 @@ export interface components {
             cause?: string;
             evidence?: string;
             kind: string;
+        };
+        InstrumentReading: {
+            over: boolean;
+            pressed: boolean;
+            /** Format: double */
+            resolution: number;
+            stable: boolean;
+            unit: string;
+            /** Format: double */
+            value: number;
+        };
+        InstrumentState: {
+            /** Format: double */
+            age_seconds: number;
+            connected: boolean;
+            name: string;
+            /** @description what the button sent last */
+            pressed: components["schemas"]["InstrumentReading"];
+            /** Format: int64 */
+            presses: number;
+            problem?: string;
+            reading: components["schemas"]["InstrumentReading"];
         };
         IntakeGateTick: {
             met: boolean;
@@ -2622,6 +2744,26 @@ export interface components {
             resolution: number;
             /** @enum {string} */
             unit: "mm" | "g" | "mAh" | "Wh" | "V" | "MP" | "C" | "%" | "pins" | "lx" | "A";
+        };
+        Merge: {
+            from_id: string;
+            /** Format: uuid */
+            id: string;
+            into_id: string;
+            kind: string;
+            model_id: string;
+            undone: boolean;
+            /** Format: int64 */
+            version: number;
+        };
+        MergeInto: {
+            /**
+             * Format: uuid
+             * @description of the merge
+             */
+            id: string;
+            /** Format: uuid */
+            into: string;
         };
         Missing: {
             adhesive?: boolean;
@@ -3625,6 +3767,10 @@ export interface components {
             name: string;
             password: string;
             role: string;
+        };
+        StartFrom: {
+            /** Format: uuid */
+            from: string;
         };
         StepChange: {
             after?: string[][];
@@ -5085,6 +5231,35 @@ export interface operations {
             };
         };
     };
+    "get-instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentState"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "change-log": {
         parameters: {
             query?: never;
@@ -5308,6 +5483,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Lot"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "undo-merge": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Merge"];
                 };
             };
             /** @description Error */
@@ -5640,6 +5854,46 @@ export interface operations {
             };
         };
     };
+    "merge-models": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeInto"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Merge"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "add-part": {
         parameters: {
             query?: never;
@@ -5857,6 +6111,46 @@ export interface operations {
             };
         };
     };
+    "start-from": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartFrom"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Model"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-ways": {
         parameters: {
             query?: {
@@ -6035,6 +6329,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Part"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "merge-parts": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeInto"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Merge"];
                 };
             };
             /** @description Error */

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { useBenchView } from './benchView'
 import { useOutbox } from './bench/outbox'
 import { keyOf } from './keys'
+import ReadOuts from './ReadOuts.vue'
 import { useSaved } from './saved'
 import { useSession } from './session'
 
@@ -38,6 +39,7 @@ async function leave() {
     </RouterLink>
     <span class="study">{{ study }}</span>
     <div class="tools">
+      <ReadOuts v-if="me?.who" :signed-in="Boolean(me?.who)" />
       <RouterLink v-if="me?.who" to="/?find" class="find">
         Find
         <span class="keys">/</span>

@@ -29,6 +29,14 @@ function to(stage: string) {
         </RouterLink>
       </li>
     </ol>
+    <p class="library quiet">Library</p>
+    <ol class="plain">
+      <li v-for="r in ['compare', 'fit']" :key="r">
+        <RouterLink :to="{ name: r, query: { model: card.model.id, study: card.study.id } }" active-class="here">
+          <span class="word">{{ r === 'compare' ? 'Compare models' : 'What fits' }}</span>
+        </RouterLink>
+      </li>
+    </ol>
   </nav>
 </template>
 
@@ -71,6 +79,13 @@ small {
   font-weight: 400;
   color: var(--quiet);
   line-height: 1.25;
+}
+.library {
+  margin: 18px 0 4px 20px;
+  font-size: 14px;
+}
+.word {
+  padding-left: 4px;
 }
 /* Bench view folds it to a strip of eyes. */
 @media (min-width: 1024px) {

@@ -33,3 +33,14 @@ export function clock(seconds: number): string {
   const s = Math.round(seconds)
   return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`
 }
+
+/** Digits down to the first one that an uncertainty touches. */
+export const digitsOf = (u: number) => (u > 0 ? Math.min(4, Math.max(0, Math.ceil(-Math.log10(u)))) : 1)
+
+/** A measured value with its standard uncertainty; what was counted has none to show. */
+export function measured(q: { value: number; u: number; unit: string }): string {
+  if (q.unit === 'pins') return `${whole.format(q.value)} pins`
+  const d = digitsOf(q.u)
+  const options = { minimumFractionDigits: d, maximumFractionDigits: d }
+  return `${q.value.toLocaleString(undefined, options)} ± ${q.u.toLocaleString(undefined, options)}\u00a0${q.unit}`
+}

@@ -133,6 +133,14 @@ function first(e: Event) {
                     score
                   </RouterLink>
                 </td>
+                <td>
+                  <RouterLink
+                    :to="{ name: 'compare', query: { model: m.id } }"
+                    :aria-label="`Compare ${m.name} with another model`"
+                  >
+                    compare
+                  </RouterLink>
+                </td>
               </tr>
             </tbody>
           </table>
@@ -174,6 +182,11 @@ function first(e: Event) {
           No study yet. Open one with the phone that lies before you.
         </p>
         <ElButton v-if="writes" type="primary" class="new" @click="opening = true">New study</ElButton>
+      </section>
+      <section>
+        <h2>Between models</h2>
+        <RouterLink :to="{ name: 'fit' }">What fits</RouterLink>
+        <span class="quiet">: which piece stands in for which, and how few lines are enough.</span>
       </section>
       <section>
         <h2>Practice</h2>

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 
 import { api, newId, once, take } from '../../api/client'
 import FormDialog from '../../shared/FormDialog.vue'
+import ModelSelect from '../../shared/ModelSelect.vue'
 import { fieldError, useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
 
@@ -40,11 +41,13 @@ watch(called, (now, before) => {
 })
 // The ids stay the same while the form is open, so that sending it twice makes one study.
 let ids = { study: newId(), model: newId() }
-let keys = { study: once(), model: once() }
+let keys = { study: once(), model: once(), from: once() }
+/** A model whose parts and plan the new one starts from. */
+const from = ref('')
 watch(open, (now) => {
   if (now) {
     ids = { study: newId(), model: newId() }
-    keys = { study: once(), model: once() }
+    keys = { study: once(), model: once(), from: once() }
   }
 })
 async function create() {
@@ -53,7 +56,15 @@ async function create() {
     if (id === 'new') {
       id = ids.model
       await take(api.POST('/api/models', { params: { header: keys.model }, body: { id, ...fresh } }))
+      if (from.value)
+        await take(
+          api.POST('/api/models/{id}/start-from', {
+            params: { path: { id }, header: keys.from },
+            body: { from: from.value },
+          }),
+        )
       keys.model = once()
+      keys.from = once()
       model.value = id
     }
     return take(
@@ -70,7 +81,7 @@ async function create() {
       }),
     )
   })
-  keys = { study: once(), model: keys.model }
+  keys = { ...keys, study: once() }
   if (!made) return
   open.value = false
   await router.push({ name: 'intake', params: { id: made.id } })
@@ -118,6 +129,12 @@ async function create() {
           <ElOption value="back" label="back" />
           <ElOption value="dual" label="front or back" />
         </ElSelect>
+      </ElFormItem>
+      <ElFormItem label="Starts from its predecessor" :error="fieldError(problem, 'from')">
+        <ModelSelect v-model="from" label="Starts from its predecessor" />
+        <p v-if="from" class="quiet">
+          Parts, places and plan are copied as inferred by look; each is confirmed or changed as it is met.
+        </p>
       </ElFormItem>
       <div class="row">
         <ElFormItem label="Width, mm">

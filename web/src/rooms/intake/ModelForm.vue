@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { ElButton, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 
 import { api, ApiError, once, take, type Problem, type Schemas } from '../../api/client'
 import FormDialog from '../../shared/FormDialog.vue'
+import MergeField from '../../shared/MergeField.vue'
 import { fieldError, useChange } from '../../shared/useChange'
+import { useRoom } from '../../shared/useRoom'
 
 /** What is known of a model: family, variants, size, seam, keep-out zones, and its own function checks. */
 const props = defineProps<{ model: Schemas['Model']; checks: Schemas['Check'][] }>()
@@ -28,6 +30,10 @@ const variants = ref(list(known.variants))
 const notes = ref(facts.variant_notes.map((n) => ({ variant: n.variant, lacks: list(n.lacks), adds: list(n.adds) })))
 const off = ref(facts.check_changes.filter((c) => c.off).map((c) => c.mark))
 const own = reactive({ name: '', seconds: 15 })
+const { room: models } = useRoom(['models'], () => api.GET('/api/models'))
+const others = computed(() =>
+  (models.value ?? []).filter((m) => m.id !== id).map((m) => ({ id: m.id, name: `${m.maker} ${m.name}` })),
+)
 const edges = ['top', 'right', 'bottom', 'left'] as const
 const all = [
   ...props.checks.map((c) => ({ mark: c.mark, name: c.name })),
@@ -161,6 +167,7 @@ async function bring() {
         <ElInput v-model="facts.polarity" maxlength="120" placeholder="plus on …, minus on …" />
       </ElFormItem>
     </div>
+    <MergeField :id="id" kind="model" :choices="others" @merged="emit('close')" />
     <p class="quiet">How deep a pick may go, per stretch of rim, mm:</p>
     <div v-for="(k, i) in facts.keep_outs" :key="i" class="row">
       <ElSelect v-model="k.edge" :teleported="false" :aria-label="`Stretch ${i + 1}, edge`" style="width: 100px">

@@ -1,13 +1,22 @@
 <script setup lang="ts">
 import { ElButton, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect, ElCheckbox } from 'element-plus'
-import { reactive } from 'vue'
+import { reactive, ref, watch } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
+import { measured } from '../../shared/format'
 import FormDialog from '../../shared/FormDialog.vue'
+import { quantity } from '../../shared/measure'
+import MergeField from '../../shared/MergeField.vue'
+import MeasureField from '../../shared/MeasureField.vue'
 import { fieldError, useChange } from '../../shared/useChange'
 import { useTrade } from '../../shared/useTrade'
 
-const props = defineProps<{ model: string; part?: Schemas['Part']; names?: string[] }>()
+const props = defineProps<{
+  model: string
+  part?: Schemas['Part']
+  names?: string[]
+  others?: { id: string; name: string }[]
+}>()
 const emit = defineEmits<{ close: [id?: string] }>()
 const { trade } = useTrade()
 const fresh = { id: '', version: 0, model_id: '', kind_guess: undefined }
@@ -22,6 +31,44 @@ const facts = reactive<Schemas['NewPart']>({
   ...known,
   id: props.part?.id ?? newId(),
 })
+const measureKinds: Record<string, NonNullable<Schemas['NewPart']['measures']>[number]['unit']> = {
+  thickness: 'mm',
+  width: 'mm',
+  height: 'mm',
+  mass: 'g',
+  'connector width': 'mm',
+  'connector pitch': 'mm',
+  'connector height': 'mm',
+  'connector pins': 'pins',
+}
+const measuring = ref('')
+const readings = ref<number[]>([])
+const digit = ref(0.01)
+const instrument = ref('')
+watch(measuring, (_, before) => {
+  keep(before)
+  readings.value = []
+  instrument.value = ''
+})
+/** What was read goes to the measure of its kind; repeats add up. */
+function keep(kind: string) {
+  if (!kind || !readings.value.length) return
+  const unit = measureKinds[kind]!
+  facts.measures ??= []
+  const have = facts.measures.find((m) => m.kind === kind && m.unit === unit)
+  if (have) {
+    have.readings = [...have.readings, ...readings.value].slice(-30)
+    have.resolution = Math.max(have.resolution, digit.value)
+  } else
+    facts.measures.push({
+      kind,
+      unit,
+      readings: readings.value,
+      resolution: digit.value,
+      ...(instrument.value ? { instrument: instrument.value } : {}),
+    })
+  readings.value = []
+}
 const aliases = reactive({ text: (props.part?.aliases ?? []).join(', ') })
 const { problem, busy, mine, theirs, send } = useChange(() => emit('close'))
 const lengths = [
@@ -54,6 +101,7 @@ function kinded() {
   if (k) facts.family = k.family as typeof facts.family
 }
 async function submit() {
+  keep(measuring.value)
   const part = props.part
   const { id, ...rest } = facts
   const body = {
@@ -180,21 +228,59 @@ async function submit() {
           </ElSelect>
         </ElFormItem>
       </div>
+      <MergeField v-if="part && others?.length" :id="part.id" kind="part" :choices="others" @merged="emit('close')" />
       <datalist id="part-names">
         <option v-for="n in names" :key="n" :value="n" />
       </datalist>
-      <p v-for="(m, i) in facts.measures ?? []" :key="i" class="quiet">
-        {{ m.kind }}:
-        <span class="fig">{{ m.readings.join(', ') }} {{ m.unit }}</span>
-        , last digit {{ m.resolution }}{{ m.instrument ? `, ${m.instrument}` : '' }}
-      </p>
-      <p class="quiet">Measure at the bench line: m battery 47.5g, m rear-glass 0.61mm ±0.02; repeats add up.</p>
     </details>
+    <fieldset class="measures">
+      <legend>Measures</legend>
+      <p v-for="(m, i) in facts.measures ?? []" :key="i">
+        {{ m.kind }}
+        <span class="fig">{{ measured(quantity(m.readings, m.resolution, m.unit)) }}</span>
+        <span class="quiet">n {{ m.readings.length }}{{ m.instrument ? `, ${m.instrument}` : '' }}</span>
+        <button
+          type="button"
+          class="bare quiet"
+          :aria-label="`Delete the ${m.kind}`"
+          @click="facts.measures!.splice(i, 1)"
+        >
+          ×
+        </button>
+      </p>
+      <div class="two">
+        <ElFormItem label="Measure" :error="fieldError(problem, 'measures')">
+          <ElSelect v-model="measuring" :teleported="false" clearable aria-label="Measure" placeholder="which one?">
+            <ElOption v-for="(unit, k) in measureKinds" :key="k" :value="k" :label="`${k}, ${unit}`" />
+          </ElSelect>
+        </ElFormItem>
+        <MeasureField
+          v-if="measuring"
+          :key="measuring"
+          :model-value="readings"
+          :label="measuring"
+          :unit="measureKinds[measuring]!"
+          @update:model-value="readings = $event"
+          @resolution="digit = $event"
+          @instrument="instrument = $event"
+        />
+      </div>
+      <p class="quiet">At the bench line: m battery 47.5g, m rear-glass 0.61mm ±0.02; repeats add up.</p>
+    </fieldset>
+    <p v-if="part?.source === 'inferred by look' && facts.source === 'inferred by look'" class="look">
+      Copied from another model, not seen here yet.
+      <ElButton @click="facts.source = 'observed once'">Seen here, it is so</ElButton>
+    </p>
     <ElCheckbox v-model="facts.slot" label="Takes part in swap tests" />
   </FormDialog>
 </template>
 
 <style scoped>
+.measures {
+  border: 1px solid var(--line);
+  margin: 0 0 12px;
+  padding: 8px 12px;
+}
 .below {
   margin-top: 8px;
 }

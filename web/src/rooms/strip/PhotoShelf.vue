@@ -12,6 +12,8 @@ const props = defineProps<{
   unit: Schemas['Unit']
   photos: Schemas['Photo'][]
   entry?: string
+  /** The part that is chosen on the map: a still shows it. */
+  part?: string
   writes: boolean
 }>()
 const { problem, mine, theirs, save } = useChange()
@@ -22,7 +24,12 @@ const caption = ref('')
 async function send(file: Blob) {
   const id = newId()
   const header = once()
-  const query = new URLSearchParams({ photo_id: id, unit_id: props.unit.id, entry_id: props.entry ?? '' })
+  const query = new URLSearchParams({
+    photo_id: id,
+    unit_id: props.unit.id,
+    entry_id: props.entry ?? '',
+    part_id: props.part ?? '',
+  })
   await save(async () => {
     const answer = await fetch(`/api/studies/${props.study}/photos?${query}`, {
       method: 'POST',

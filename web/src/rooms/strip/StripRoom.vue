@@ -298,6 +298,7 @@ const open = (p: string) => {
       v-if="part && room"
       :names="room.parts.map((p) => p.name)"
       :model="room.model.id"
+      :others="part === 'new' ? [] : room.parts.filter((p) => p.id !== (part as Schemas['Part']).id)"
       :part="part === 'new' ? undefined : part"
       @close="part = undefined"
     />

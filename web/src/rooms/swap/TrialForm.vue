@@ -43,12 +43,15 @@ const likely = computed(() => {
 const pieces = ref<Record<string, string>>({})
 /** The delivery that a copy or a piece of unknown origin came with, as it was typed; a second piece of one: acme-7#2. */
 const lots = ref<Record<string, string>>({})
+/** The model that a foreign piece was built for, by name. */
+const models = ref<Record<string, string>>({})
 function lay(list: Piece[], dangling: string[] = []) {
   pieces.value = Object.fromEntries([
     ...dangling.map((id) => [id, 'dangling']),
     ...list.map((p) => [p.part_id, p.origin === 'unit' || !p.origin ? `unit ${p.unit_id}` : p.origin]),
   ])
   lots.value = Object.fromEntries(list.filter((p) => p.lot).map((p) => [p.part_id, p.lot!]))
+  models.value = Object.fromEntries(list.filter((p) => p.model).map((p) => [p.part_id, p.model!]))
 }
 lay(old?.pieces ?? props.start?.pieces ?? [], old?.dangling)
 function turn(id: string) {
@@ -98,7 +101,14 @@ async function submit(next: 'close' | 'other' = 'close', bench: 'ask' | 'follow'
     if (origin === 'dangling') return []
     if (origin.startsWith('unit ')) return [{ part_id, origin: 'unit', unit_id: origin.slice(5) }]
     const lot = lots.value[part_id]?.trim()
-    return [{ part_id, origin: origin as 'off' | 'copy' | 'unknown', ...(lot && origin !== 'off' ? { lot } : {}) }]
+    return [
+      {
+        part_id,
+        origin: origin as 'off' | 'copy' | 'foreign' | 'unknown',
+        ...(lot && origin !== 'off' ? { lot } : {}),
+        ...(origin === 'foreign' ? { model: models.value[part_id] ?? '' } : {}),
+      },
+    ]
   })
   const told = Object.entries(seen.value).flatMap(([c, s]) => {
     const kept = {
@@ -182,7 +192,14 @@ async function submit(next: 'close' | 'other' = 'close', bench: 'ask' | 'follow'
         :last="last"
         @record="submit()"
       />
-      <TrialPieces v-model:pieces="pieces" v-model:lots="lots" :room="room" :board="board" :problem="problem" />
+      <TrialPieces
+        v-model:pieces="pieces"
+        v-model:lots="lots"
+        v-model:models="models"
+        :room="room"
+        :board="board"
+        :problem="problem"
+      />
     </div>
     <div class="two">
       <TrialMore v-model="more" :checks="own" :results="results" :study="room.study.id" />

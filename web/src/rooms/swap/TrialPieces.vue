@@ -2,15 +2,19 @@
 import { ElButton, ElFormItem, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 
-import type { Problem, Schemas } from '../../api/client'
+import { api, type Problem, type Schemas } from '../../api/client'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import { fieldError } from '../../shared/useChange'
+import { useRoom } from '../../shared/useRoom'
 
 /** Which piece sits in which slot of a trial: by the plan, or slot by slot. */
 const props = defineProps<{ room: Schemas['SwapRoom']; board: string; problem?: Problem }>()
 /** Per slot: "unit ID", off, copy, unknown, or dangling for an own part that hangs out of its place; else its own. */
 const pieces = defineModel<Record<string, string>>('pieces', { required: true })
 const lots = defineModel<Record<string, string>>('lots', { required: true })
+const models = defineModel<Record<string, string>>('models', { required: true })
+const foreign = computed(() => props.room.slots.filter((s) => pieces.value[s.id] === 'foreign'))
+const { room: known } = useRoom(['models'], () => api.GET('/api/models'), { enabled: () => foreign.value.length > 0 })
 const other = computed(() => props.room.units.find((u) => u.id !== props.board))
 const bought = computed(() => props.room.slots.filter((s) => ['copy', 'unknown'].includes(pieces.value[s.id] ?? '')))
 const all = computed(() => props.room.slots.every((s) => pieces.value[s.id] === `unit ${other.value?.id}`))
@@ -79,9 +83,31 @@ const off = computed(() => Object.entries(pieces.value).flatMap(([id, o]) => (o 
           <ElOption value="off" label="left off" />
           <ElOption value="dangling" label="own, left dangling" />
           <ElOption value="copy" label="a copy" />
+          <ElOption value="foreign" label="another model's" />
           <ElOption value="unknown" label="origin unknown" />
         </ElSelect>
       </div>
+    </div>
+    <div v-for="b in foreign" :key="`from ${b.id}`" class="row">
+      <ElFormItem :label="`The ${b.name} was built for the`" :error="fieldError(problem, 'pieces')">
+        <ElSelect
+          v-model="models[b.id]"
+          :teleported="false"
+          filterable
+          :aria-label="`The ${b.name} was built for the`"
+          style="width: 190px"
+        >
+          <ElOption
+            v-for="m in (known ?? []).filter((x) => x.id !== room.model.id)"
+            :key="m.id"
+            :value="m.name"
+            :label="m.name"
+          />
+        </ElSelect>
+      </ElFormItem>
+      <ElFormItem label="Mark on it">
+        <ElInput v-model="lots[b.id]" maxlength="40" placeholder="D3-B1" :aria-label="`Mark on the ${b.name}`" />
+      </ElFormItem>
     </div>
     <ElFormItem
       v-for="b in bought"

@@ -35,6 +35,7 @@ interface Bench {
   next(context: string, pending: string): string
   stops(context: string, pending: string, step: string, back: boolean): string
   trace(corners: string, width: number, height: number, a: string, b: string): string
+  reading(line: string, unit: string): string
 }
 export interface Place {
   x: number
@@ -82,6 +83,13 @@ export async function reader() {
         w: number
         h: number
         error?: string
+      },
+    /** A line of an instrument, and why it does not go into a measure of this unit. */
+    reading: (line: string, unit: string) =>
+      JSON.parse(bench.reading(line, unit)) as {
+        error?: string
+        reading?: Schemas['InstrumentReading']
+        refused?: string
       },
     /** The stops of a step that a tile chose or a form describes, before it is logged. */
     stops: (c: Context, pending: string[], step: Partial<Schemas['EngineStep']>, back = false) =>
