@@ -12,12 +12,16 @@ export { expect }
 export const test = plain.extend<{
   refusals: RegExp[]
   empty: boolean
+  /** The world has instruments of its own. */
+  measures: boolean
   world: World
 }>({
   empty: [false, { option: true }],
-  world: async ({ empty }, use) => {
+  measures: [false, { option: true }],
+  world: async ({ empty, measures }, use) => {
     const world = new World()
     try {
+      if (measures) await world.measure()
       await world.open(empty ? undefined : process.env.WARYOWL_E2E_TEMPLATE)
       await use(world)
     } finally {

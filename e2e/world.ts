@@ -1,4 +1,5 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
+import { connect } from 'node:net'
 import { existsSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -17,7 +18,7 @@ async function start(args: string[], env: NodeJS.ProcessEnv): Promise<{ child: C
     const late = setTimeout(() => failed(new Error(`${args.join(' ')} says no address: ${said}`)), 60_000)
     const hear = (text: Buffer) => {
       said += text
-      const found = /https?:\/\/[\d.]+:\d+/.exec(said)
+      const found = /https?:\/\/[\d.]+:\d+|WARYOWL_INSTRUMENTS="[^"]+"/.exec(said)
       if (!found) return
       clearTimeout(late)
       done(found[0])
@@ -48,9 +49,12 @@ export async function template(): Promise<string> {
 export class World {
   base = ''
   calibration = ''
+  /** host:port of a simulated instrument, by its name. */
+  instruments: Record<string, string> = {}
   private readonly at = folder()
   private server?: ChildProcess
   private service?: ChildProcess
+  private bench?: ChildProcess
   private serves = 'demo'
 
   /** A copy of the demo world, or, from nothing, an empty database with one analyst. */
@@ -71,6 +75,22 @@ export class World {
     this.calibration = service.base
     await this.up()
   }
+  /** Instruments of one's own before the world opens, so that a test can turn, press and unplug them. */
+  async measure() {
+    const made = await start(['instruments', '--port', '0'], {})
+    this.bench = made.child
+    for (const [, name, at] of made.base.matchAll(/([\w ]+)=tcp:\/\/([\d.:]+)/g)) this.instruments[name!] = at!
+  }
+  /** Sends a line to a simulated instrument: SET 8.42, PRESS, UNPLUG 3. */
+  async turn(name: string, line: string) {
+    const [host, port] = this.instruments[name]!.split(':')
+    await new Promise<void>((done, failed) => {
+      const hand = connect(Number(port), host, () => hand.end(`${line}\r\n`))
+      hand.once('error', failed)
+      hand.resume().once('close', () => done())
+      setTimeout(() => hand.destroy(), 300)
+    })
+  }
   /** Starts the server, on the same port when it is started again. */
   async up() {
     const port = this.base ? new URL(this.base).port : '0'
@@ -78,13 +98,16 @@ export class World {
       WARYOWL_VAR: this.at,
       PORT: port,
       WARYOWL_CALIBRATION: this.calibration,
+      WARYOWL_INSTRUMENTS: Object.entries(this.instruments)
+        .map(([name, at]) => `${name}=tcp://${at}`)
+        .join(','),
     })
     this.server = made.child
     this.base = made.base
   }
   down = (signal: NodeJS.Signals) => end(this.server!, signal)
   async close() {
-    if (this.service) await end(this.service, 'SIGKILL')
+    for (const child of [this.service, this.bench]) if (child) await end(child, 'SIGKILL')
     if (this.server && (this.server.exitCode !== null || this.server.signalCode)) await this.up() // its database ends with it
     if (this.server) await end(this.server, 'SIGTERM')
     rmSync(this.at, { recursive: true, force: true })

@@ -275,6 +275,9 @@ func gather(db *gorm.DB, r *Room, q Ask) (*gathered, error) {
 	g := &gathered{in: fit.Input{Slot: q.Kind, Level: q.Level, Confidence: q.Confidence, Features: map[string]fit.Feature{},
 		Models: []fit.Model{}, Tests: []fit.Test{}, Newest: map[string]string{}}, part: map[string]store.Part{}, ways: map[string]*model.Way{},
 		check: model.CheckTime(checks)}
+	slices.SortFunc(chosen, func(a, b string) int {
+		return cmp.Or(strings.Compare(records[a].Maker, records[b].Maker), strings.Compare(records[a].Name, records[b].Name))
+	})
 	byID := map[string]store.Model{}
 	for _, id := range chosen {
 		k := records[id]

@@ -12,6 +12,7 @@ import (
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/hazard"
 	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/quantity"
 	"waryowl/internal/store"
 )
 
@@ -47,7 +48,11 @@ type Card struct {
 	Builds   []BuildLosses    `json:"builds" nullable:"false" doc:"newest last; what is lost when the part is another one of the same model"`
 	Hazards  []hazard.Caution `json:"hazards" nullable:"false"`
 	Outcomes []OutcomeView    `json:"outcomes" nullable:"false"`
-	Notice   string           `json:"notice"`
+	Kind     string           `json:"kind,omitempty" doc:"of the part, for what other models' pieces do here"`
+	Inner    []Inner          `json:"inner" nullable:"false" doc:"parts inside this module: repair or replace"`
+
+	Measures map[string]quantity.Quantity `json:"measures"`
+	Notice   string                       `json:"notice"`
 }
 
 // mostStudies is how many of the latest studies of the model are asked what the part costs, mostOutcomes how many of the
@@ -73,7 +78,8 @@ func Show(ctx context.Context, s *act.Service, modelID, part string) (Card, erro
 		return Card{}, err
 	}
 	j := Card{Model: k.Model, Part: p, Parts: k.Parts, Builds: []BuildLosses{}, Hazards: []hazard.Caution{},
-		Outcomes: []OutcomeView{}, Notice: hazard.Notice}
+		Outcomes: []OutcomeView{}, Notice: hazard.Notice, Kind: k.Kind(part), Inner: inside(k, p, checks),
+		Measures: model.Quantities(p)}
 	j.Way = k.WayTo(part, checks)
 	if j.Way != nil {
 		for _, st := range j.Way.Steps {

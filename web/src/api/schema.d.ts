@@ -2491,12 +2491,39 @@ export interface components {
             /** @description newest last; what is lost when the part is another one of the same model */
             builds: components["schemas"]["JobBuildLosses"][];
             hazards: components["schemas"]["HazardCaution"][];
+            /** @description parts inside this module: repair or replace */
+            inner: components["schemas"]["JobInner"][];
+            /** @description of the part, for what other models' pieces do here */
+            kind?: string;
+            measures: {
+                [key: string]: components["schemas"]["QuantityQuantity"];
+            };
             model: components["schemas"]["Model"];
             notice: string;
             outcomes: components["schemas"]["JobOutcomeView"][];
             part: components["schemas"]["Part"];
             parts: components["schemas"]["Part"][];
             way?: components["schemas"]["ModelWay"];
+        };
+        JobInner: {
+            /** @description the board knows it by serial */
+            by_serial: boolean;
+            /**
+             * Format: double
+             * @description chance that something at risk is hurt on the way to it
+             */
+            hurt: number;
+            /**
+             * Format: double
+             * @description attended, beyond the way to the module
+             */
+            more_minutes: number;
+            /** @description a step frees it by itself */
+            opens: boolean;
+            part: string;
+            part_id: string;
+            repair: boolean;
+            why: string;
         };
         JobLoss: {
             check: string;

@@ -21,7 +21,7 @@ const from = ref('')
 const digit = ref(0)
 const id = useId()
 const { asked, ask, instruments } = useAsked()
-const mine = { unit: props.unit, take: put }
+const mine = { unit: props.unit, take: put, refuse: (why: string) => (told.value = why) }
 const here = computed(() => asked.value === mine)
 const fits = computed(() => instruments.value.filter((s) => s.connected && s.reading.unit === props.unit))
 

@@ -12,10 +12,10 @@ const props = defineProps<{ kind: 'part' | 'model'; id: string; choices: { id: s
 const emit = defineEmits<{ merged: [] }>()
 const into = ref('')
 const { problem, busy, mine, theirs, save } = useChange()
-const id = newId()
+const merging = newId()
 async function merge() {
   const done = await save((_, header) => {
-    const change = { params: { path: { id: props.id }, header }, body: { id, into: into.value } }
+    const change = { params: { path: { id: props.id }, header }, body: { id: merging, into: into.value } }
     return take(
       props.kind === 'part' ? api.POST('/api/parts/{id}/merge', change) : api.POST('/api/models/{id}/merge', change),
     )
@@ -33,6 +33,7 @@ async function merge() {
         v-model="into"
         :teleported="false"
         filterable
+        default-first-option
         clearable
         :aria-label="`The same ${kind} as`"
         style="width: 210px"

@@ -28,6 +28,7 @@ const choices = computed(() => {
     v-model="model"
     :teleported="false"
     filterable
+    default-first-option
     clearable
     :remote="many"
     :remote-method="many ? (q: string) => (typed = q) : undefined"

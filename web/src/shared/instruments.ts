@@ -9,15 +9,14 @@ export type State = Schemas['InstrumentState']
 interface Asked {
   unit: string
   take: (r: Schemas['InstrumentReading'], from: string) => void
+  /** Says in words why nothing was taken. */
+  refuse: (why: string) => void
 }
 
 const network = shallowRef<State[]>([])
 const serial = reactive<State[]>([])
 const asked = shallowRef<Asked>()
 const all = computed(() => [...network.value, ...serial])
-
-/** What each kind of unit measures, for choosing the instrument that is meant. */
-export const unitOf = (s: State) => s.reading.unit
 
 /** Reads what the network's instruments show; quickly while a measure is asked for. */
 export function useReadouts(signedIn: () => boolean) {
@@ -67,13 +66,23 @@ export function useTakeKey() {
   })
 }
 
-/** The instrument of the unit asked for, else any that is connected: its refusal says in words what is wrong. */
+/** The instrument that was used last for a unit: another one never takes its place unasked. */
+const used: Record<string, string> = {}
+
+/**
+ * Takes what an instrument shows: the one named, else the one used last for this unit, else the first of the unit; where
+ * only others are connected, their refusal says in words what is wrong.
+ */
 export function takeNow(name?: string) {
   const want = asked.value
   if (!want) return
   const on = all.value.filter((s) => s.connected)
-  const s = name ? on.find((x) => x.name === name) : (on.find((x) => x.reading.unit === want.unit) ?? on[0])
-  if (s) want.take(s.reading, s.name)
+  const meant = name ?? used[want.unit]
+  const s = meant ? all.value.find((x) => x.name === meant) : (on.find((x) => x.reading.unit === want.unit) ?? on[0])
+  if (!s) return want.refuse('No instrument is connected: nothing was taken.')
+  if (!s.connected) return want.refuse(`${s.name}: ${s.problem ?? 'unplugged'}; nothing was taken.`)
+  if (s.reading.unit === want.unit) used[want.unit] = s.name
+  want.take(s.reading, s.name)
 }
 
 /** Lines of an instrument on the serial port of this computer, where the page may use it. */

@@ -106,7 +106,7 @@ const saves = computed(() => (room.value ? room.value.found.naive.cost - room.va
       <div class="row pick no-print">
         <label>
           <span>Kind of part</span>
-          <ElSelect v-model="kind" :teleported="false" filterable aria-label="Kind of part">
+          <ElSelect v-model="kind" :teleported="false" filterable default-first-option aria-label="Kind of part">
             <ElOption
               v-for="k in room.kinds"
               :key="k.kind"

@@ -120,12 +120,25 @@ async function submit() {
         :label="`${room.name} of`"
         :error="fieldError(problem, 'donor_model_id') ?? fieldError(problem, 'lot_id')"
       >
-        <ElSelect v-model="facts.donor" :teleported="false" filterable :aria-label="`${room.name} of`">
+        <ElSelect
+          v-model="facts.donor"
+          :teleported="false"
+          filterable
+          default-first-option
+          :aria-label="`${room.name} of`"
+        >
           <ElOption v-for="l in room.lines" :key="l.id" :value="l.id" :label="l.copy ? `${l.name}, a copy` : l.name" />
         </ElSelect>
       </ElFormItem>
       <ElFormItem label="fitted in" :error="fieldError(problem, 'model_id')">
-        <ElSelect v-model="facts.host" :teleported="false" filterable aria-label="fitted in" @change="facts.unit = ''">
+        <ElSelect
+          v-model="facts.host"
+          :teleported="false"
+          filterable
+          default-first-option
+          aria-label="fitted in"
+          @change="facts.unit = ''"
+        >
           <ElOption v-for="l in hosts" :key="l.id" :value="l.id" :label="l.name" />
         </ElSelect>
       </ElFormItem>
@@ -168,7 +181,14 @@ async function submit() {
       <ElInput v-model="facts.reason" maxlength="300" />
     </ElFormItem>
     <ElFormItem v-if="facts.outcome === 'lost'" label="What was lost" :error="fieldError(problem, 'lost')">
-      <ElSelect v-model="facts.lost" :teleported="false" multiple filterable aria-label="What was lost">
+      <ElSelect
+        v-model="facts.lost"
+        :teleported="false"
+        multiple
+        filterable
+        default-first-option
+        aria-label="What was lost"
+      >
         <ElOption v-for="c in room.checks" :key="c.mark" :value="c.mark" :label="c.name" />
       </ElSelect>
     </ElFormItem>

@@ -55,7 +55,13 @@ async function submit() {
     @submit="submit"
   >
     <ElFormItem :label="`${room.name} made for the`" :error="fieldError(problem, 'model_id')">
-      <ElSelect v-model="facts.model" :teleported="false" filterable :aria-label="`${room.name} made for the`">
+      <ElSelect
+        v-model="facts.model"
+        :teleported="false"
+        filterable
+        default-first-option
+        :aria-label="`${room.name} made for the`"
+      >
         <ElOption v-for="l in room.lines.filter((x) => !x.copy)" :key="l.id" :value="l.id" :label="l.name" />
       </ElSelect>
     </ElFormItem>

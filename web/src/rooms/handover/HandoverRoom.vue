@@ -7,6 +7,7 @@ import AnswerLine from '../../shared/AnswerLine.vue'
 import CautionList from '../../shared/CautionList.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { minutes, range } from '../../shared/format'
+import BetweenSheet from './BetweenSheet.vue'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import StickerTag from '../../shared/StickerTag.vue'
 import VerdictMark from '../../shared/VerdictMark.vue'
@@ -88,6 +89,7 @@ const print = () => window.print()
             </ul>
           </details>
         </section>
+        <BetweenSheet :model="sheet.model.id" />
         <p class="notice">{{ sheet.notice }}</p>
       </div>
       <div class="shelf">

@@ -7,13 +7,14 @@ import { api, newId, take } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import CautionList from '../../shared/CautionList.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
-import { minutes, percent } from '../../shared/format'
+import { measured, minutes, percent } from '../../shared/format'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
 import VerdictMark from '../../shared/VerdictMark.vue'
 import { useRoom } from '../../shared/useRoom'
+import FitLines from '../fit/FitLines.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -33,8 +34,7 @@ const facts = computed(() => {
     ['connector code', p.connector_code],
     ['also called', p.aliases?.join(', ')],
     ['size', p.w_mm ? `${p.w_mm} × ${p.h_mm} mm` : ''],
-    ['mass', p.mass_g ? `${p.mass_g} g` : ''],
-    ['capacity', p.capacity_mah ? `${p.capacity_mah} mAh, ${p.energy_wh} Wh` : ''],
+    ...Object.entries(job.value?.measures ?? {}).map(([kind, q]) => [kind, measured(q)] as const),
     ['mount', p.mount],
     ['belongs to', p.mate],
     ['supply', p.supply],
@@ -112,6 +112,17 @@ async function tell() {
             Untested: nobody has swapped this part yet.
           </p>
           <p v-if="build?.untested" class="quiet">{{ build.untested }} checks untested.</p>
+        </section>
+        <FitLines v-if="job.kind" :model="path.id" :kind="job.kind" />
+        <section v-if="job.inner.length">
+          <h2>Repair or replace what is inside</h2>
+          <ul class="plain">
+            <li v-for="x in job.inner" :key="x.part_id">
+              <b>{{ x.part }}</b>
+              {{ ': ' }}{{ x.repair ? 'repair' : 'replace' }}
+              <p class="quiet">{{ x.why }}</p>
+            </li>
+          </ul>
         </section>
         <section>
           <h2>Take care</h2>

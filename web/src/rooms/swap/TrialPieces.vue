@@ -94,6 +94,7 @@ const off = computed(() => Object.entries(pieces.value).flatMap(([id, o]) => (o 
           v-model="models[b.id]"
           :teleported="false"
           filterable
+          default-first-option
           :aria-label="`The ${b.name} was built for the`"
           style="width: 190px"
         >
