@@ -38,7 +38,11 @@ test('every main view', async ({ page }) => {
     score: `/models/${s.model}/score?study=${s.id}`,
     handover: `/studies/${s.id}/handover`,
   }
-  for (const [name, path] of Object.entries(rooms)) {
+  const between = {
+    compare: `/compare?model=${s.model}&study=${s.id}`,
+    fit: `/fit?kind=battery&model=${s.model}&study=${s.id}`,
+  }
+  for (const [name, path] of Object.entries({ ...rooms, ...between })) {
     await page.goto(path)
     await expect(answer(page)).not.toContainText('Reading')
     await expect(page.getByRole('navigation', { name: 'Stages of this study' })).toBeVisible()
@@ -51,14 +55,6 @@ test('every main view', async ({ page }) => {
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight')
   await expect(answer(page)).toContainText('step 6 of 13')
   await take(page, 'follow')
-  await page.goto(rooms.strip)
-  await page.getByRole('textbox', { name: 'Bench line of PINE' }).fill('u 4 triwing 1.2x1.8 lower-bracket hidden')
-  await expect(page.locator('.echo')).toContainText('PINE: unfasten')
-  await take(page, 'bench-line')
-  await page.keyboard.press('Escape')
-  await page.keyboard.press('v')
-  await take(page, 'bench-view')
-  await page.keyboard.press('v')
   await page.goto(`${rooms.swap}?face=known`)
   await page
     .getByRole('button', {

@@ -11,6 +11,8 @@ out=docs/benchmarks.md
   echo "Written by \`make bench-swap\` on $(date +%F): $(go version | cut -d' ' -f3), $(nproc) cores."
   echo
   go run ./cmd/benchswap -phones "${PHONES:-1000}" -noisy "${NOISY:-150}" -others "${OTHERS:-40}"
+  echo
+  sed -n '/^## Unlucky days/,$p' "$out"
 } >"$out.tmp"
 mv "$out.tmp" "$out"
 sed -n '/^## Swap policies/,$p' "$out"

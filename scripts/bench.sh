@@ -75,6 +75,12 @@ rm -rf "$var"
   go test -run '^$' -bench AgainstSolver -benchtime 1x -timeout 30m ./internal/core/route 2>&1 | grep -E '^Benchmark|FAIL|solver_test' | sed 's/^ *//'
   echo '```'
   echo
+  echo "Matching the parts of two models, and the fewest lines to stock, beside CBC on the same instances:"
+  echo
+  echo '```'
+  go test -run '^$' -bench AgainstSolver -benchtime 1x -timeout 10m ./internal/core/compare ./internal/core/fit 2>&1 | grep -E '^Benchmark|FAIL' | sed 's/ *[0-9.]* ns\/op//'
+  echo '```'
+  echo
   echo "The bench line in the browser, read by the Go parser as WebAssembly:"
   echo
   echo '```'

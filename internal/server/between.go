@@ -60,9 +60,11 @@ func (s *server) betweenRoutes() {
 	get(s, "/api/models/{id}/compare/{other}", "get-compare", "What changed from the other model to this one", act.Models,
 		func(ctx context.Context, in *struct {
 			ByID
-			Other string `path:"other" format:"uuid" doc:"the earlier model"`
+			Other        string `path:"other" format:"uuid" doc:"the earlier model"`
+			Variant      string `query:"variant" maxLength:"80" doc:"region variant of this one"`
+			OtherVariant string `query:"other_variant" maxLength:"80" doc:"region variant of the other"`
 		}) (compare.Room, error) {
-			return compare.Show(ctx, s.App, in.Other, in.ID)
+			return compare.Show(ctx, s.App, in.Other, in.ID, in.OtherVariant, in.Variant)
 		})
 	get(s, "/api/models/{id}/generations", "get-generations", "Minutes of the common jobs over the generations", act.Models,
 		func(ctx context.Context, in *ByID) ([]compare.Generation, error) {

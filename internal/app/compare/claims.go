@@ -32,19 +32,23 @@ var sizes = []struct {
 
 var percent = regexp.MustCompile(`(\d+(?:[.,]\d+)?)\s*(?:%|percent)`)
 
-// claims checks what the studies of the newer model say about sizes against the measures of both.
-func claims(db *gorm.DB, out compare.Output, a, b *model.Record) ([]Claim, error) {
+// claims checks what the studies of the newer model say about sizes against the measures of both; bare are statements
+// with a percentage of nobody knows what.
+func claims(db *gorm.DB, out compare.Output, a, b *model.Record) (list []Claim, bare []string, err error) {
 	studies, err := store.List[store.Study](db.Limit(20), "id DESC", "model_id = ?", b.ID)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	var names []string
 	if err := db.Raw("SELECT name FROM models WHERE deleted_at IS NULL AND id <> ? LIMIT 1000", b.ID).Scan(&names).Error; err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	list := []Claim{}
+	list = []Claim{}
 	for _, s := range studies {
 		for _, h := range s.Hypotheses {
+			if percent.MatchString(h.Text) && strings.TrimSpace(b.Predecessor) == "" && !against(h.Text, a, b, names) && named(h.Text, names) == "" {
+				bare = append(bare, "“"+h.Text+"”: a percentage without its base: than what?")
+			}
 			if !against(h.Text, a, b, names) {
 				continue
 			}
@@ -53,12 +57,20 @@ func claims(db *gorm.DB, out compare.Output, a, b *model.Record) ([]Claim, error
 			}
 		}
 	}
-	return list, nil
+	return list, bare, nil
 }
 
 // against says that a statement compares with this earlier model: it names it, or it names none and this is the
 // predecessor.
 func against(text string, a, b *model.Record, names []string) bool {
+	if n := named(text, names); n != "" {
+		return n == strings.ToLower(a.Name)
+	}
+	return strings.EqualFold(strings.TrimSpace(b.Predecessor), a.Name)
+}
+
+// named is the longest name of a model that a text holds.
+func named(text string, names []string) string {
 	text = strings.ToLower(text)
 	longest := ""
 	for _, n := range names {
@@ -66,10 +78,7 @@ func against(text string, a, b *model.Record, names []string) bool {
 			longest = n
 		}
 	}
-	if longest != "" {
-		return longest == strings.ToLower(a.Name)
-	}
-	return strings.EqualFold(strings.TrimSpace(b.Predecessor), a.Name)
+	return longest
 }
 
 func check(h store.Hypothesis, out compare.Output, b *model.Record) (Claim, bool) {

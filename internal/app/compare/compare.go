@@ -90,10 +90,12 @@ type Room struct {
 var must = []string{"thickness", "connector width", "connector pitch", "connector pins", "connector height"}
 
 // Show compares model b with a: what stands in the answer is b against a.
-func Show(ctx context.Context, s *act.Service, aID, bID string) (Room, error) {
+// Variants are region variants of the two, where the question is about those; one model's two variants may lie beside
+// each other.
+func Show(ctx context.Context, s *act.Service, aID, bID, aVariant, bVariant string) (Room, error) {
 	db := s.DB.WithContext(ctx)
-	if aID == bID {
-		return Room{}, fault.New("other", bID, "another model than the first")
+	if aID == bID && aVariant == bVariant {
+		return Room{}, fault.New("other", bID, "another model than the first, or another variant of it")
 	}
 	both, err := model.LoadAll(db, []string{aID, bID}, true)
 	if err != nil {
@@ -102,6 +104,12 @@ func Show(ctx context.Context, s *act.Service, aID, bID string) (Room, error) {
 	a, b := both[aID], both[bID]
 	if a == nil || b == nil {
 		return Room{}, act.ErrNotFound
+	}
+	if a, err = ofVariant(a, "other_variant", aVariant); err != nil {
+		return Room{}, err
+	}
+	if b, err = ofVariant(b, "variant", bVariant); err != nil {
+		return Room{}, err
 	}
 	r := Room{A: Side{Model: a.Model, Parts: []Thing{}}, B: Side{Model: b.Model, Parts: []Thing{}}, Changes: []Change{},
 		Jobs: []JobDifference{}, NoWay: []string{}, Claims: []Claim{}, Doubts: []string{}, Said: []store.PartPair{}}
@@ -149,7 +157,7 @@ func Show(ctx context.Context, s *act.Service, aID, bID string) (Room, error) {
 			continue
 		}
 		ways[j.Job] = [2]*model.Way{wa, wb}
-		in.Jobs = append(in.Jobs, compare.Job{Job: j.Job, Weight: j.Share, A: asWay(wa), B: asWay(wb)})
+		in.Jobs = append(in.Jobs, compare.Job{Job: j.Job, Weight: j.Share, A: asWay(wa, a), B: asWay(wb, b)})
 	}
 	if r.Found, err = compare.Solve(in); err != nil {
 		return Room{}, err
@@ -176,11 +184,45 @@ func Show(ctx context.Context, s *act.Service, aID, bID string) (Room, error) {
 		r.Changes = append(r.Changes, r.judge(c, a, b))
 	}
 	r.Doubts = doubts(r.Found, a, b)
-	if r.Claims, err = claims(db, r.Found, a, b); err != nil {
+	var bare []string
+	if r.Claims, bare, err = claims(db, r.Found, a, b); err != nil {
 		return Room{}, err
 	}
+	r.Doubts = append(r.Doubts, bare...)
 	r.Answer = r.say()
 	return r, nil
+}
+
+// ofVariant is a model as one of its region variants: without the parts that it lacks, with a part for what it adds.
+func ofVariant(k *model.Record, field, variant string) (*model.Record, error) {
+	if variant == "" {
+		return k, nil
+	}
+	if !slices.Contains(k.Variants, variant) {
+		return nil, fault.New(field, variant, "a variant of the "+k.Name+": "+cmp.Or(strings.Join(k.Variants, ", "), "none is on record"))
+	}
+	v := *k
+	v.Name = k.Name + " (" + variant + ")"
+	v.Parts = slices.Clone(k.Parts)
+	for _, n := range k.VariantNotes {
+		if n.Variant != variant {
+			continue
+		}
+		v.Parts = slices.DeleteFunc(v.Parts, func(p store.Part) bool {
+			return slices.ContainsFunc(n.Lacks, func(l string) bool {
+				return strings.EqualFold(l, p.Name) || slices.ContainsFunc(p.Aliases, func(a string) bool { return strings.EqualFold(l, a) })
+			})
+		})
+		for i, name := range n.Adds {
+			v.Parts = append(v.Parts, store.Part{Row: store.Row{ID: fmt.Sprintf("added-%d", i)}, ModelID: k.ID,
+				PartFacts: store.PartFacts{Name: name, Family: "FR"}})
+		}
+	}
+	v.PartByID = map[string]store.Part{}
+	for _, p := range v.Parts {
+		v.PartByID[p.ID] = p
+	}
+	return &v, nil
 }
 
 func said(db *gorm.DB, a, b string) ([]store.PartPair, error) {
@@ -224,13 +266,18 @@ func wayOf(k *model.Record, kind string, checks []store.Check) *model.Way {
 	return nil
 }
 
-// asWay gives the engine attended seconds, the figure that all steps add up to.
-func asWay(w *model.Way) compare.Way {
+// asWay gives the engine attended seconds, the figure that all steps add up to. A step about a part that this variant
+// lacks falls away.
+func asWay(w *model.Way, k *model.Record) compare.Way {
 	out := compare.Way{Depth: w.Depth, Seconds: w.AttendedMinutes * 60, Tools: w.Tools, Risk: map[string]float64{}}
 	for _, s := range w.Steps {
 		part := s.Part
 		if part == "" && len(s.Frees) > 0 {
 			part = s.Frees[0]
+		}
+		if _, has := k.PartByID[part]; part != "" && !has {
+			out.Seconds -= s.Seconds
+			continue
 		}
 		out.Steps = append(out.Steps, compare.Step{Part: part, Seconds: s.Seconds})
 	}

@@ -8,9 +8,12 @@ import (
 	"math/rand/v2"
 	"os"
 	"reflect"
+	"strings"
 	"testing"
+	"time"
 
 	"waryowl/internal/core/fault"
+	"waryowl/internal/solvertest"
 )
 
 func near(a, b float64) bool { return math.Abs(a-b) <= 1e-6*max(1, math.Abs(b)) }
@@ -321,5 +324,46 @@ func BenchmarkSolve(b *testing.B) {
 		if _, err := Solve(in); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// BenchmarkAgainstSolver matches the parts of two models beside CBC on the same instance: the same sum.
+func BenchmarkAgainstSolver(b *testing.B) {
+	for _, n := range []int{15, 60} {
+		b.Run(fmt.Sprintf("parts=%d", n), func(b *testing.B) {
+			r := rand.New(rand.NewPCG(4, uint64(n)))
+			var rows, cols []traits
+			for i := range n {
+				p := traits{Part: Part{Kind: "a", Rect: &Rect{0, 0, 5, 5}}, x: 70 * r.Float64(), y: 140 * r.Float64()}
+				q := p
+				q.x, q.y = p.x+3*r.NormFloat64(), p.y+3*r.NormFloat64()
+				p.ID, q.ID = fmt.Sprint("a", i), fmt.Sprint("b", i)
+				rows, cols = append(rows, p), append(cols, q)
+			}
+			var objective, take, give strings.Builder
+			for i := range n {
+				for j := range n {
+					fmt.Fprintf(&objective, " %+.9f x_%d_%d", score(rows[i], cols[j]), i, j)
+					fmt.Fprintf(&take, " + x_%d_%d", i, j)
+					fmt.Fprintf(&give, " + x_%d_%d", j, i)
+				}
+				take.WriteString(" <= 1\n")
+				give.WriteString(" <= 1\n")
+			}
+			want, theirs := solvertest.CBC(b, "Maximize\n obj:"+objective.String()+"\nSubject To\n"+take.String()+give.String()+"End\n")
+			start := time.Now()
+			pairs, _ := match(rows, cols, Input{})
+			ours := time.Since(start)
+			sum := 0.0
+			for _, p := range pairs {
+				sum += p.score
+			}
+			if math.Abs(math.Abs(want)-sum) > 1e-3 {
+				b.Fatalf("CBC finds %v, we %v", want, sum)
+			}
+			b.ReportMetric(0, "ns/op")
+			b.ReportMetric(theirs.Seconds()*1000, "ms-cbc")
+			b.ReportMetric(ours.Seconds()*1000, "ms-ours-with-margins")
+		})
 	}
 }

@@ -10,8 +10,10 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"waryowl/internal/core/fault"
+	"waryowl/internal/solvertest"
 )
 
 func near(a, b float64) bool { return math.Abs(a-b) <= 1e-6*max(1, math.Abs(b)) }
@@ -563,4 +565,45 @@ func large(models, tests, candidates int) Input {
 		in.Candidates = append(in.Candidates, Candidate{ID: fmt.Sprintf("c%d", k), Donor: id(), Host: id(), Minutes: 10})
 	}
 	return in
+}
+
+// BenchmarkAgainstSolver finds the fewest lines beside CBC on the same covers: as many.
+func BenchmarkAgainstSolver(b *testing.B) {
+	r := rand.New(rand.NewPCG(6, 6))
+	covers := make([]set, 24)
+	for i := range covers {
+		for range 3 {
+			covers[i] |= 1 << r.IntN(12)
+		}
+	}
+	start := time.Now()
+	got, union := least(covers)
+	ours := time.Since(start)
+	programme := "Minimize\n obj:"
+	for i := range covers {
+		programme += fmt.Sprintf(" + x_%d", i)
+	}
+	programme += "\nSubject To\n"
+	for h := range 12 {
+		if union>>h&1 == 0 {
+			continue
+		}
+		for i, c := range covers {
+			if c>>h&1 == 1 {
+				programme += fmt.Sprintf(" + x_%d", i)
+			}
+		}
+		programme += " >= 1\n"
+	}
+	programme += "Binary\n"
+	for i := range covers {
+		programme += fmt.Sprintf(" x_%d\n", i)
+	}
+	want, theirs := solvertest.CBC(b, programme+"End\n")
+	if int(math.Round(want)) != got {
+		b.Fatalf("CBC needs %v lines, we %d", want, got)
+	}
+	b.ReportMetric(0, "ns/op")
+	b.ReportMetric(theirs.Seconds()*1000, "ms-cbc")
+	b.ReportMetric(ours.Seconds()*1000, "ms-ours")
 }

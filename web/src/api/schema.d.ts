@@ -5705,7 +5705,12 @@ export interface operations {
     };
     "get-compare": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description region variant of this one */
+                variant?: string;
+                /** @description region variant of the other */
+                other_variant?: string;
+            };
             header?: never;
             path: {
                 id: string;

@@ -15,6 +15,7 @@ import { useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
 import { useUndo } from '../../shared/useUndo'
 import GhostMap from './GhostMap.vue'
+import VariantSelect from './VariantSelect.vue'
 
 const GenerationChart = defineAsyncComponent(() => import('./GenerationChart.vue'))
 
@@ -22,17 +23,31 @@ const route = useRoute()
 const router = useRouter()
 const { may } = useSession()
 const writes = may('models')
-const side = (name: 'model' | 'other') =>
+const side = (name: 'model' | 'other' | 'variant' | 'other_variant') =>
   computed({
     get: () => String(route.query[name] ?? ''),
     set: (id: string) => void router.replace({ query: { ...route.query, [name]: id } }),
   })
 const model = side('model')
 const other = side('other')
+const variant = side('variant')
+const otherVariant = side('other_variant')
 const { room, error } = useRoom(
-  () => ['compare', model.value, other.value],
-  () => api.GET('/api/models/{id}/compare/{other}', { params: { path: { id: model.value, other: other.value } } }),
-  { enabled: () => Boolean(model.value && other.value && model.value !== other.value) },
+  () => ['compare', model.value, other.value, variant.value, otherVariant.value],
+  () =>
+    api.GET('/api/models/{id}/compare/{other}', {
+      params: {
+        path: { id: model.value, other: other.value },
+        query: {
+          ...(variant.value ? { variant: variant.value } : {}),
+          ...(otherVariant.value ? { other_variant: otherVariant.value } : {}),
+        },
+      },
+    }),
+  {
+    enabled: () =>
+      Boolean(model.value && other.value && (model.value !== other.value || variant.value !== otherVariant.value)),
+  },
 )
 const { room: generations } = useRoom(
   () => ['generations', model.value],
@@ -44,6 +59,14 @@ watch(generations, (list) => {
   const at = list?.findIndex((g) => g.model_id === model.value) ?? -1
   if (!other.value && list && at > 0) other.value = list[at - 1]!.model_id
 })
+const { room: models } = useRoom(['models'], () => api.GET('/api/models'))
+/** Generations on record, to begin with. */
+const chains = computed(() =>
+  (models.value ?? []).flatMap((m) => {
+    const before = models.value!.find((x) => x.maker === m.maker && x.name === m.predecessor)
+    return before ? [{ id: m.id, before: before.id, text: `${m.name} against ${before.name}` }] : []
+  }),
+)
 const old = ref(false)
 const chosen = ref('')
 const keyOf = (c: Schemas['CompareChange']) =>
@@ -112,10 +135,17 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
     <AnswerLine v-else class="answer" :sentence="room?.answer" />
     <div class="stage">
       <div class="row pick no-print">
-        <ModelSelect v-model="model" label="The newer model" :without="other" />
+        <ModelSelect v-model="model" label="The newer model" />
+        <VariantSelect v-if="model" v-model="variant" :model="model" label="Variant of the newer" />
         <span>against</span>
-        <ModelSelect v-model="other" label="The earlier model" :without="model" />
+        <ModelSelect v-model="other" label="The earlier model" />
+        <VariantSelect v-if="other" v-model="otherVariant" :model="other" label="Variant of the earlier" />
       </div>
+      <ul v-if="(!model || !other) && chains.length" class="plain">
+        <li v-for="c in chains" :key="c.id">
+          <RouterLink :to="{ query: { model: c.id, other: c.before } }">{{ c.text }}</RouterLink>
+        </li>
+      </ul>
       <template v-if="room">
         <section v-if="room.a.parts.length && room.b.parts.length" class="over">
           <GhostMap :room="room" :old="old" :selected="chosen" :numbers="numbers" @select="chosen = $event" />
@@ -139,7 +169,7 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
             </p>
           </div>
         </section>
-        <section id="jobs">
+        <section v-if="room.jobs.length" id="jobs">
           <h2>The common jobs</h2>
           <div class="scroll">
             <table>
@@ -209,7 +239,7 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
           </li>
         </ul>
       </section>
-      <section id="changes">
+      <section v-if="room.found.facts.parts_b" id="changes">
         <h2>What changed, by minutes at the bench</h2>
         <ol class="plain changes">
           <li
@@ -273,12 +303,11 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
         </ul>
       </section>
       <p class="quiet">
-        Shares of the jobs: battery and screen 45 % each, back glass and port 4 %, camera 2 % (house). Whether a part
-        interchanges is asked in
-        <RouterLink :to="{ name: 'fit', query: { model } }">Fit</RouterLink>
-        .
+        Shares of the jobs: battery and screen 45 % each, back glass and port 4 %, camera 2 % (house). What
+        interchanges:
+        <RouterLink :to="{ name: 'fit', query: { model } }">What fits</RouterLink>
       </p>
-      <p class="quiet">
+      <p v-if="room.jobs.length" class="quiet">
         {{ minutes(Math.abs(room.found.facts.minutes)) }} {{ room.found.facts.minutes < 0 ? 'less' : 'more' }} for the
         usual mix of jobs.
       </p>
