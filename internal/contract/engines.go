@@ -14,6 +14,7 @@ import (
 	"waryowl/internal/core/quantity"
 	"waryowl/internal/core/risk"
 	"waryowl/internal/core/route"
+	"waryowl/internal/core/school"
 	"waryowl/internal/core/shorthand"
 	"waryowl/internal/core/swapstudy"
 	"waryowl/internal/core/worktime"
@@ -41,6 +42,7 @@ var Engines = []Engine{
 		"together", of(measure)},
 	{"risk", "damage odds from counted incidents, with the exact 95 % interval", of(odds)},
 	{"route", "the cheapest way to a part, and whether it is proven", of(route.Solve)},
+	{"score", "how repairable, by whose rule, as a range over what is not known", of(school.Solve)},
 	{"shorthand", "one line of the bench by itself: the fact and its echo", of(parse)},
 	{"swap", "a swap study in, what it showed out", of(swapstudy.Solve)},
 	{"worktime", "predicted and measured time of an act", of(estimate)},
