@@ -16,7 +16,7 @@ import { exchange, goHome, type Housing } from './arrange'
 const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean }>()
 const emit = defineEmits<{ damage: [piece: Schemas['Piece'], board: string] }>()
 type Move = Schemas['Move']
-const { problem, mine, theirs, busy, save } = useChange()
+const { problem, mine, theirs, save } = useChange()
 const unit = (id?: string) => props.room.units.find((u) => u.id === id)
 const shown = ref([0, 1])
 const pair = computed(() => shown.value.map((i) => props.room.board.housings[i]).filter((h) => h !== undefined))
@@ -46,7 +46,7 @@ function worn(h: Housing) {
 const off = (h: Housing) => h.slots.filter((s) => s.piece.origin === 'off').map((s) => s.piece.part_id)
 const chosen = ref<{ housing: string; part: string }>()
 async function move(moves: Move[]) {
-  if (!moves.length || busy.value) return
+  if (!moves.length) return
   await save((_, header) =>
     take(
       api.POST('/api/studies/{id}/swap-acts', {
@@ -57,7 +57,11 @@ async function move(moves: Move[]) {
   )
 }
 const other = (housing: string) => pair.value.find((h) => h.unit_id !== housing)?.unit_id
-function act(key: string, housing: string, part: string) {
+/** A key that comes while a move is being written waits for it and reads the bench as it is then. */
+let written: Promise<unknown> = Promise.resolve()
+const inLine = (work: () => unknown) => (written = written.then(work))
+const act = (key: string, housing: string, part: string) => inLine(() => carry(key, housing, part))
+function carry(key: string, housing: string, part: string) {
   const here = props.room.board.housings.find((h) => h.unit_id === housing)
   const piece = here && at(here, part)?.piece
   if (!props.writes || !piece) return
@@ -104,7 +108,7 @@ function drop(e: PointerEvent) {
     .find((h) => h.unit_id === d.from)
     ?.slots.find((s) => s.piece.part_id === d.part)?.piece
   if (!piece || piece.origin === 'off' || to === undefined || to === null || to === d.from) return
-  void move(to === 'mat' ? [{ ...piece, to_unit_id: '' }] : exchange(props.room, d.part, d.from, to))
+  void inLine(() => move(to === 'mat' ? [{ ...piece, to_unit_id: '' }] : exchange(props.room, d.part, d.from, to)))
 }
 const lot = ref('')
 const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? p.origin}: ${name(p.part_id)}`
