@@ -183,7 +183,8 @@ type seen struct {
 
 // testsOf gathers the tests of a kind in some models: those recorded as such, and the trials of the swap lab in which one
 // foreign piece or copy of this kind was the only thing that was not the board's own.
-func testsOf(db *gorm.DB, kind string, models map[string]store.Model, parts map[string]string, lots []store.Lot) ([]seen, error) {
+func testsOf(db *gorm.DB, kind string, models map[string]store.Model, parts map[string]string,
+	lots []store.Lot) ([]seen, error) {
 	ids := []string{}
 	byName := map[string]string{}
 	for id, m := range models {
@@ -208,7 +209,8 @@ func testsOf(db *gorm.DB, kind string, models map[string]store.Model, parts map[
 	}
 	var trials []store.Trial
 	var of []struct{ ID, ModelID, Title string }
-	if err := db.Raw("SELECT id, model_id, title FROM studies WHERE model_id IN ? AND deleted_at IS NULL", ids).Scan(&of).Error; err != nil {
+	err = db.Raw("SELECT id, model_id, title FROM studies WHERE model_id IN ? AND deleted_at IS NULL", ids).Scan(&of).Error
+	if err != nil {
 		return nil, err
 	}
 	study := map[string]int{}
@@ -217,8 +219,8 @@ func testsOf(db *gorm.DB, kind string, models map[string]store.Model, parts map[
 		study[s.ID] = i
 		studies = append(studies, s.ID)
 	}
-	if trials, err = store.List[store.Trial](db.Limit(mostTests), "id", "study_id IN ? AND (pieces LIKE ? OR pieces LIKE ?)", studies,
-		`%"origin":"foreign"%`, `%"origin":"copy"%`); err != nil {
+	if trials, err = store.List[store.Trial](db.Limit(mostTests), "id",
+		"study_id IN ? AND (pieces LIKE ? OR pieces LIKE ?)", studies, `%"origin":"foreign"%`, `%"origin":"copy"%`); err != nil {
 		return nil, err
 	}
 	var lostBefore []store.Baseline

@@ -16,7 +16,8 @@ type level struct {
 }
 
 // world is what the models, the measures and some tests leave possible. Everything factors over the classes: G(B) is the
-// weight of a class times, for every host, Σ_t prior·likelihood; Z(S) = Σ_{B ⊆ S, min S ∈ B} G(B)·Z(S∖B), in logarithms.
+// weight of a class times, for every host, Σ_t prior·likelihood; Z(S) = Σ_{B ⊆ S, min S ∈ B} G(B)·Z(S∖B), in
+// logarithms.
 type world struct {
 	in     Input
 	prior  prior

@@ -75,7 +75,7 @@ func Parse(line string) (Reading, error) {
 		rest = tail
 	}
 	for _, o := range over {
-		if word := strings.ToUpper(strings.TrimSpace(rest)); word == o || strings.HasPrefix(word, o+",") || strings.HasPrefix(word, o+" ") {
+		if word, _, _ := strings.Cut(strings.ReplaceAll(strings.ToUpper(strings.TrimSpace(rest)), " ", ","), ","); word == o {
 			r.Over, r.Stable = true, false
 			return r, nil
 		}
@@ -118,8 +118,8 @@ func Parse(line string) (Reading, error) {
 }
 
 // What names what an instrument with this unit measures, in words for a refusal.
-var what = map[string]string{"mm": "a length", "g": "a mass", "C": "a temperature", "lx": "light", "V": "a voltage", "A": "a current",
-	"W": "a power", "mAh": "a charge", "Wh": "an energy", "%": "a share", "pins": "a count"}
+var what = map[string]string{"mm": "a length", "g": "a mass", "C": "a temperature", "lx": "light", "V": "a voltage",
+	"A": "a current", "W": "a power", "mAh": "a charge", "Wh": "an energy", "%": "a share", "pins": "a count"}
 
 // Fits says in words why a reading does not go into a measure of this unit; "" when it does.
 func (r Reading) Fits(unit string) string {

@@ -233,7 +233,8 @@ func (o *scored) shared(b *scored, shop map[string]bool) []string {
 
 // pair compares two models. shop are the facts that neither overrides.
 func (w weighing) pair(a, b *scored, shop map[string]bool, drawn [][]float64) Pairing {
-	p := Pairing{Rubric: a.Rubric, A: a.Model, B: b.Model, Exact: a.Exact && b.Exact, ShareExact: true, Always: "none", Order: "open"}
+	p := Pairing{Rubric: a.Rubric, A: a.Model, B: b.Model, Exact: a.Exact && b.Exact, ShareExact: true, Always: "none",
+		Order: "open"}
 	common := a.shared(b, shop)
 	fixed := []assignment{nil}
 	n := 1
