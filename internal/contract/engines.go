@@ -8,6 +8,7 @@ import (
 	"waryowl/internal/core/dose"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/fit"
+	"waryowl/internal/core/gate"
 	"waryowl/internal/core/interlock"
 	"waryowl/internal/core/learn"
 	"waryowl/internal/core/plan"
@@ -16,6 +17,7 @@ import (
 	"waryowl/internal/core/route"
 	"waryowl/internal/core/school"
 	"waryowl/internal/core/shorthand"
+	"waryowl/internal/core/stock"
 	"waryowl/internal/core/swapstudy"
 	"waryowl/internal/core/worktime"
 )
@@ -28,14 +30,17 @@ type Engine struct {
 
 // Engines is the registry: commands, schemas, the Makefile and docs/engines.md are made from it.
 var Engines = []Engine{
+	{"accept", "may a job be taken, until when, and what it leaves", of(gate.Accept)},
 	{"benchline", "one line of the bench in its context: the fact, the step meant, the stops", of(readLine)},
 	{"closeup", "what one phone took out, and whether it may be closed", of(closeup.Solve)},
 	{"compare", "what changed between two models, part by part, and what it costs at the bench", of(compare.Solve)},
 	{"diagnose", "which part, when it is not the board's own, costs which function, and which swap tells most",
 		of(diagnose.Run)},
+	{"donor", "the highest sensible bid for a broken phone", of(gate.ForDonor)},
 	{"dose", "how much heat a face had, and what the next round should be", of(advise)},
 	{"fit", "which model's piece can stand in for which, how few lines are enough, and what to test next", of(fit.Solve)},
 	{"harvest", "which parts of a donor pay for their minutes", of(route.Harvest)},
+	{"inspect", "how many of a delivery to test, and whether to go on buying", of(gate.Inspect)},
 	{"interlock", "the stops of an act in the state that a phone is in, and the state after it", of(lock)},
 	{"learn", "what a run teaches the plan about one step", of(teach)},
 	{"quantity", "measured values with their uncertainty, their difference, and a pack whose figures do not go " +
@@ -44,6 +49,7 @@ var Engines = []Engine{
 	{"route", "the cheapest way to a part, and whether it is proven", of(route.Solve)},
 	{"score", "how repairable, by whose rule, as a range over what is not known", of(school.Solve)},
 	{"shorthand", "one line of the bench by itself: the fact and its echo", of(parse)},
+	{"stock", "how many pieces to keep of what interchanges, and what to order first", of(stock.Solve)},
 	{"swap", "a swap study in, what it showed out", of(swapstudy.Solve)},
 	{"worktime", "predicted and measured time of an act", of(estimate)},
 }
