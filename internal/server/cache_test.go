@@ -183,6 +183,7 @@ func TestStatementsDoNotGrowWithStudies(t *testing.T) {
 	w := start(t)
 	p := w.as(act.Analyst)
 	b := p.bench()
+	other, _ := p.otherModel("Drift 80")
 	for range 30 {
 		p.must(201, "POST", "/api/studies", m{"id": store.NewID(), "model_id": b.model, "title": "another"})
 	}
@@ -192,7 +193,8 @@ func TestStatementsDoNotGrowWithStudies(t *testing.T) {
 		"/api/studies/" + b.study + "/swap?learned=true", "/api/studies/" + b.study + "/swap/account",
 		"/api/studies/" + b.study + "/closeup", "/api/studies/" + b.study + "/handover",
 		"/api/models/" + b.model + "/ways", "/api/models/" + b.model + "/score",
-		"/api/models/" + b.model + "/parts/" + b.cell} {
+		"/api/models/" + b.model + "/parts/" + b.cell, "/api/fit/battery", "/api/models/" + b.model + "/compare/" + other,
+		"/api/models/" + b.model + "/generations"} {
 		before := n.Load()
 		if status, _, body := p.fetch(path, ""); status != 200 {
 			t.Errorf("%s: %d %s", path, status, body)

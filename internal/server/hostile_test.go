@@ -189,7 +189,8 @@ func nested(t *testing.T) [][2]string {
 	t.Helper()
 	var list [][2]string
 	for _, e := range []any{&store.Model{}, &store.Part{}, &store.PlanStep{}, &store.Study{}, &store.Unit{}, &store.LogEntry{},
-		&store.Trial{}, &store.SwapAct{}, &store.FaultCase{}, &store.Closing{}, &store.Photo{}, &store.Outcome{}} {
+		&store.Trial{}, &store.SwapAct{}, &store.FaultCase{}, &store.Closing{}, &store.Photo{}, &store.Outcome{},
+		&store.Lot{}, &store.FitTest{}} {
 		s, err := schema.Parse(e, &sync.Map{}, schema.NamingStrategy{})
 		if err != nil {
 			t.Fatal(err)
@@ -212,7 +213,13 @@ func TestAStoredValueNeverBreaksARoom(t *testing.T) {
 	p.must(201, "POST", "/api/studies/"+b.study+"/trials", m{"id": store.NewID(), "board_unit_id": b.pine,
 		"results": m{"touch": "lost"}, "pieces": []m{{"part_id": b.cell, "origin": "unit", "unit_id": b.amber}}})
 	p.must(201, "POST", "/api/studies/"+b.study+"/swap-acts", m{"id": store.NewID(), "kind": "restart", "board_unit_id": b.pine})
-	rooms := []string{"/api/studies", "/api/find?q=battery", "/api/studies/" + b.study + "/intake",
+	other, _ := p.otherModel("Drift 80")
+	lot := p.must(201, "POST", "/api/models/"+b.model+"/lots", m{"id": store.NewID(), "kind": "battery", "name": "acme-7",
+		"measures": []m{{"kind": "thickness", "unit": "mm", "readings": []float64{4.6}, "resolution": 0.1}}}).str("id")
+	p.must(201, "POST", "/api/models/"+b.model+"/fit-tests", m{"id": store.NewID(), "kind": "battery", "lot_id": lot, "outcome": "lost",
+		"lost": []string{"touch"}, "conditions": []string{"waited"}})
+	rooms := []string{"/api/fit/battery", "/api/models/" + b.model + "/compare/" + other, "/api/models/" + b.model + "/generations",
+		"/api/studies", "/api/find?q=battery", "/api/studies/" + b.study + "/intake",
 		"/api/studies/" + b.study + "/strip", "/api/studies/" + b.study + "/swap", "/api/studies/" + b.study + "/swap/account",
 		"/api/studies/" + b.study + "/closeup", "/api/studies/" + b.study + "/handover", "/api/studies/" + b.study + "/faults",
 		"/api/models/" + b.model + "/ways", "/api/models/" + b.model + "/score", "/api/models/" + b.model,
