@@ -86,7 +86,8 @@ export async function choose(page: Page, within: Page | Locator, label: string, 
 }
 
 /** Presses Tab until the focus is on what is wanted. */
-export async function tabTo(page: Page, wanted: Locator, most = 80) {
+export async function tabTo(page: Page, wanted: Locator, most = 200) {
+  await expect(wanted).toBeEnabled() // a button that is switched off is passed by
   for (let i = 0; i < most; i++) {
     if (
       await wanted

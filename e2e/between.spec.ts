@@ -20,6 +20,7 @@ async function pickAt(page: Page, label: string, down: number) {
   await expect(box).toHaveAttribute('aria-expanded', 'true')
   for (let i = 0; i < down; i++) await page.keyboard.press('ArrowDown')
   await page.keyboard.press('Enter')
+  await expect(box).toHaveAttribute('aria-expanded', 'false')
 }
 
 test.describe('with instruments', () => {
@@ -90,6 +91,21 @@ test.describe('with instruments', () => {
     await expect(page.locator('#lines')).toContainText('one per model 5')
     await clean(page)
     await fits(page)
+  })
+
+  test('the scale’s own button writes its reading into the bench line, with its unit', async ({ page, world }) => {
+    await signIn(page)
+    const s = await study(page, 'Drift 4, first pair')
+    await page.goto(`/studies/${s.id}/strip`)
+    const line = page.getByRole('textbox', { name: 'Bench line of PINE' })
+    await line.click()
+    await page.keyboard.type('m battery')
+    await page.keyboard.press('F2') // six instruments, and none was used yet
+    await expect(page.getByRole('alert').filter({ hasText: 'Which instrument?' })).toBeVisible()
+    await expect(line).toHaveValue('m battery')
+    await world.turn('scale', 'PRESS')
+    await expect(line).toHaveValue(/^m battery 47\.\dg$/)
+    await expect(page.locator('.echo')).toContainText('PINE: measure battery')
   })
 })
 

@@ -12,6 +12,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -99,7 +100,13 @@ func launchWith(t *testing.T, dir, port string, env []string, args ...string) *p
 		t.Fatal(err)
 	}
 	go func() { p.done <- p.Wait() }()
-	t.Cleanup(func() { syscall.Kill(p.Process.Pid, syscall.SIGKILL) })
+	t.Cleanup(func() {
+		syscall.Kill(p.Process.Pid, syscall.SIGKILL)
+		for _, pid := range databases(t, dir) { // it runs in a group of its own and would outlive the test
+			n, _ := strconv.Atoi(pid)
+			syscall.Kill(n, syscall.SIGKILL)
+		}
+	})
 	return p
 }
 

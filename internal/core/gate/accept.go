@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"time"
 
 	"waryowl/internal/core/fault"
 )
@@ -69,14 +68,6 @@ var grades = []string{"take", "take_later", "ask", "refuse"}
 
 // usualDays is the longest wait that a promise is made for (house).
 const usualDays = 21
-
-func day(field, text string) (time.Time, error) {
-	t, err := time.Parse("2006-01-02", text)
-	if err != nil {
-		return t, fault.New(field, text, "an ISO date, 2026-11-26")
-	}
-	return t, nil
-}
 
 // Accept answers whether a job may be taken.
 func Accept(in Job) (Answer, error) {
@@ -223,15 +214,11 @@ func (in Job) promise(out *Answer, longest, middle float64, add func(grade, code
 			return err
 		}
 	}
-	if bench.After(today) {
+	if bench > today {
 		add("take_later", "bench_full", "", "the bench is free on "+in.BenchDay)
 	}
 	at := func(days float64) string {
-		d := today.AddDate(0, 0, int(math.Ceil(days)))
-		if bench.After(d) {
-			d = bench
-		}
-		return d.Format("2006-01-02")
+		return date(max(bench, today+int(math.Ceil(min(days, 1e6)))))
 	}
 	out.Promise, out.Likely = at(longest), at(middle)
 	return nil

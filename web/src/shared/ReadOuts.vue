@@ -12,7 +12,7 @@ useTakeKey()
 const shown = computed(() =>
   [...instruments.value]
     .sort((a, b) => Number(b.reading.unit === asked.value?.unit) - Number(a.reading.unit === asked.value?.unit))
-    .slice(0, asked.value ? 2 : 1),
+    .slice(0, asked.value?.unit ? 2 : asked.value ? 3 : 1),
 )
 const text = (s: State) =>
   !s.connected
@@ -31,6 +31,7 @@ const text = (s: State) =>
       :class="{ look: !s.connected, moving: s.connected && !s.reading.stable }"
       :aria-label="`${s.name}: ${text(s)}`"
       :title="instruments.map((x) => `${x.name}: ${text(x)}`).join('\n')"
+      @mousedown.prevent
       @click="takeNow(s.name)"
     >
       <span class="quiet">{{ s.name }}</span>

@@ -78,10 +78,17 @@ export function takeNow(name?: string) {
   if (!want) return
   const on = all.value.filter((s) => s.connected)
   const meant = name ?? used[want.unit]
-  const s = meant ? all.value.find((x) => x.name === meant) : (on.find((x) => x.reading.unit === want.unit) ?? on[0])
-  if (!s) return want.refuse('No instrument is connected: nothing was taken.')
+  const s = meant
+    ? all.value.find((x) => x.name === meant)
+    : (on.find((x) => x.reading.unit === want.unit) ?? (want.unit || on.length === 1 ? on[0] : undefined))
+  if (!s)
+    return want.refuse(
+      on.length
+        ? 'Which instrument? Choose it above, or press its own button.'
+        : 'No instrument is connected: nothing was taken.',
+    )
   if (!s.connected) return want.refuse(`${s.name}: ${s.problem ?? 'unplugged'}; nothing was taken.`)
-  if (s.reading.unit === want.unit) used[want.unit] = s.name
+  if (s.reading.unit === want.unit || !want.unit) used[want.unit] = s.name
   want.take(s.reading, s.name)
 }
 

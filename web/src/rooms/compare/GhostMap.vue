@@ -46,6 +46,18 @@ const arrows = computed(() =>
     return [{ from: middle(a), to: middle(b), key: `${m.a}|${m.b}` }]
   }),
 )
+/** Numbers that would lie on each other stand side by side. */
+const marks = computed(() => {
+  const list: { n: number; x: number; y: number }[] = []
+  for (const p of sorted.value) {
+    const n = props.numbers.get(key(p.id))
+    if (n === undefined) continue
+    const at = { n, ...middle(p) }
+    while (list.some((m) => Math.abs(m.x - at.x) < 6 && Math.abs(m.y - at.y) < 5)) at.x += 8
+    list.push(at)
+  }
+  return list
+})
 const sorted = computed(() => [...front.value].sort((p, q) => q.place!.w * q.place!.h - p.place!.w * p.place!.h))
 </script>
 
@@ -80,9 +92,7 @@ const sorted = computed(() => [...front.value].sort((p, q) => q.place!.w * q.pla
       >
         <rect :x="p.place!.x" :y="p.place!.y" :width="p.place!.w" :height="p.place!.h" rx="1" />
       </g>
-      <template v-for="p in sorted" :key="`number ${p.id}`">
-        <text v-if="numbers.has(key(p.id))" :x="middle(p).x" :y="middle(p).y + 1.6">{{ numbers.get(key(p.id)) }}</text>
-      </template>
+      <text v-for="m in marks" :key="m.n" :x="m.x" :y="m.y + 1.6">{{ m.n }}</text>
       <path
         v-for="a in arrows"
         :key="a.key"

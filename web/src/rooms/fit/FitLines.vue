@@ -36,6 +36,7 @@ const untried = computed(
         <FitMark :level="p.level" />
         {{ ' ' }}
         <EvidenceEye :state="p.grade" :size="18" />
+        {{ ' ' }}
         <small class="quiet">n {{ p.reached.n }}</small>
       </li>
       <li v-for="p in there" :key="p.host">
@@ -43,6 +44,7 @@ const untried = computed(
         <FitMark :level="p.level" />
         {{ ' ' }}
         <EvidenceEye :state="p.grade" :size="18" />
+        {{ ' ' }}
         <small class="quiet">n {{ p.reached.n }}</small>
       </li>
     </ul>

@@ -3,6 +3,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 
 import type { Schemas } from '../../api/client'
+import { useAsked } from '../instruments'
 import StickerTag from '../StickerTag.vue'
 import { useTrade } from '../useTrade'
 import GrammarTable from './GrammarTable.vue'
@@ -70,6 +71,20 @@ const examples = computed(() => {
   return rest.length ? [] : (trade.value.grammar.find((v) => v.letter === first || v.id === first)?.examples ?? [])
 })
 const focus = () => field.value?.focus()
+/** A reading of any instrument goes into the line, with its unit; a digit that stays 0 is kept. */
+const { ask } = useAsked()
+const refused = ref('')
+const measure = {
+  unit: '',
+  take: (r: Schemas['InstrumentReading'], from: string) => {
+    refused.value = r.over ? `${from} is over its range.` : r.stable ? '' : `${from} does not stand still yet.`
+    if (refused.value) return
+    const digits = Math.max(0, Math.ceil(-Math.log10(r.resolution || 1)))
+    text.value = `${text.value.trimEnd()} ${r.value.toFixed(digits)}${r.unit}`.trimStart()
+  },
+  refuse: (why: string) => (refused.value = why),
+}
+watch(text, () => (refused.value = ''))
 defineExpose({ focus })
 </script>
 
@@ -123,6 +138,7 @@ defineExpose({ focus })
         </li>
       </ul>
     </div>
+    <p v-if="refused" class="reading look" role="alert">{{ refused }}</p>
     <div class="bar" :class="unit.colour">
       <StickerTag :unit="unit" />
       <label class="hidden" for="bench-line">Bench line of {{ unit.name }}</label>
@@ -135,6 +151,7 @@ defineExpose({ focus })
         autocomplete="off"
         spellcheck="false"
         :placeholder="missing || 'u 4 tri-wing 1.2x1.6 @upper-bracket · d battery · ? for all of it'"
+        @focus="ask(measure)"
         @keydown.up.prevent="up"
         @keydown.down.prevent="pick = Math.min(suggestions.length - 1, pick + 1)"
         @keydown.tab="complete"
