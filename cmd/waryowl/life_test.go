@@ -322,8 +322,8 @@ func TestWhatCannotStartSaysWhatToDo(t *testing.T) {
 		"half a certificate": {[]string{"WARYOWL_TLS_CERT=a.pem"}, "", []string{"serve"},
 			"set both WARYOWL_TLS_CERT and WARYOWL_TLS_KEY"},
 		"an engine that is none": {nil, "{}", []string{"compute", "poker"},
-			`engine: found "poker", allowed: accept, benchline, closeup, compare`},
-		"a schema that is none":  {nil, "", []string{"schema", "poker"}, "allowed: accept, benchline, closeup, compare"},
+			`engine: found "poker", allowed: accept, basket, benchline, closeup, compare`},
+		"a schema that is none":  {nil, "", []string{"schema", "poker"}, "allowed: accept, basket, benchline, closeup, compare"},
 		"a command that is none": {nil, "", []string{"dance"}, "unknown command"},
 	} {
 		out, err := run(c.env, c.in, c.args...)

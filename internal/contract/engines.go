@@ -1,6 +1,7 @@
 package contract
 
 import (
+	"waryowl/internal/core/basket"
 	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/closeup"
 	"waryowl/internal/core/compare"
@@ -31,6 +32,7 @@ type Engine struct {
 // Engines is the registry: commands, schemas, the Makefile and docs/engines.md are made from it.
 var Engines = []Engine{
 	{"accept", "may a job be taken, until when, and what it leaves", of(gate.Accept)},
+	{"basket", "which offers of which sellers fill the slots of a build at the least expected cost", of(basket.Solve)},
 	{"benchline", "one line of the bench in its context: the fact, the step meant, the stops", of(readLine)},
 	{"closeup", "what one phone took out, and whether it may be closed", of(closeup.Solve)},
 	{"compare", "what changed between two models, part by part, and what it costs at the bench", of(compare.Solve)},

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 
+	"waryowl/internal/core/civil"
 	"waryowl/internal/core/fault"
 )
 
@@ -198,19 +199,19 @@ func Accept(in Job) (Answer, error) {
 func (in Job) promise(out *Answer, longest, middle float64, add func(grade, code, item, fact string)) error {
 	if in.Today == "" {
 		if in.BenchDay != "" {
-			if _, err := day("bench_day", in.BenchDay); err != nil {
+			if _, err := civil.Day("bench_day", in.BenchDay); err != nil {
 				return err
 			}
 		}
 		return nil
 	}
-	today, err := day("today", in.Today)
+	today, err := civil.Day("today", in.Today)
 	if err != nil {
 		return err
 	}
 	bench := today
 	if in.BenchDay != "" {
-		if bench, err = day("bench_day", in.BenchDay); err != nil {
+		if bench, err = civil.Day("bench_day", in.BenchDay); err != nil {
 			return err
 		}
 	}
@@ -218,7 +219,7 @@ func (in Job) promise(out *Answer, longest, middle float64, add func(grade, code
 		add("take_later", "bench_full", "", "the bench is free on "+in.BenchDay)
 	}
 	at := func(days float64) string {
-		return date(max(bench, today+int(math.Ceil(min(days, 1e6)))))
+		return civil.Date(max(bench, today+int(math.Ceil(min(days, 1e6)))))
 	}
 	out.Promise, out.Likely = at(longest), at(middle)
 	return nil

@@ -1,4 +1,5 @@
-package gate
+// Package civil counts calendar days.
+package civil
 
 import (
 	"fmt"
@@ -7,9 +8,10 @@ import (
 	"waryowl/internal/core/fault"
 )
 
-// day counts the days of an ISO date in the proleptic Gregorian calendar (ISO 8601); only differences mean something.
+// Day counts the days of an ISO date in the proleptic Gregorian calendar (ISO 8601); only differences mean something. An error
+// names the field.
 // The year is taken to begin in March, so that the leap day is its last. The core has no clock and so no time package.
-func day(field, text string) (int, error) {
+func Day(field, text string) (int, error) {
 	bad := fault.New(field, text, "an ISO date, 2026-11-26")
 	if len(text) != 10 || text[4] != '-' || text[7] != '-' {
 		return 0, bad
@@ -29,7 +31,7 @@ func day(field, text string) (int, error) {
 		y, m = y-1, m+12
 	}
 	n := 365*y + floor(y, 4) - floor(y, 100) + floor(y, 400) + (153*(m-3)+2)/5 + d - 1
-	if d < 1 || date(n) != text { // the 31st of a shorter month is the first of another
+	if d < 1 || Date(n) != text { // the 31st of a shorter month is the first of another
 		return 0, bad
 	}
 	return n, nil
@@ -43,8 +45,8 @@ func floor(a, b int) int {
 	return q
 }
 
-// date is the ISO date of a day counted by day.
-func date(n int) string {
+// Date is the ISO date of a day counted by [Day].
+func Date(n int) string {
 	const era = 146097 // days in 400 years
 	e := floor(n, era)
 	n -= e * era
