@@ -75,10 +75,10 @@ rm -rf "$var"
   go test -run '^$' -bench AgainstSolver -benchtime 1x -timeout 30m ./internal/core/route 2>&1 | grep -E '^Benchmark|FAIL|solver_test' | sed 's/^ *//'
   echo '```'
   echo
-  echo "Matching the parts of two models, and the fewest lines to stock, beside CBC on the same instances:"
+  echo "Matching the parts of two models, the fewest lines to stock, and baskets (slots, offers, sellers; medians of five), beside CBC on the same instances:"
   echo
   echo '```'
-  go test -run '^$' -bench AgainstSolver -benchtime 1x -timeout 10m ./internal/core/compare ./internal/core/fit 2>&1 | grep -E '^Benchmark|FAIL' | sed 's/ *[0-9.]* ns\/op//'
+  go test -run '^$' -bench AgainstSolver -benchtime 1x -timeout 10m ./internal/core/compare ./internal/core/fit ./internal/core/basket 2>&1 | grep -E '^Benchmark|FAIL' | sed 's/ *[0-9.]* ns\/op//'
   echo '```'
   echo
   echo "The bench line in the browser, read by the Go parser as WebAssembly:"

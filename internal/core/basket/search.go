@@ -43,7 +43,7 @@ func newSearch(p *problem, effort int) *search {
 	for j := range p.sellers {
 		work += len(p.sellers[j].modes) * len(p.sellers[j].offers)
 	}
-	return &search{p: p, effort: effort, price: 1 + work/500, upper: math.Inf(1), open: math.Inf(1)}
+	return &search{p: p, effort: effort, price: 1 + work/1000, upper: math.Inf(1), open: math.Inf(1)}
 }
 
 func (s *search) bound() float64 { return min(s.open, s.upper) }
