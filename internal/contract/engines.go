@@ -5,6 +5,7 @@ import (
 	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/closeup"
 	"waryowl/internal/core/compare"
+	"waryowl/internal/core/day"
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/dose"
 	"waryowl/internal/core/fault"
@@ -36,6 +37,7 @@ var Engines = []Engine{
 	{"benchline", "one line of the bench in its context: the fact, the step meant, the stops", of(readLine)},
 	{"closeup", "what one phone took out, and whether it may be closed", of(closeup.Solve)},
 	{"compare", "what changed between two models, part by part, and what it costs at the bench", of(compare.Solve)},
+	{"day", "which operation of which phone starts when, by whom, on which machine, so that the least is late", of(day.Solve)},
 	{"diagnose", "which part, when it is not the board's own, costs which function, and which swap tells most",
 		of(diagnose.Run)},
 	{"donor", "the highest sensible bid for a broken phone", of(gate.ForDonor)},

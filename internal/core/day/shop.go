@@ -1,0 +1,328 @@
+package day
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"waryowl/internal/core/fault"
+)
+
+// op is an operation by index; fixed ones stand where they are.
+type op struct {
+	job, length, p90 int
+	machine          int // −1: none
+	hands            bool
+	people           []int // who can do it
+	tray             string
+	fixed            bool
+	at, by           int // start and person of a fixed one; by −1: anyone
+	after            []link
+	before           []link // the other way round
+	earliest         int
+}
+
+// link is an operation that comes first (or next), with the wait in between; most −1: any.
+type link struct{ op, least, most int }
+
+// shop is the day in numbers.
+type shop struct {
+	in       *Input
+	ops      []op
+	names    []string // job/op
+	jobs     [][]int
+	units    []int
+	machines []Machine
+}
+
+func (in *Input) shop(out *Output) (*shop, error) {
+	s := &shop{in: in, machines: in.Machines}
+	machine := map[string]int{"": -1}
+	for k, m := range in.Machines {
+		machine[m.ID] = k
+		units := 1
+		if m.Units != nil {
+			units = *m.Units
+		}
+		s.units = append(s.units, units)
+	}
+	for j, job := range in.Jobs {
+		at := map[string]int{}
+		var list []int
+		for _, o := range job.Ops {
+			at[o.ID] = len(s.ops)
+			list = append(list, len(s.ops))
+			q := op{job: j, length: o.P50, p90: o.P50, machine: machine[o.Machine], hands: o.Hands > 0, tray: o.Tray, by: -1,
+				earliest: max(in.Now, job.Release)}
+			if o.P90 != nil {
+				q.p90 = *o.P90
+			}
+			for k, p := range in.People {
+				if q.hands && (o.Skill == "" || slices.Contains(p.Skills, o.Skill)) && (o.Person == "" || o.Person == p.ID) {
+					q.people = append(q.people, k)
+				}
+			}
+			if o.Started != nil {
+				q.fixed, q.at, q.earliest = true, *o.Started, *o.Started
+				if q.length = max(o.P50, in.Now-*o.Started); o.Ended != nil {
+					q.length = *o.Ended - *o.Started
+				}
+				if o.Person != "" && q.hands {
+					q.by = slices.IndexFunc(in.People, func(p Person) bool { return p.ID == o.Person })
+					q.people = []int{q.by}
+				}
+			}
+			s.ops = append(s.ops, q)
+			s.names = append(s.names, job.ID+"/"+o.ID)
+		}
+		for _, o := range job.Ops {
+			for _, a := range o.After {
+				l := link{at[a.Op], a.MinLag, -1}
+				if a.MaxLag != nil {
+					l.most = *a.MaxLag
+				}
+				first, next := &s.ops[l.op], &s.ops[at[o.ID]]
+				if first.fixed && next.fixed {
+					continue // as it was
+				}
+				if end := first.at + first.length; first.fixed && l.most >= 0 && in.Now > end+l.most {
+					out.Cooled = append(out.Cooled, s.names[l.op])
+					l.most = -1
+				}
+				next.after = append(next.after, l)
+				first.before = append(first.before, link{at[o.ID], l.least, l.most})
+			}
+		}
+		s.jobs = append(s.jobs, list)
+	}
+	return s, nil
+}
+
+// value judges starts.
+func (s *shop) value(start []int) Value {
+	var v Value
+	for j, list := range s.jobs {
+		end := 0
+		for _, o := range list {
+			end = max(end, start[o]+s.ops[o].length)
+		}
+		v.WeightedTardiness += s.late(j, end)
+		v.Makespan = max(v.Makespan, end)
+	}
+	return v
+}
+
+// late is the weighted lateness of a job that ends then.
+func (s *shop) late(j, end int) float64 {
+	job := &s.in.Jobs[j]
+	if job.Due == nil {
+		return 0
+	}
+	return s.weight(j) * float64(max(0, end-*job.Due))
+}
+
+func (s *shop) weight(j int) float64 {
+	if w := s.in.Jobs[j].Weight; w != nil {
+		return *w
+	}
+	return 1
+}
+
+func (v Value) less(w Value) bool {
+	return v.WeightedTardiness < w.WeightedTardiness-1e-9 ||
+		v.WeightedTardiness < w.WeightedTardiness+1e-9 && v.Makespan < w.Makespan
+}
+
+// change is the time between two operations on one unit.
+func (s *shop) change(machine int, from, to string) int {
+	if from == "" || to == "" || from == to {
+		return 0
+	}
+	return s.machines[machine].TrayChange
+}
+
+// ready is when a machine can take an operation first.
+func (s *shop) ready(o *op) int {
+	m := s.machines[o.machine]
+	if o.tray != "" && o.tray != m.Tray {
+		return m.WarmUp + m.TrayChange
+	}
+	return m.WarmUp
+}
+
+// show writes a plan out.
+func (s *shop) show(out *Output, p *plan) {
+	order := make([]int, len(s.ops))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(p.start[a], p.start[b]) })
+	first := -1
+	for _, i := range order {
+		o := &s.ops[i]
+		step := Step{Job: s.in.Jobs[o.job].ID, Op: s.in.Jobs[o.job].Ops[i-s.jobs[o.job][0]].ID, Start: p.start[i],
+			End: p.start[i] + o.length}
+		if o.hands {
+			step.Person = s.in.People[p.person[i]].ID
+		}
+		if o.machine >= 0 {
+			step.Machine, step.Unit = s.machines[o.machine].ID, p.unit[i]+1
+		}
+		out.Plan = append(out.Plan, step)
+		if o.fixed {
+			continue
+		}
+		if first < 0 {
+			first = p.start[i]
+		}
+		if p.start[i] == first {
+			out.First = append(out.First, s.names[i])
+		}
+	}
+}
+
+// check refuses what cannot be meant.
+func (in *Input) check() error {
+	ops := 0
+	for _, j := range in.Jobs {
+		ops += len(j.Ops)
+	}
+	for _, l := range []struct {
+		field   string
+		n, most int
+	}{{"jobs", len(in.Jobs), 60}, {"jobs.ops", ops, 400}, {"people", len(in.People), 6}, {"machines", len(in.Machines), 20},
+		{"runs", in.Runs, 100_000}, {"effort", in.Effort, 1_000_000_000}} {
+		if l.n > l.most || l.n < 0 {
+			return fault.New(l.field, l.n, fmt.Sprintf("at most %d", l.most))
+		}
+	}
+	if in.Now < 0 || in.Now > longest {
+		return fault.New("now", in.Now, "0 to 86,400")
+	}
+	if in.Benches < 0 {
+		return fault.New("benches", in.Benches, "0 (any number) or more")
+	}
+	if !slices.Contains([]string{"", "when_free", "as_planned"}, in.Heat) {
+		return fault.New("heat", in.Heat, "when_free, as_planned")
+	}
+	people, machines, jobs := map[string]bool{}, map[string]*Machine{}, map[string]bool{}
+	for k, p := range in.People {
+		at := fmt.Sprintf("people[%d]", k)
+		if p.ID == "" || people[p.ID] {
+			return fault.New(at+".id", p.ID, "an id that stands once")
+		}
+		people[p.ID] = true
+		for i, b := range p.Breaks {
+			if b.From < 0 || b.To < b.From || b.To > longest {
+				return fault.New(fmt.Sprintf("%s.breaks[%d]", at, i), fmt.Sprintf("%d to %d", b.From, b.To), "from before to, within a day")
+			}
+		}
+	}
+	for k, m := range in.Machines {
+		at := fmt.Sprintf("machines[%d]", k)
+		if m.ID == "" || machines[m.ID] != nil {
+			return fault.New(at+".id", m.ID, "an id that stands once")
+		}
+		machines[m.ID] = &in.Machines[k]
+		if m.Units != nil && (*m.Units < 1 || *m.Units > 60) {
+			return fault.New(at+".units", *m.Units, "1 to 60")
+		}
+		if m.WarmUp < 0 || m.WarmUp > longest || m.TrayChange < 0 || m.TrayChange > longest {
+			return fault.New(at+".warm_up", m.WarmUp, "0 to 86,400")
+		}
+		if m.Units != nil && *m.Units > 1 && (m.Tray != "" || m.TrayChange > 0) {
+			return fault.New(at+".tray", m.Tray, "trays only with one unit")
+		}
+	}
+	for k, j := range in.Jobs {
+		at := fmt.Sprintf("jobs[%d]", k)
+		if j.ID == "" || jobs[j.ID] {
+			return fault.New(at+".id", j.ID, "an id that stands once")
+		}
+		jobs[j.ID] = true
+		if j.Release < 0 || j.Release > longest {
+			return fault.New(at+".release", j.Release, "0 to 86,400")
+		}
+		if j.Weight != nil && !(*j.Weight >= 0 && *j.Weight < 1e9) {
+			return fault.New(at+".weight", *j.Weight, "0 or more")
+		}
+		if err := in.checkOps(at, j, people, machines); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// longest is a day.
+const longest = 86400
+
+func (in *Input) checkOps(at string, j Job, people map[string]bool, machines map[string]*Machine) error {
+	known := map[string]int{}
+	for i, o := range j.Ops {
+		at := fmt.Sprintf("%s.ops[%d]", at, i)
+		if _, twice := known[o.ID]; o.ID == "" || twice {
+			return fault.New(at+".id", o.ID, "an id that stands once in its job")
+		}
+		known[o.ID] = i
+		switch m := machines[o.Machine]; {
+		case o.P50 < 0 || o.P50 > longest:
+			return fault.New(at+".p50", o.P50, "0 to 86,400")
+		case o.P90 != nil && (*o.P90 < o.P50 || *o.P90 > longest):
+			return fault.New(at+".p90", *o.P90, "p50 or more")
+		case o.Hands != 0 && o.Hands != 1:
+			return fault.New(at+".hands", o.Hands, "0 or 1")
+		case o.Machine != "" && m == nil:
+			return fault.New(at+".machine", o.Machine, "one of the machines")
+		case o.Tray != "" && (m == nil || m.Units != nil && *m.Units > 1):
+			return fault.New(at+".tray", o.Tray, "a tray of a machine with one unit")
+		case o.Person != "" && !people[o.Person]:
+			return fault.New(at+".person", o.Person, "one of the people")
+		case o.Started != nil && (*o.Started > in.Now || *o.Started < 0):
+			return fault.New(at+".started", *o.Started, "not after now")
+		case o.Ended != nil && (o.Started == nil || *o.Ended < *o.Started || *o.Ended > in.Now):
+			return fault.New(at+".ended", *o.Ended, "between its start and now")
+		}
+		if o.Hands == 1 && !slices.ContainsFunc(in.People, func(p Person) bool {
+			return o.Skill == "" || slices.Contains(p.Skills, o.Skill)
+		}) {
+			return fault.New(at+".skill", o.Skill, "a skill that someone has")
+		}
+	}
+	waits := make([]int, len(j.Ops))
+	next := make([][]int, len(j.Ops))
+	for i, o := range j.Ops {
+		for k, a := range o.After {
+			at := fmt.Sprintf("%s.ops[%d].after[%d]", at, i, k)
+			first, here := known[a.Op]
+			switch {
+			case !here:
+				return fault.New(at+".op", a.Op, "an operation of the same job")
+			case a.MinLag < 0 || a.MinLag > longest:
+				return fault.New(at+".min_lag", a.MinLag, "0 to 86,400")
+			case a.MaxLag != nil && *a.MaxLag < a.MinLag:
+				return fault.New(at+".max_lag", *a.MaxLag, "min_lag or more")
+			}
+			waits[i]++
+			next[first] = append(next[first], i)
+		}
+	}
+	free, done := []int{}, 0
+	for i, n := range waits {
+		if n == 0 {
+			free = append(free, i)
+		}
+	}
+	for ; len(free) > 0; done++ {
+		i := free[len(free)-1]
+		free = free[:len(free)-1]
+		for _, k := range next[i] {
+			if waits[k]--; waits[k] == 0 {
+				free = append(free, k)
+			}
+		}
+	}
+	if done < len(j.Ops) {
+		return fault.New(at+".ops", "a circle", "operations that come after one another")
+	}
+	return nil
+}
