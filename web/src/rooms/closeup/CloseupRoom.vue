@@ -75,7 +75,8 @@ const { stop, ask, answered } = useStops()
 const bench = shallowRef<Reader>()
 onMounted(async () => (bench.value = await reader().catch(() => undefined)))
 /** The same stops as at the bench: the battery goes on last. */
-function done(l: Schemas['CloseupCloseLine']) {
+async function done(l: Schemas['CloseupCloseLine']) {
+  if (!bench.value) bench.value = await reader().catch(() => undefined)
   const c = closing.value!
   const step = c.bench.steps.find((s) => s.id === l.step_id)
   const stops = !plan.value && step && bench.value ? bench.value.stops(c.bench, [], step, true) : []

@@ -17,7 +17,7 @@ const props = defineProps<{
   done?: string
   seconds?: number
   /** The stops that a new step raises on this phone as it is now. */
-  stops?: (facts: Schemas['StepFacts']) => Stop[]
+  stops?: (facts: Schemas['StepFacts']) => Promise<Stop[]>
 }>()
 const emit = defineEmits<{ close: [] }>()
 const { trade, threaded } = useTrade()
@@ -63,6 +63,7 @@ const { problem, busy, mine, theirs, send } = useChange(() => emit('close'))
 const at = (field: string) => fieldError(problem.value, old ? field : `step.${field}`)
 
 const raised = ref<Stop[]>([])
+const asking = ref(false)
 const told = reactive<Record<string, string>>({})
 const notYet = 'not yet'
 watch([facts, () => props.unit.id], () => (raised.value = []))
@@ -71,7 +72,13 @@ async function submit() {
   const body: Facts = { ...facts, fastener: { ...fastener }, after: after.value.filter((a) => a.length) }
   if (!screwed.value) body.drive = body.length_mm = body.diameter_mm = undefined
   if (old) body.risk = old.risk
-  else if (!raised.value.length && (raised.value = props.stops?.(body) ?? []).length) return // answered first
+  else if (!raised.value.length) {
+    if (asking.value) return
+    asking.value = true
+    raised.value = (await props.stops?.(body)) ?? []
+    asking.value = false
+    if (raised.value.length) return // answered first
+  }
   if (raised.value.some((s) => !told[s.rule])) return
   const stops = raised.value.map((s) => ({ rule: s.rule, answer: told[s.rule]! }))
   const stopped = stops.some((s) => s.answer === notYet)
@@ -102,7 +109,7 @@ async function submit() {
     :width="640"
     :save="old ? 'Save' : 'Log it'"
     :ready="Boolean(facts.what)"
-    :busy="busy"
+    :busy="busy || asking"
     :problem="problem"
     :mine="mine"
     @close="emit('close')"

@@ -61,13 +61,13 @@ export function useEntering(on: Bench) {
   }
   const name = (s?: { verb: string; what: string }) => (s ? `${s.verb} ${s.what}` : 'step')
   /** The stops that a step raises now; a tile and a form raise the same ones as the line that says it. */
-  const stopsOf = (step: Schemas['StepFacts'] & { id?: string }, back = false) =>
-    on.bench.read.value && on.state.value
-      ? on.bench.read.value.stops(on.state.value.bench, on.bench.pending.value, step, back)
-      : []
+  async function stopsOf(step: Schemas['StepFacts'] & { id?: string }, back = false): Promise<Stop[]> {
+    const read = await on.bench.ready()
+    return read && on.state.value ? read.stops(on.state.value.bench, on.bench.pending.value, step, back) : []
+  }
   /** Writes what was chosen by a button, after its stops. */
-  function choose(step: Schemas['StepFacts'] & { id?: string }, body: LogBody, text: string) {
-    const stops = stopsOf(step, body.back)
+  async function choose(step: Schemas['StepFacts'] & { id?: string }, body: LogBody, text: string) {
+    const stops = await stopsOf(step, body.back)
     return stops.length ? stop(stops, body, text) : write(body, text)
   }
   async function tile(n: Schemas['StripNextStep']) {
@@ -113,7 +113,13 @@ export function useEntering(on: Bench) {
     )
   }
   const reasons = ['it would have broken', 'no tool for it', 'not needed here', 'no time']
-  async function entered(text: string, a: LineAnswer | undefined, chosen?: string) {
+  /** What a line says that was entered before the reader was there. */
+  async function late(text: string) {
+    const read = on.bench.read.value ? undefined : await on.bench.ready()
+    return read && on.state.value ? read.read(on.state.value.bench, on.bench.pending.value, text) : undefined
+  }
+  async function entered(text: string, known: LineAnswer | undefined, chosen?: string) {
+    const a = known ?? (await late(text))
     const body: LogBody = { line: text, ...(chosen ? { part_id: chosen } : {}) }
     const echo = a?.echo.replace(`${on.unit.value!.name}: `, '') ?? text
     if (a?.candidates?.length && !chosen) {

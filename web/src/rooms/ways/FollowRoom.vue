@@ -22,9 +22,17 @@ import HowItWent from './HowItWent.vue'
 const route = useRoute()
 const id = String(route.params.id)
 const part = String(route.params.part)
-const { room, error } = useRoom(['ways', id, 'attended_seconds', ''], () =>
+const { room: asked, error } = useRoom(['ways', id, 'attended_seconds', ''], () =>
   api.GET('/api/models/{id}/ways', { params: { path: { id }, query: { minimise: 'attended_seconds' } } }),
 )
+// Nothing is shown, and no key counts, before the stops can be asked: the reader is there, or will not come.
+const bench = shallowRef<Reader>()
+const settled = ref(false)
+onMounted(async () => {
+  bench.value = await reader().catch(() => undefined)
+  settled.value = true
+})
+const room = computed(() => (settled.value ? asked.value : undefined))
 const way = computed(() => room.value?.ways.find((w) => w.part_id === part))
 const at = ref(0)
 const step = computed(() => way.value?.steps[at.value])
@@ -55,8 +63,6 @@ const go = (by: number) => (at.value = Math.max(0, Math.min(way.value?.steps.len
 const done = ref<string[]>([])
 const told = ref<string[]>([])
 const { stop, ask, answered } = useStops()
-const bench = shallowRef<Reader>()
-onMounted(async () => (bench.value = await reader().catch(() => undefined)))
 /** A step is done: what is dangerous about it stops first. */
 function onward() {
   const s = step.value

@@ -17,13 +17,16 @@ export function useBench(
   const client = useQueryClient()
   const read = shallowRef<Reader>()
   const noReader = ref('')
-  onMounted(async () => {
+  /** The reader once it is there: nothing that a stop may hold back is written before. */
+  async function ready() {
     try {
-      read.value = await reader()
+      read.value ??= await reader()
     } catch (error) {
       noReader.value = (error as Error).message
     }
-  })
+    return read.value
+  }
+  onMounted(ready)
   onScopeDispose(outbox.onSent(() => client.invalidateQueries()))
 
   const queued = computed(() => outbox.waiting.filter((e) => e.study === study && e.unit === unit.value?.id))
@@ -74,5 +77,5 @@ export function useBench(
     })
     return 'sent'
   }
-  return { read, noReader, queued, tray, pending, next, log, undo }
+  return { read, ready, noReader, queued, tray, pending, next, log, undo }
 }
