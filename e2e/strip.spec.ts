@@ -137,7 +137,13 @@ async function small(page: import('@playwright/test').Page, name: string) {
   return { id, model, pine, amber }
 }
 
-test('a step that a form describes raises the stops of its line', async ({ page }) => {
+test('a step that a form describes raises the stops of its line, also before the reader of stops is there', async ({
+  page,
+}) => {
+  await page.route('**/*.wasm', async (r) => {
+    await new Promise((done) => setTimeout(done, 6000))
+    await r.continue()
+  })
   await signIn(page)
   const s = await small(page, 'Drift 22')
   await page.goto(`/studies/${s.id}/strip`)
