@@ -157,7 +157,7 @@ func Run(in Input) (Output, error) { return RunContext(context.Background(), in)
 // RunContext is Run for an answer that may not be wanted any more: then it stops within a few milliseconds and returns the
 // error of the context. All checks together share one budget of states, and their tables are given back one by one.
 func RunContext(ctx context.Context, in Input) (Output, error) {
-	atoms, err := check(in)
+	held, err := check(in)
 	if err != nil {
 		return Output{}, err
 	}
@@ -165,7 +165,7 @@ func RunContext(ctx context.Context, in Input) (Output, error) {
 	var models []*model
 	shared := map[string]*frame{}
 	for _, name := range in.Checks {
-		f, err := frameOf(&in, name, atoms, shared)
+		f, err := frameOf(&in, name, held, shared)
 		if err != nil {
 			return Output{}, err
 		}
@@ -240,8 +240,14 @@ func (s Setup) AtomNames() []string {
 	return slices.Compact(names)
 }
 
-// check validates the input and returns the names of all atoms, sorted.
-func check(in Input) ([]string, error) {
+// named are the explanations of a question by number, in the order of their names, and those of its trials and candidates.
+type named struct {
+	all           []string
+	trials, cands [][]int
+}
+
+// check validates the input and numbers its explanations.
+func check(in Input) (*named, error) {
 	if len(in.Checks) == 0 {
 		return nil, fault.New("checks", "nothing", "at least one check")
 	}
@@ -279,10 +285,12 @@ func check(in Input) ([]string, error) {
 			return nil, fault.New("strength."+atom, x, "a chance above 0, at most 1")
 		}
 	}
-	all, ids := map[string]bool{}, map[string]bool{}
+	all, ids := map[string]int{}, map[string]bool{}
+	trials, cands := make([][]string, len(in.Trials)), make([][]string, len(in.Candidates))
 	for i, t := range in.Trials {
 		at := fmt.Sprintf("trials[%d]", i)
-		if err := checkSetup(at, t.ID, t.Setup, ids, all); err != nil {
+		var err error
+		if trials[i], err = checkSetup(at, t.ID, t.Setup, ids, all); err != nil {
 			return nil, err
 		}
 		for _, c := range slices.Sorted(maps.Keys(t.Results)) {
@@ -297,7 +305,8 @@ func check(in Input) ([]string, error) {
 	clear(ids)
 	for i, c := range in.Candidates {
 		at := fmt.Sprintf("candidates[%d]", i)
-		if err := checkSetup(at, c.ID, c.Setup, ids, all); err != nil {
+		var err error
+		if cands[i], err = checkSetup(at, c.ID, c.Setup, ids, all); err != nil {
 			return nil, err
 		}
 		if !(c.Grades >= 0 && c.Grades <= math.MaxFloat64) {
@@ -316,36 +325,52 @@ func check(in Input) ([]string, error) {
 		return nil, fault.New("trials", fmt.Sprintf("%d explanations", len(all)),
 			fmt.Sprintf("at most %d in one question", maxNames))
 	}
-	return slices.Sorted(maps.Keys(all)), nil
+	n := &named{all: slices.Sorted(maps.Keys(all))}
+	for k, a := range n.all {
+		all[a] = k
+	}
+	number := func(list [][]string) [][]int {
+		out := make([][]int, len(list))
+		for i, names := range list {
+			out[i] = make([]int, len(names))
+			for k, a := range names {
+				out[i][k] = all[a]
+			}
+		}
+		return out
+	}
+	n.trials, n.cands = number(trials), number(cands)
+	return n, nil
 }
 
-func checkSetup(at, id string, s Setup, ids, all map[string]bool) error {
+func checkSetup(at, id string, s Setup, ids map[string]bool, all map[string]int) ([]string, error) {
 	if err := fault.ID(at+".id", id); err != nil {
-		return err
+		return nil, err
 	}
 	if ids[id] {
-		return fault.New(at+".id", id, "an id that stands once")
+		return nil, fault.New(at+".id", id, "an id that stands once")
 	}
 	ids[id] = true
 	for slot, state := range s.State {
 		if slot == "" || state == "" {
-			return fault.New(at+".state."+slot, state, "a named slot with a state")
+			return nil, fault.New(at+".state."+slot, state, "a named slot with a state")
 		}
 	}
 	for k, pair := range s.Split {
 		if len(pair) != 2 || pair[0] == pair[1] || pair[0] == "" || pair[1] == "" {
-			return fault.New(fmt.Sprintf("%s.split[%d]", at, k), strings.Join(pair, ", "), "two different slots")
+			return nil, fault.New(fmt.Sprintf("%s.split[%d]", at, k), strings.Join(pair, ", "), "two different slots")
 		}
 	}
 	for k, a := range s.Atoms {
 		if a == "" {
-			return fault.New(fmt.Sprintf("%s.atoms[%d]", at, k), a, "the name of an explanation")
+			return nil, fault.New(fmt.Sprintf("%s.atoms[%d]", at, k), a, "the name of an explanation")
 		}
 	}
-	for _, a := range s.AtomNames() {
-		all[a] = true
+	names := s.AtomNames()
+	for _, a := range names {
+		all[a] = 0
 	}
-	return nil
+	return names, nil
 }
 
 func proper(p float64) bool { return p > 0 && p < 1 }

@@ -33,10 +33,11 @@ func scattered(r *rand.Rand, atoms, trials int, n Noise) Input {
 // compare runs an instance and checks it against plain enumeration of all culprit sets, written apart.
 func compare(t *testing.T, in Input, eps float64) Output {
 	t.Helper()
-	atoms, err := check(in)
+	held, err := check(in)
 	if err != nil {
 		t.Fatal(err)
 	}
+	atoms := held.all
 	out, err := Run(in)
 	if err != nil {
 		t.Fatal(err)
@@ -103,9 +104,9 @@ func TestTheTableIsExact(t *testing.T) {
 	}
 }
 
-func modelOf(t *testing.T, in *Input, atoms []string) *model {
+func modelOf(t *testing.T, in *Input, held *named) *model {
 	t.Helper()
-	f, err := frameOf(in, "c", atoms, map[string]*frame{})
+	f, err := frameOf(in, "c", held, map[string]*frame{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -117,11 +118,12 @@ func modelOf(t *testing.T, in *Input, atoms []string) *model {
 func TestPrunedAnswersBoundTheirError(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 9))
 	in := scattered(r, 40, 13, noise)
-	atoms, err := check(in)
+	held, err := check(in)
 	if err != nil {
 		t.Fatal(err)
 	}
-	m := modelOf(t, &in, atoms)
+	atoms := held.all
+	m := modelOf(t, &in, held)
 	trials := []set{}
 	for _, e := range m.whole {
 		trials = append(trials, e.atoms)
@@ -181,13 +183,13 @@ func TestAQuestionKeepsWithinItsStates(t *testing.T) {
 			wide.Trials[i].Results[c] = []string{"pass", "lost"}[r.IntN(2)]
 		}
 	}
-	atoms, err := check(wide)
+	held, err := check(wide)
 	if err != nil {
 		t.Fatal(err)
 	}
 	var models []*model
 	for _, c := range wide.Checks {
-		f, err := frameOf(&wide, c, atoms, map[string]*frame{})
+		f, err := frameOf(&wide, c, held, map[string]*frame{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -243,8 +245,8 @@ func TestTheLazyPlanIsTheGreedyPlan(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		atoms, _ := check(in)
-		m := modelOf(t, &in, atoms)
+		held, _ := check(in)
+		m := modelOf(t, &in, held)
 		way, err := plans(context.Background(), []*model{m})
 		if err == nil {
 			err = m.solve(context.Background(), way[0])

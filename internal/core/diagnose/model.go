@@ -114,13 +114,15 @@ func heavier(a, b weighed) int {
 }
 
 // frameOf lists the explanations that a check has at all, those with a prior above 0; checks with the same share one.
-func frameOf(in *Input, check string, names []string, shared map[string]*frame) (*frame, error) {
+func frameOf(in *Input, check string, held *named, shared map[string]*frame) (*frame, error) {
 	f := &frame{}
-	which := make([]byte, len(names))
-	for k, a := range names {
+	which := make([]byte, len(held.all))
+	at := make([]int, len(held.all)) // place in the frame, from 1
+	for k, a := range held.all {
 		if p, known := in.Prior.Atoms[a][check]; !known || p > 0 {
 			which[k] = 1
 			f.atoms = append(f.atoms, a)
+			at[k] = len(f.atoms)
 		}
 	}
 	if old := shared[string(which)]; old != nil {
@@ -130,9 +132,7 @@ func frameOf(in *Input, check string, names []string, shared map[string]*frame) 
 		return nil, fault.New("trials", fmt.Sprintf("%d explanations of %s", len(f.atoms), check),
 			fmt.Sprintf("at most %d for one check", maxAtoms))
 	}
-	index := map[string]int{}
 	for k, a := range f.atoms {
-		index[a] = k
 		spare := 0.0
 		if x, known := in.Strength[a]; known && x < 1 {
 			spare = 1 - x
@@ -140,12 +140,18 @@ func frameOf(in *Input, check string, names []string, shared map[string]*frame) 
 		}
 		f.spare = append(f.spare, spare)
 	}
-	for _, t := range in.Trials {
-		f.trials = append(f.trials, maskOf(t.Setup, index))
+	masks := func(list [][]int) []set {
+		out := make([]set, len(list))
+		for i, atoms := range list {
+			for _, a := range atoms {
+				if at[a] > 0 {
+					out[i].add(at[a] - 1)
+				}
+			}
+		}
+		return out
 	}
-	for _, c := range in.Candidates {
-		f.cands = append(f.cands, maskOf(c.Setup, index))
-	}
+	f.trials, f.cands = masks(held.trials), masks(held.cands)
 	shared[string(which)] = f
 	return f, nil
 }
@@ -233,16 +239,6 @@ func (m *model) absorb(merged []evidence) {
 	for k := range m.whole {
 		m.whole[k].weigh(m.whole[k].atoms.and(m.weak) != (set{}))
 	}
-}
-
-func maskOf(s Setup, index map[string]int) set {
-	var out set
-	for _, a := range s.AtomNames() {
-		if k, known := index[a]; known {
-			out.add(k)
-		}
-	}
-	return out
 }
 
 // spared tells tables apart whose trials hold other weak atoms.

@@ -1,7 +1,7 @@
 package diagnose
 
 import (
-	"fmt"
+	"encoding/binary"
 	"math"
 	"slices"
 )
@@ -70,7 +70,7 @@ func (m *model) posterior() (*Check, []Suspect) {
 func (m *model) groups() [][]string {
 	by := map[string]int{}
 	var all [][]string
-	row := make([]byte, len(m.seen)+len(m.cands))
+	row := make([]byte, len(m.seen)+len(m.cands), len(m.seen)+len(m.cands)+8)
 	for a, name := range m.atoms {
 		for k, o := range m.seen {
 			row[k] = '0'
@@ -84,11 +84,11 @@ func (m *model) groups() [][]string {
 				row[len(m.seen)+k] = '1'
 			}
 		}
-		told := fmt.Sprint(string(row), m.spare[a])
-		i, ok := by[told]
+		told := binary.BigEndian.AppendUint64(row, math.Float64bits(m.spare[a]))
+		i, ok := by[string(told)]
 		if !ok {
 			i = len(all)
-			by[told] = i
+			by[string(told)] = i
 			all = append(all, nil)
 		}
 		all[i] = append(all[i], name)

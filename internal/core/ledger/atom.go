@@ -65,16 +65,69 @@ func (a Atom) BroughtUp() bool {
 	return a.Kind == Sometimes || a.Kind == BadSince || a.Kind == UntilAct
 }
 
-// atoms are the explanations that were named, by their names.
-type atoms map[string]Atom
+// atoms are the explanations that were named, by their names. Those that are asked for again and again are found without
+// writing their names anew.
+type atoms struct {
+	by     map[string]Atom
+	bad    map[Piece]string
+	seats  map[seat]string
+	states map[[2]string]string
+	pairs  map[[3]string]string
+}
 
-func (m atoms) name(a Atom) string {
+type seat struct {
+	board, slot string
+	n           int
+}
+
+func newAtoms() *atoms {
+	return &atoms{map[string]Atom{}, map[Piece]string{}, map[seat]string{}, map[[2]string]string{}, map[[3]string]string{}}
+}
+
+func (m *atoms) name(a Atom) string {
 	n := a.Name()
 	if m != nil {
-		m[n] = a
+		m.by[n] = a
 	}
 	return n
 }
 
+func known[K comparable](m *atoms, in func(*atoms) map[K]string, k K, a func() Atom) string {
+	if m == nil {
+		return a().Name()
+	}
+	n, ok := in(m)[k]
+	if !ok {
+		n = m.name(a())
+		in(m)[k] = n
+	}
+	return n
+}
+
+func (m *atoms) badPiece(p Piece) string {
+	return known(m, func(m *atoms) map[Piece]string { return m.bad }, p,
+		func() Atom { return Atom{Kind: BadPiece, Slots: []string{p.Slot}, Piece: p} })
+}
+
+func (m *atoms) looseSeat(board, slot string, n int) string {
+	return known(m, func(m *atoms) map[seat]string { return m.seats }, seat{board, slot, n},
+		func() Atom { return Atom{Kind: LooseSeat, Slots: []string{slot}, Board: board, N: n} })
+}
+
+func (m *atoms) foreignness(slot, state string) string {
+	return known(m, func(m *atoms) map[[2]string]string { return m.states }, [2]string{slot, state},
+		func() Atom { return Atom{Kind: Foreignness, Slots: []string{slot}, State: state} })
+}
+
+func (m *atoms) pair(kind Kind, a, b string) string {
+	return known(m, func(m *atoms) map[[3]string]string { return m.pairs }, [3]string{string(kind), a, b},
+		func() Atom { return Atom{Kind: kind, Slots: []string{a, b}} })
+}
+
 // Atom is the explanation of a name that this history gave, or one that says nothing.
-func (h History) Atom(name string) Atom { return h.atoms[name] }
+func (h History) Atom(name string) Atom {
+	if h.atoms == nil {
+		return Atom{}
+	}
+	return h.atoms.by[name]
+}

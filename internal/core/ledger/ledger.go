@@ -61,6 +61,18 @@ func (p Piece) ID() string {
 	return p.Unit + "-" + p.Slot
 }
 
+// same says that two pieces are one and the same, which their ids say too.
+func (p Piece) same(q Piece) bool {
+	loose := func(x Piece) bool { return x.Origin == Copy || x.Origin == Unknown }
+	switch {
+	case p.Slot != q.Slot || p.Origin == Off || q.Origin == Off || loose(p) != loose(q):
+		return p.ID() == q.ID()
+	case loose(p):
+		return p.Lot == q.Lot
+	}
+	return p.Unit == q.Unit
+}
+
 // Act is what was done to a board between trials. Pieces are those calibrated, reseated or damaged; Build is the one
 // after an update or flash; Accepted the answer of a calibration; What the kind of damage, Checks those that it spoils
 // (nil: all; empty, or "cosmetic": none).
@@ -239,7 +251,7 @@ type History struct {
 	pieces map[string]Piece              // damaged pieces by id
 	hurts  map[string][]Act              // the damages of a piece, by its id
 	facts  map[string][]fact             // what the question of a build speaks of, once it was asked for
-	atoms  atoms                         // every explanation that was named
+	atoms  *atoms                        // every explanation that was named
 	stuck  map[string]map[string]string  // per board and check: the explanation, while a loss has not passed again
 }
 
@@ -247,7 +259,7 @@ type History struct {
 func (s Study) Walk() History {
 	h := History{Entries: map[string]Entries{}, Sticky: map[string]map[string]string{}, Damaged: map[string]string{},
 		Damages: map[string]int{}, Builds: map[string]string{},
-		pieces: map[string]Piece{}, hurts: map[string][]Act{}, facts: map[string][]fact{}, atoms: atoms{}, fits: map[string]map[string]fitting{},
+		pieces: map[string]Piece{}, hurts: map[string][]Act{}, facts: map[string][]fact{}, atoms: newAtoms(), fits: map[string]map[string]fitting{},
 		stuck: map[string]map[string]string{}}
 	before := map[string]map[string]string{}
 	for _, b := range s.Baselines {
@@ -328,7 +340,7 @@ func (h *History) seat(slots []string, d *Derived) {
 }
 
 func (h History) fitAtom(unit, slot string, n int) string {
-	return h.atoms.name(Atom{Kind: LooseSeat, Slots: []string{slot}, Board: unit, N: n})
+	return h.atoms.looseSeat(unit, slot, n)
 }
 
 // stick notes the losses that may have stayed from an earlier trial on the board: from the trial after a loss to the

@@ -170,18 +170,30 @@ func (s Study) accidents(h History, candidates []diagnose.Candidate) map[string]
 			lost[atom][check]++
 		}
 	}
-	for _, d := range h.Trials {
-		for c, r := range d.Results {
-			if d.Build != s.Build || d.Skips[c].Why != Counts || r != "lost" && r != "weak" && r != "pass" {
-				continue
-			}
-			for _, a := range d.Fits {
-				// a loose seat costs its own family
-				if f := s.Families[h.Atom(a).Slots[0]]; f != "" && f == s.Concerns[c] {
+	concerned := map[string][]string{} // checks of a family
+	for _, c := range s.Checks {
+		if f := s.Concerns[c]; f != "" {
+			concerned[f] = append(concerned[f], c)
+		}
+	}
+	for i := range h.Trials {
+		d := &h.Trials[i]
+		if d.Build != s.Build {
+			continue
+		}
+		counts := func(c string) (string, bool) {
+			r := d.Results[c]
+			return r, (r == "lost" || r == "weak" || r == "pass") && (len(d.Skips) == 0 || d.Skips[c].Why == Counts)
+		}
+		for _, a := range d.Fits {
+			for _, c := range concerned[s.Families[h.atoms.by[a].Slots[0]]] { // a loose seat costs its own family
+				if r, ok := counts(c); ok {
 					note(a, c, r)
 				}
 			}
-			if a := d.Stuck[c]; a != "" {
+		}
+		for c, a := range d.Stuck {
+			if r, ok := counts(c); ok && a != "" {
 				note(a, c, r)
 			}
 		}
@@ -249,7 +261,7 @@ func (s Study) Setup(h History, b Board, states map[string]string, pieces []Piec
 		setup.State = map[string]string{}
 	}
 	for slot, st := range setup.State {
-		h.atoms.name(Atom{Kind: Foreignness, Slots: []string{slot}, State: st})
+		h.atoms.foreignness(slot, st)
 	}
 	origin := map[string]string{}
 	for _, p := range pieces {
@@ -261,12 +273,12 @@ func (s Study) Setup(h History, b Board, states map[string]string, pieces []Piec
 	for _, m := range s.Mates {
 		if origin[m[0]] != origin[m[1]] && states[m[0]] != "off" && states[m[1]] != "off" {
 			setup.Split = append(setup.Split, []string{m[0], m[1]})
-			h.atoms.name(Atom{Kind: Split, Slots: []string{m[0], m[1]}})
+			h.atoms.pair(Split, m[0], m[1])
 		}
 	}
 	for _, m := range slices.Concat(s.Mates, s.Both) {
 		if states[m[0]] != "" && states[m[1]] != "" {
-			setup.Atoms = append(setup.Atoms, h.atoms.name(Atom{Kind: Both, Slots: []string{m[0], m[1]}}))
+			setup.Atoms = append(setup.Atoms, h.atoms.pair(Both, m[0], m[1]))
 		}
 	}
 	setup.Atoms = append(setup.Atoms, h.bad(b, pieces, moved, len(states) == 0)...)
@@ -276,19 +288,35 @@ func (s Study) Setup(h History, b Board, states map[string]string, pieces []Piec
 // Moved lists the pieces that ever sat in another phone, on the build that is asked about, and those that may, by their
 // ids.
 func (s Study) Moved(h History) []Piece {
-	list := slices.Clone(s.Movable)
-	for _, d := range h.Trials {
+	var list []Piece
+	at := map[string]int{}
+	add := func(p Piece) {
+		id := p.ID()
+		if _, known := at[id]; !known {
+			at[id] = len(list)
+			list = append(list, p)
+		}
+	}
+	for _, p := range s.Movable {
+		add(p)
+	}
+	for i := range h.Trials {
+		d := &h.Trials[i]
 		if d.Build != s.Build {
 			continue
 		}
 		for _, p := range d.Pieces {
-			if p.ID() != "" && !(p.Origin == "" && p.Unit == d.Board.Unit) {
-				list = append(list, p)
+			if p.Origin != Off && !(p.Origin == "" && p.Unit == d.Board.Unit) {
+				add(p)
 			}
 		}
 	}
-	slices.SortStableFunc(list, func(a, b Piece) int { return strings.Compare(a.ID(), b.ID()) })
-	return slices.CompactFunc(list, func(a, b Piece) bool { return a.ID() == b.ID() })
+	ids := slices.Sorted(maps.Keys(at))
+	sorted := make([]Piece, len(ids))
+	for k, id := range ids {
+		sorted[k] = list[at[id]]
+	}
+	return sorted
 }
 
 // bad lists the explanations that a moved piece in this configuration is simply defective. The pieces of the board
@@ -298,9 +326,9 @@ func (h History) bad(b Board, pieces []Piece, moved []Piece, control bool) []str
 	var names []string
 	for _, m := range moved {
 		own := m.Origin == "" && m.Unit == b.Unit
-		here := slices.ContainsFunc(pieces, func(p Piece) bool { return p.ID() == m.ID() })
+		here := slices.ContainsFunc(pieces, m.same)
 		if here && !own || control && own {
-			names = append(names, h.atoms.name(Atom{Kind: BadPiece, Slots: []string{m.Slot}, Piece: m}))
+			names = append(names, h.atoms.badPiece(m))
 		}
 	}
 	return names

@@ -111,7 +111,7 @@ func (g *Grader) judge(slot, state, check string) Verdict {
 	s, h, in, out := g.s, g.h, g.in, g.out
 	v := Verdict{Slot: slot, State: state, Check: check, Mark: Untested, Eye: Shut, For: []string{},
 		Against: []string{}, Missing: []Missing{}}
-	atom := h.atoms.name(Atom{Kind: Foreignness, Slots: []string{slot}, State: state})
+	atom := h.atoms.foreignness(slot, state)
 	var with []diagnose.Trial
 	for _, i := range g.held[[2]string{slot, state}] {
 		t := in.Trials[i]
