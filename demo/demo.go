@@ -17,6 +17,7 @@ import (
 	"waryowl/internal/app/fit"
 	"waryowl/internal/app/intake"
 	"waryowl/internal/app/job"
+	"waryowl/internal/app/score"
 	"waryowl/internal/app/strip"
 	"waryowl/internal/app/swap"
 	"waryowl/internal/store"
@@ -85,6 +86,12 @@ type between struct {
 		Host, Donor, Lot, Unit string
 		store.FitTestFacts
 	} `json:"tests"`
+}
+
+// saying is what somebody said of a model, or a state that was kept.
+type saying struct {
+	Model, Mark string
+	store.SayingFacts
 }
 
 type outcome struct {
@@ -178,6 +185,7 @@ func Load(ctx context.Context, s *act.Service) error {
 		}
 	}
 	l.between(known)
+	l.facts(known)
 	var outcomes []outcome
 	l.try(read("outcomes.json", &outcomes), "outcomes")
 	l.actor = people["technician"]
@@ -299,6 +307,29 @@ func (l *loader) study(st study, k *loaded) {
 			Pieces: k.pieces(t.Pieces, units), Results: t.Results, Minutes: t.Minutes, Note: t.Note}
 		_, err := swap.AddTrial(l.ctx, l.Service, l.command(what), id, l.id(what), f, swap.Placing{}, "")
 		l.try(err, what)
+	}
+}
+
+// facts are what people said for the scores, and the states that were kept on the way.
+func (l *loader) facts(known map[string]*loaded) {
+	var list []saying
+	l.try(read("facts.json", &list), "facts")
+	for i, f := range list {
+		if l.err != nil {
+			return
+		}
+		model := ""
+		if f.Model != "" {
+			model = known[f.Model].id
+		}
+		what := fmt.Sprintf("fact %d", i)
+		var err error
+		if f.Mark != "" {
+			_, err = score.Mark(l.ctx, l.Service, l.command(what), l.id(what), model, store.ScoreMarkFacts{Note: f.Mark})
+		} else {
+			_, err = score.Say(l.ctx, l.Service, l.command(what), l.id(what), model, f.SayingFacts)
+		}
+		l.try(err, what+" "+f.Fact)
 	}
 }
 

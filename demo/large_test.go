@@ -148,7 +148,7 @@ func BenchmarkBig(b *testing.B) {
 			return err
 		}},
 		{"closeup", func() error { _, err := closeup.Show(ctx, s, id, false); return err }},
-		{"score", func() error { _, err := score.Show(ctx, s, modelID); return err }},
+		{"score", func() error { _, err := score.Show(ctx, s, modelID, ""); return err }},
 		{"handover", func() error { _, err := handover.Show(ctx, s, id); return err }},
 	} {
 		b.Run(room.name, func(b *testing.B) {

@@ -243,9 +243,8 @@ func TestTrailSaysWhatIsMissing(t *testing.T) {
 			Frees: []string{part.ID}}}); err != nil {
 		t.Fatal(err)
 	}
-	// By hand: display, port and adhesives are unknown, with 3, 1.5 and 1.5 of 11 weights: 60/11 points.
 	if got := trail(); got != "intake half two units; strip open ; ways open ; swap shut the first trial; closeup "+
-		"shut 1 of 1 phones not closed; score half facts worth 5.5 points; handover half intake" {
+		"shut 1 of 1 phones not closed; score half the way of 4 of 5 common jobs; handover half intake" {
 		t.Errorf("a study begun: %s", got)
 	}
 	for i, verb := range []string{"lift", "pry"} {

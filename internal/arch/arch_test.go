@@ -19,6 +19,7 @@ var allowed = map[string][]string{
 	"internal/app/act":      {"internal/core", "internal/store"},
 	"internal/app/model":    {"internal/core", "internal/store", "internal/app/act"},
 	"internal/app/study":    {"internal/core", "internal/store", "internal/app/act", "internal/app/model"},
+	"internal/app/rating":   {"internal/core", "internal/store", "internal/app/act", "internal/app/model", "internal/app/study"},
 	"internal/app/account":  rooms,
 	"internal/app/find":     rooms,
 	"internal/app/job":      rooms,
@@ -47,7 +48,8 @@ var allowed = map[string][]string{
 	"web":                 {},
 }
 
-var rooms = []string{"internal/core", "internal/store", "internal/app/act", "internal/app/model", "internal/app/study"}
+var rooms = []string{"internal/core", "internal/store", "internal/app/act", "internal/app/model", "internal/app/study",
+	"internal/app/rating"}
 
 // part is the part of the house that a package belongs to.
 func part(path string) string {

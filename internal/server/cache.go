@@ -31,8 +31,9 @@ var kept = map[string]scope{"get-swap": ofStudy, "get-swap-account": ofStudy, "g
 	"get-faults": ofStudy, "get-notices": ofStudy, "get-intake": ofStudy, "get-strip": ofStudy, "get-closeup": ofStudy,
 	"get-handover": ofStudy, "get-study": ofStudy, "get-ways": ofModel, "get-harvest": ofModel, "get-score": ofModel,
 	"get-model": ofModel, "get-job": ofModel, "compare-way": ofAll, "find": ofAll, "list-models": ofAll,
-	"list-studies": ofAll,
-	"get-compare":  ofAll, "get-generations": ofAll, "get-fit": ofAll}
+	"list-studies":      ofAll,
+	"get-score-against": ofAll,
+	"get-compare":       ofAll, "get-generations": ofAll, "get-fit": ofAll}
 
 // mostBytes is how much the kept answers may take together.
 const mostBytes = 64 << 20

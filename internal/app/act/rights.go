@@ -33,6 +33,9 @@ const (
 	Outcomes Resource = "outcomes" // how a job went
 	Session  Resource = "session"  // one's own sign-in
 	Practice Resource = "dry runs" // one's own practices
+	Facts    Resource = "facts"    // what people say of a model for its scores
+	Rules    Resource = "rules"    // rules of one's own for scores, as drafts
+	Schools  Resource = "schools"  // which rules are shown to everybody
 
 	Read  Verb = "read"
 	Write Verb = "write"
@@ -49,12 +52,18 @@ var rights = map[Right][]Role{
 	{Models, Read}:    Roles,
 	{Studies, Read}:   Roles,
 	{Outcomes, Read}:  Roles,
+	{Facts, Read}:     Roles,
+	{Rules, Read}:     Roles,
+	{Schools, Read}:   Roles,
 	{Session, Write}:  Roles,
 	{Practice, Read}:  Roles,
 	{Practice, Write}: Roles,
 	{Models, Write}:   {Analyst},
 	{Studies, Write}:  {Analyst},
 	{Outcomes, Write}: {Analyst, Technician},
+	{Facts, Write}:    {Analyst, Technician, Buyer},
+	{Rules, Write}:    {Analyst, Administrator},
+	{Schools, Write}:  {Administrator},
 }
 
 // Public is what a route asks for that needs no sign-in.
@@ -76,7 +85,7 @@ func Writable(role Role) []string {
 func Table() string {
 	var b strings.Builder
 	b.WriteString("| what | who reads it | who writes it |\n|---|---|---|\n")
-	for _, r := range []Resource{Models, Studies, Outcomes, Practice, Session} {
+	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Practice, Session} {
 		who := func(v Verb) string {
 			var names []string
 			for _, role := range rights[Right{r, v}] {

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 
+	"waryowl/internal/app/model"
 	"waryowl/internal/core/ledger"
 	"waryowl/internal/store"
 )
@@ -74,9 +75,14 @@ func (b *Record) stages() []Stage {
 		}
 	}
 	closing := cmp.Or(need(apart > closed, fmt.Sprintf("%d of %d phones not closed", apart-closed, apart)))
-	card := b.Know.Card()
-	score := cmp.Or(need(len(freed) == 0, "ways"), need(card.High-card.Low > 0.5,
-		fmt.Sprintf("facts worth %.1f points", card.High-card.Low)))
+	unscored := 0
+	for _, j := range model.JobKinds {
+		if p := b.Know.OfKind(j.Kind); p == nil || !freed[p.ID] {
+			unscored++
+		}
+	}
+	score := cmp.Or(need(len(freed) == 0, "ways"), need(unscored > 0,
+		fmt.Sprintf("the way of %d of %d common jobs", unscored, len(model.JobKinds))))
 	hand := cmp.Or(need(intake != "", "intake"), need(len(b.Log) == 0, "the strip-down"),
 		need(swap != "", "swap tests"), need(score != "", "the score"))
 	return []Stage{

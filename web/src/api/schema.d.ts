@@ -73,6 +73,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say a fact of the workshop */
+        post: operations["say-shop-fact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/facts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what was said */
+        put: operations["change-fact"];
+        post?: never;
+        /** Delete what was said of a fact, with a way back */
+        delete: operations["delete-fact"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/facts/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring what was said of a fact back */
+        post: operations["restore-fact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/faults/{id}": {
         parameters: {
             query?: never;
@@ -316,6 +368,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say a fact of a model */
+        post: operations["say-fact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/fit-tests": {
         parameters: {
             query?: never;
@@ -493,10 +562,61 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The scorecard */
+        /** A model by every school */
         get: operations["get-score"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/score-marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what is known now */
+        post: operations["keep-score"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/score/against": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Models beside each other under each school */
+        get: operations["get-score-against"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/score/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A model by a rule that is not kept */
+        post: operations["try-score"];
         delete?: never;
         options?: never;
         head?: never;
@@ -668,6 +788,126 @@ export interface paths {
         get: operations["get-photo"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draft a rule of one's own */
+        post: operations["draft-rubric"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** A new version of a rule */
+        put: operations["change-rubric"];
+        post?: never;
+        /** Delete a rule, with a way back */
+        delete: operations["delete-rubric"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{id}/published": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Show a rule to everybody */
+        put: operations["publish-rubric"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a rule back */
+        post: operations["restore-rubric"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A rule as a document */
+        get: operations["get-rubric"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/score-marks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete a kept state, with a way back */
+        delete: operations["delete-score-mark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/score-marks/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a kept state back */
+        post: operations["restore-score-mark"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1923,6 +2163,47 @@ export interface components {
             /** @description suction alone lifts */
             suction_lifts?: boolean;
         };
+        FactSaying: {
+            /** @description software that it was seen on */
+            build?: string;
+            /** @description whose word it is */
+            by: string;
+            /** @description of a choice fact */
+            choice?: string;
+            /** @description ISO 4217, of money */
+            currency?: string;
+            /** @description where it was seen or read */
+            evidence?: string;
+            /** @description id of a fact of the rubrics */
+            fact: string;
+            /**
+             * Format: double
+             * @description to
+             */
+            high?: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description instead of one number: from
+             */
+            low?: number;
+            model_id: string;
+            /**
+             * Format: double
+             * @description of a number fact; money in minor units
+             */
+            number?: number;
+            /**
+             * Format: date-time
+             * @description day on which it was so
+             */
+            said_on?: string;
+            /** @description phone that it was judged on */
+            unit?: string;
+            /** Format: int64 */
+            version: number;
+        };
         Fastener: {
             /** @description places on the plan */
             at?: components["schemas"]["Point"][];
@@ -2317,6 +2598,15 @@ export interface components {
             part: string;
             state: string;
         };
+        HandoverScored: {
+            /** @description what costs most */
+            costs: string[];
+            /** @description what would narrow it most */
+            open: string[];
+            title: string;
+            /** @description with school, range, day and software */
+            words: string;
+        };
         HandoverSheet: {
             answer: components["schemas"]["AnswerFragment"][];
             build: string;
@@ -2333,7 +2623,8 @@ export interface components {
             parts: components["schemas"]["Part"][];
             /** Format: int64 */
             proven: number;
-            score: components["schemas"]["ScoreCard"];
+            /** @description by every school that ships or was published */
+            scores: components["schemas"]["HandoverScored"][];
             stages: components["schemas"]["StudyStage"][];
             study: components["schemas"]["Study"];
             /** @description what the swaps did, showed and did not show */
@@ -3111,6 +3402,12 @@ export interface components {
              */
             price_minor?: number;
         };
+        NewMark: {
+            /** Format: uuid */
+            id: string;
+            /** @description why: before the software of spring, as handed over */
+            note: string;
+        };
         NewModel: {
             aliases?: string[];
             check_changes?: components["schemas"]["CheckChange"][];
@@ -3256,6 +3553,50 @@ export interface components {
             x_mm?: number;
             /** Format: double */
             y_mm?: number;
+        };
+        NewRubric: {
+            /** @description the rubric as JSON */
+            document: string;
+            /** Format: uuid */
+            id: string;
+        };
+        NewSaying: {
+            /** @description software that it was seen on */
+            build?: string;
+            /** @description whose word it is */
+            by: string;
+            /** @description of a choice fact */
+            choice?: string;
+            /** @description ISO 4217, of money */
+            currency?: string;
+            /** @description where it was seen or read */
+            evidence?: string;
+            /** @description id of a fact of the rubrics */
+            fact: string;
+            /**
+             * Format: double
+             * @description to
+             */
+            high?: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description instead of one number: from
+             */
+            low?: number;
+            /**
+             * Format: double
+             * @description of a number fact; money in minor units
+             */
+            number?: number;
+            /**
+             * Format: date-time
+             * @description day on which it was so
+             */
+            said_on?: string;
+            /** @description phone that it was judged on */
+            unit?: string;
         };
         NewStudy: {
             hypotheses?: components["schemas"]["Hypothesis"][];
@@ -3723,6 +4064,11 @@ export interface components {
             message: string;
             value?: unknown;
         };
+        Publishing: {
+            published: boolean;
+            /** Format: int64 */
+            version: number;
+        };
         QuantityCorrection: {
             /** @enum {string} */
             field: "capacity_mah" | "energy_wh";
@@ -3748,34 +4094,417 @@ export interface components {
             /** Format: double */
             value: number;
         };
-        ScoreCard: {
-            /** @description where the rubric comes from */
-            certainty: string;
+        Rubric: {
+            author: string;
+            /** @description the rubric as JSON */
+            document: string;
+            edition: string;
+            /** Format: uuid */
+            id: string;
+            name: string;
+            published: boolean;
+            /** Format: int64 */
+            version: number;
+        };
+        RubricChange: {
+            /** @description the rubric as JSON */
+            document: string;
+            /** Format: int64 */
+            version: number;
+        };
+        RubricFacts: {
+            /** @description the rubric as JSON */
+            document: string;
+        };
+        SayingChange: {
+            /** @description software that it was seen on */
+            build?: string;
+            /** @description whose word it is */
+            by: string;
+            /** @description of a choice fact */
+            choice?: string;
+            /** @description ISO 4217, of money */
+            currency?: string;
+            /** @description where it was seen or read */
+            evidence?: string;
+            /** @description id of a fact of the rubrics */
+            fact: string;
+            /**
+             * Format: double
+             * @description to
+             */
+            high?: number;
+            /**
+             * Format: double
+             * @description instead of one number: from
+             */
+            low?: number;
+            /**
+             * Format: double
+             * @description of a number fact; money in minor units
+             */
+            number?: number;
+            /**
+             * Format: date-time
+             * @description day on which it was so
+             */
+            said_on?: string;
+            /** @description phone that it was judged on */
+            unit?: string;
+            /** Format: int64 */
+            version: number;
+        };
+        SchoolAged: {
+            build: string;
+            fact: string;
+            range: number[];
+        };
+        SchoolChange: {
+            fact: string;
+            gain: number[];
+            to: unknown;
+        };
+        SchoolClass: {
+            /** Format: double */
+            at_least: number;
+            name: string;
+        };
+        SchoolCriterion: {
+            id: string;
+            job?: string;
+            note: components["schemas"]["SchoolNote"];
+            points: unknown;
+            title?: string;
+            /** Format: double */
+            weight: number;
+        };
+        SchoolFact: {
+            /** @description what a maker could reach */
+            aim?: unknown;
+            ask?: string;
+            /** @description holds for the build that it was seen on */
+            build_bound?: boolean;
+            /** @enum {string} */
+            kind: "number" | "choice";
+            /** Format: double */
+            max?: number;
+            /** Format: double */
+            min?: number;
+            /**
+             * Format: double
+             * @description work to find it out
+             */
+            minutes?: number;
+            ordered?: boolean;
+            /** Format: double */
+            step?: number;
+            title?: string;
+            unit?: string;
+            values?: string[];
+        };
+        SchoolGate: {
+            id: string;
+            note: components["schemas"]["SchoolNote"];
+            points: unknown;
+            title?: string;
+        };
+        SchoolJudged: {
+            /** @enum {string} */
+            eye: "half" | "open";
+            high: unknown;
+            low: unknown;
+            middle: unknown;
+            /** Format: int64 */
+            persons: number;
+            /** Format: int64 */
+            units: number;
+        };
+        SchoolJudgement: {
+            by: string;
+            unit: string;
+            value: unknown;
+        };
+        SchoolLine: {
+            at_ends: number[];
+            costs: number[];
+            facts: string[];
+            id: string;
+            points: number[];
+            /** Format: double */
+            weight: number;
+        };
+        SchoolMove: {
+            fact: string;
             /** Format: double */
             high: number;
-            lines: components["schemas"]["ScoreLine"][];
             /** Format: double */
             low: number;
-            school: string;
+        };
+        SchoolMoved: {
+            from: number[];
+            how: string;
+            model: string;
+            moves: components["schemas"]["SchoolMove"][];
+            rubric: string;
+            to: number[];
+            was: string;
+        };
+        SchoolNarrow: {
+            /** @enum {string} */
+            class: "settled" | "settles" | "may settle" | "stays open";
+            fact: string;
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            mean_per_minute: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            most: number;
+            orders?: string[];
+            outcomes?: components["schemas"]["SchoolOutcome"][];
+            /** @enum {string} */
+            why: "missing" | "uncertain";
+        };
+        SchoolNote: {
+            /** @enum {string} */
+            certainty: "published" | "from memory" | "common practice" | "house";
+            confirm?: boolean;
+            source: string;
+        };
+        SchoolOutcome: {
+            range: number[];
+            value: unknown;
+        };
+        SchoolPairing: {
+            a: string;
+            /** @enum {string} */
+            always: "a" | "b" | "none";
+            b: string;
+            exact: boolean;
+            gap: number[];
+            how: string;
+            /** @enum {string} */
+            order: "a" | "b" | "equal" | "open";
+            rubric: string;
+            share_a: number[];
+            share_exact: boolean;
+        };
+        SchoolRubric: {
+            about?: string;
+            classes?: components["schemas"]["SchoolClass"][];
+            criteria: components["schemas"]["SchoolCriterion"][];
+            /** Format: int64 */
+            digits?: number;
+            gates?: components["schemas"]["SchoolGate"][];
+            id: string;
+            jobs?: {
+                [key: string]: number;
+            };
+            note: components["schemas"]["SchoolNote"];
+            scale: number[];
+            title?: string;
+            version: string;
+        };
+        SchoolScore: {
+            aged: components["schemas"]["SchoolAged"][];
+            because: string[];
+            changes: components["schemas"]["SchoolChange"][];
+            classes: string[];
+            confirm: string[];
+            costs_most: string;
+            criteria: components["schemas"]["SchoolLine"][];
+            exact: boolean;
+            gates: string[];
+            high_at: {
+                [key: string]: unknown;
+            };
+            if_sure: number[];
+            jobs: {
+                [key: string]: number[];
+            };
+            judged: {
+                [key: string]: components["schemas"]["SchoolJudged"];
+            };
+            low_at: {
+                [key: string]: unknown;
+            };
+            model: string;
+            narrow: components["schemas"]["SchoolNarrow"][];
+            /** Format: double */
+            point: number | null;
+            provisional: boolean;
+            range: number[];
+            rubric: string;
+            stamp: components["schemas"]["SchoolStamp"];
+            /** Format: double */
+            u: number | null;
+        };
+        SchoolStamp: {
+            build?: string;
+            date?: string;
+            oldest?: string;
+            rubric: string;
+            version: string;
+        };
+        SchoolValue: {
+            among?: string[];
+            build?: string;
+            date?: string;
+            evidence?: string[];
+            /** Format: double */
+            high?: number;
+            judgements?: components["schemas"]["SchoolJudgement"][];
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            minutes?: number;
+            /** Format: double */
+            u?: number;
+            value?: unknown;
+        };
+        ScoreAgainst: {
+            answer: components["schemas"]["AnswerFragment"][];
+            fields: components["schemas"]["ScoreField"][];
+            models: components["schemas"]["ScoreRival"][];
+        };
+        ScoreFact: {
+            /**
+             * Format: double
+             * @description agreement of the judges (Krippendorff)
+             */
+            alpha: number | null;
+            /** @description people may say it */
+            asked: boolean;
+            /** @description the part, or the study */
+            at?: string;
+            /** @description what stands behind it */
+            behind?: string;
+            build?: string;
+            date?: string;
+            def: components["schemas"]["SchoolFact"];
+            engine?: string;
+            /** @enum {string} */
+            eye: "shut" | "half" | "open";
+            id: string;
+            judged: boolean;
+            known: boolean;
+            money: boolean;
+            /** @description where it comes from: ways, swap */
+            room?: string;
+            /** @description its value in words */
+            said: string;
+            sayings: components["schemas"]["FactSaying"][];
+            /** @description holds for the workshop */
+            shop: boolean;
+            /** @enum {string} */
+            source: "computed" | "asked" | "missing";
+            /** @description schools that ask for it */
+            used: string[];
+            value: components["schemas"]["SchoolValue"];
+            /** @description why what was said does not count */
+            why?: string;
+        };
+        ScoreField: {
+            pairs: components["schemas"]["SchoolPairing"][];
+            rubric: string;
+            says: string[];
+            scale: number[];
+            standings: components["schemas"]["ScoreStanding"][];
+            title: string;
+        };
+        ScoreHourly: {
+            currency: string;
+            /** Format: double */
+            high: number;
+            job: string;
+            /** Format: double */
+            low: number;
         };
         ScoreLine: {
+            at_ends: number[];
+            certainty: string;
+            costs: number[];
             facts: string[];
-            /** Format: double */
-            high: number;
             id: string;
-            /** Format: double */
-            low: number;
-            /** @description what would narrow the range */
-            narrow?: string;
-            reason: string;
+            job?: string;
+            points: number[];
+            source: string;
             title: string;
             /** Format: double */
             weight: number;
         };
+        ScoreMark: {
+            build: string;
+            /** @description what was known, as the engine reads it */
+            facts: string;
+            /** Format: uuid */
+            id: string;
+            model_id: string;
+            /** @description why: before the software of spring, as handed over */
+            note: string;
+            /** Format: date-time */
+            taken_at: string;
+            /** Format: int64 */
+            version: number;
+        };
+        ScoreRival: {
+            build: string;
+            id: string;
+            name: string;
+        };
         ScoreRoom: {
             answer: components["schemas"]["AnswerFragment"][];
-            card: components["schemas"]["ScoreCard"];
+            build: string;
+            currency: string;
+            date: string;
+            facts: components["schemas"]["ScoreFact"][];
+            hourly: components["schemas"]["ScoreHourly"][];
+            /** @description the common jobs, in their order */
+            jobs: string[];
+            /** @description kept states, the newest first */
+            marks: components["schemas"]["ScoreMark"][];
             model: components["schemas"]["Model"];
+            /** @description what moved each school since the kept state */
+            moved: components["schemas"]["SchoolMoved"][];
+            schools: components["schemas"]["ScoreSchool"][];
+            /** @description the kept state */
+            since?: string;
+        };
+        ScoreSchool: {
+            about?: string;
+            author?: string;
+            /** Format: int64 */
+            digits: number;
+            draft: boolean;
+            /** @description by what they cost, the dearest first */
+            lines: components["schemas"]["ScoreLine"][];
+            /** @description id of the row, of a rule that somebody drafted */
+            own?: string;
+            /** @description in words, with the day and the software that it holds for */
+            range: string;
+            /**
+             * Format: int64
+             * @description its version
+             */
+            saw?: number;
+            scale: number[];
+            score: components["schemas"]["SchoolScore"];
+            title: string;
+            unofficial: boolean;
+        };
+        ScoreStanding: {
+            classes: string[];
+            if_sure: number[];
+            model: string;
+            range: number[];
+            /** @description best and worst place at the school's own weights */
+            rank: number[];
+            /** @description whatever the weights */
+            rank_any: number[];
+            stamped: string;
         };
         Seen: {
             unit?: string;
@@ -5033,6 +5762,162 @@ export interface operations {
             };
         };
     };
+    "say-shop-fact": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSaying"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactSaying"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-fact": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayingChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactSaying"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-fact": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactSaying"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-fact": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactSaying"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "change-fault": {
         parameters: {
             query?: never;
@@ -5741,6 +6626,46 @@ export interface operations {
             };
         };
     };
+    "say-fact": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSaying"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactSaying"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "add-fit-test": {
         parameters: {
             query?: never;
@@ -6114,7 +7039,10 @@ export interface operations {
     };
     "get-score": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description kept state to compare with; the newest when left out */
+                mark?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -6130,6 +7058,117 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScoreRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "keep-score": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMark"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoreMark"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-score-against": {
+        parameters: {
+            query?: {
+                /** @description ids of other models, with commas; those of its maker when left out */
+                with?: string;
+                /** @description how far weights may be off; 0: any weights */
+                within?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoreAgainst"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "try-score": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RubricFacts"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoreSchool"];
                 };
             };
             /** @description Error */
@@ -6553,6 +7592,311 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "draft-rubric": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRubric"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rubric"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-rubric": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RubricChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rubric"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-rubric": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rubric"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "publish-rubric": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Publishing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rubric"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-rubric": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rubric"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-rubric": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolRubric"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-score-mark": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoreMark"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-score-mark": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoreMark"];
                 };
             };
             /** @description Error */
