@@ -13,10 +13,8 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/closeup"
 	"waryowl/internal/app/find"
-	"waryowl/internal/app/handover"
 	"waryowl/internal/app/intake"
 	"waryowl/internal/app/job"
-	"waryowl/internal/app/score"
 	"waryowl/internal/app/strip"
 	"waryowl/internal/app/swap"
 	"waryowl/internal/app/ways"
@@ -384,22 +382,5 @@ func TestClosingIsRefusedWhileSomethingIsOpen(t *testing.T) {
 	w.must(set(store.ClosingFacts{Results: map[string]string{room.Checks[0].Mark: "pass"}}))
 	if err := set(store.ClosingFacts{}); err == nil {
 		t.Error("a second first closing was taken")
-	}
-}
-
-// TestScoreAndHandover: both rooms say what they do not know.
-func TestScoreAndHandover(t *testing.T) {
-	w := newShop(t)
-	ctx := context.Background()
-	r, err := score.Show(ctx, w.Service, w.model, "")
-	w.must(err)
-	if x := r.Schools[0].Score; x.Range[1]-x.Range[0] < 0.1 || !x.Provisional ||
-		!strings.Contains(words(r.Answer), "One test") {
-		t.Errorf("nothing is measured, so the score is a range: %v, %s", x.Range, words(r.Answer))
-	}
-	h, err := handover.Show(ctx, w.Service, w.study)
-	w.must(err)
-	if len(h.Answer) == 0 {
-		t.Error("the handover says nothing")
 	}
 }

@@ -58,6 +58,12 @@ func OriginOf(fact string) (Origin, bool) {
 	return o, ok && jobs[job] != ""
 }
 
+// OfJob says whether a fact is one of a job, not of the whole phone.
+func OfJob(fact string) bool {
+	job, _, _ := strings.Cut(fact, ".")
+	return jobs[job] != "" && ofAll[fact] == Origin{}
+}
+
 // Shop says whether a fact holds for the workshop, not for a model.
 func Shop(fact string) bool { return strings.HasPrefix(fact, "shop.") }
 

@@ -146,6 +146,7 @@ func toolsOf(w model.Way) []string {
 			class = "none"
 		case known && slices.Contains(available, t.ID):
 			class = "available"
+		case !known && driver(name): // the drives of the steps say which
 		case !known:
 			unknown = true
 			continue
@@ -153,7 +154,7 @@ func toolsOf(w model.Way) []string {
 		worst = worse(toolClass, worst, class)
 	}
 	for _, s := range w.Steps {
-		if trade.Threaded(s.Joint) && s.Drive != "" && s.Drive != "post" && !slices.Contains(basicDrives, s.Drive) {
+		if trade.Threaded(s.Joint) && s.Drive != "" && !slices.Contains(basicDrives, s.Drive) {
 			worst = worse(toolClass, worst, "available")
 		}
 	}
@@ -169,7 +170,13 @@ func toolsOf(w model.Way) []string {
 	return list
 }
 
-// held says of each joint on a way how it can be used again: what sticks is new each time, and whether the new one comes
+// driver says whether a tool is named by its drive: "cross 000", "post key 2.5".
+func driver(name string) bool {
+	first, _, _ := strings.Cut(name, " ")
+	return slices.Contains(trade.DriveIDs(), first)
+}
+
+// fastenersOf says of each joint on a way how it can be used again: what sticks is new each time, and whether the new one comes
 // with the part is to be asked (EN 45554, table 1, from memory).
 func fastenersOf(w model.Way) []string {
 	glued, cut, unknown := false, false, false

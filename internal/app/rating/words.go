@@ -132,3 +132,24 @@ func (r *Record) Ends(id string) ([2]float64, bool) {
 	}
 	return [2]float64{lo, hi}, ok
 }
+
+// Within is [Record.Ends], or everything that the fact may be where it is not known; false then.
+func (r *Record) Within(id string) ([2]float64, bool) {
+	if ends, known := r.Ends(id); known {
+		return ends, true
+	}
+	def := school.Facts()[id]
+	return [2]float64{*def.Min, *def.Max}, false
+}
+
+// Likeliest is the number that a fact is taken for: the one named, else the middle of its ends; 0 when it is not known.
+func (r *Record) Likeliest(id string) float64 {
+	ends, known := r.Ends(id)
+	if !known {
+		return 0
+	}
+	if x, named := r.Facts[id].Value.Value.(float64); named {
+		return x
+	}
+	return (ends[0] + ends[1]) / 2
+}

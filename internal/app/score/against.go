@@ -160,6 +160,8 @@ func say(p school.Pairing, names map[string]string, within float64) string {
 		return a + " is above " + b + ", whatever the weights."
 	case p.Order == "equal":
 		return a + " and " + b + " come out the same."
+	case p.Order == "open" && share[0] < 0.005 && share[1] > 0.995:
+		return a + " or " + b + ": open; what is not known yet may turn it either way."
 	case p.Order == "open":
 		return a + " or " + b + ": open; above in " + percents(share) + " of " + weights + "."
 	}

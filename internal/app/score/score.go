@@ -60,6 +60,7 @@ type Fact struct {
 // Hourly is what a job leaves for an hour of work, in minor units.
 type Hourly struct {
 	Job      string  `json:"job"`
+	Usual    *float64 `json:"usual" doc:"at the likeliest of each; null while one of them is not known"`
 	Low      float64 `json:"low"`
 	High     float64 `json:"high"`
 	Currency string  `json:"currency"`
@@ -167,6 +168,11 @@ func (v *Room) facts(r *rating.Record, rules []school.Rubric) {
 			Behind: k.Words, Judged: o.Judged, Money: o.Money, Asked: o.Engine == "" || o.Beside, Shop: rating.Shop(id),
 			Used: used[id]}
 		f.Known.Words = ""
+		job, _, of := strings.Cut(id, ".")
+		if job = strings.ReplaceAll(job, "-", " "); of && o.Money && rating.OfJob(id) &&
+			!strings.Contains(strings.ReplaceAll(f.Def.Title, "-", " "), job) {
+			f.Def.Title += " (" + job + ")" // "what that damage costs" is asked of each job
+		}
 		v.Facts = append(v.Facts, f)
 	}
 }
@@ -294,15 +300,20 @@ func hourly(r *rating.Record) []Hourly {
 		if !ok1 || !ok2 || !ok3 {
 			continue
 		}
-		odds, _ := r.Ends(job + ".odds")
-		cost, _ := r.Ends(job + ".damage-cost")
-		low := price[0] - part[1] - odds[1]*cost[1]
-		high := price[1] - part[0] - odds[0]*cost[0]
+		odds, ok4 := r.Within(job + ".odds")
+		cost, ok5 := r.Within(job + ".damage-cost")
 		lo, hi := math.Inf(1), math.Inf(-1)
 		for _, m := range minutes {
-			lo, hi = min(lo, 60*low/m), max(hi, 60*high/m)
+			lo = min(lo, 60*(price[0]-part[1]-odds[1]*cost[1])/m)
+			hi = max(hi, 60*(price[1]-part[0]-odds[0]*cost[0])/m)
 		}
-		list = append(list, Hourly{job, lo, hi, r.Currency})
+		var usual *float64
+		if ok4 && ok5 {
+			at := func(what string) float64 { return r.Likeliest(job + what) }
+			x := 60 * (at(".job-price") - at(".part-price") - at(".odds")*at(".damage-cost")) / at(".minutes")
+			usual = &x
+		}
+		list = append(list, Hourly{job, usual, lo, hi, r.Currency})
 	}
 	return list
 }

@@ -4422,6 +4422,11 @@ export interface components {
             job: string;
             /** Format: double */
             low: number;
+            /**
+             * Format: double
+             * @description at the likeliest of each; null while one of them is not known
+             */
+            usual: number | null;
         };
         ScoreLine: {
             at_ends: number[];

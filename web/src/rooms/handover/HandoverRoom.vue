@@ -6,7 +6,7 @@ import { api } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import CautionList from '../../shared/CautionList.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
-import { minutes, range } from '../../shared/format'
+import { minutes } from '../../shared/format'
 import BetweenSheet from './BetweenSheet.vue'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import StickerTag from '../../shared/StickerTag.vue'
@@ -104,21 +104,13 @@ const print = () => window.print()
           <p v-if="!sheet.open.length && !sheet.untested && !sheet.unsettled" class="quiet">Nothing on this list.</p>
         </section>
         <section>
-          <h2>Score, {{ sheet.score.school }}</h2>
-          <table>
-            <tbody>
-              <tr v-for="l in sheet.score.lines" :key="l.id">
-                <td>
-                  {{ l.title }}
-                  <br />
-                  <small class="quiet">{{ l.reason }}</small>
-                </td>
-                <td class="num">
-                  {{ range(l.low, l.high) }}
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <h2>Scores, by whose rule</h2>
+          <ul class="plain">
+            <li v-for="x in sheet.scores" :key="x.title">
+              {{ x.words }}.
+              <span v-if="x.costs.length" class="quiet">What costs most: {{ x.costs.join('; ') }}.</span>
+            </li>
+          </ul>
         </section>
         <section>
           <h2>Take care</h2>

@@ -1,112 +1,113 @@
 <script setup lang="ts">
-import { useRoute } from 'vue-router'
+import { ElButton, ElInput } from 'element-plus'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 
-import { api } from '../../api/client'
+import { api, newId, take } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
-import { figure, range } from '../../shared/format'
+import FaceBar from '../../shared/FaceBar.vue'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { useSession } from '../../shared/session'
+import { useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
+import AgainstFace from './AgainstFace.vue'
+import FactList from './FactList.vue'
+import NarrowShelf from './NarrowShelf.vue'
+import RuleFace from './RuleFace.vue'
+import SayForm from './SayForm.vue'
+import SchoolTable from './SchoolTable.vue'
+import SchoolWhy from './SchoolWhy.vue'
 
 const route = useRoute()
+const router = useRouter()
 const id = String(route.params.id)
-const { room, error } = useRoom(['score', id], () => api.GET('/api/models/{id}/score', { params: { path: { id } } }))
+const faces = [
+  ['schools', 'By school'],
+  ['facts', 'Facts'],
+  ['models', 'Other models'],
+  ['rule', 'My rule'],
+] as const
+const face = computed(() => String(route.query.face ?? 'schools'))
+const ask = (q: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...q } })
+const show = (f: string) => ask({ face: f === 'schools' ? undefined : f })
+const mark = computed(() => String(route.query.mark ?? ''))
+const { room, error } = useRoom(
+  () => ['score', id, mark.value],
+  () =>
+    api.GET('/api/models/{id}/score', {
+      params: { path: { id }, query: mark.value ? { mark: mark.value } : {} },
+    }),
+)
+const { may } = useSession()
+const says = may('facts')
+const keeps = may('studies')
+const school = computed(
+  () => room.value?.schools.find((s) => s.score.rubric === route.query.school) ?? room.value?.schools[0],
+)
+const saying = ref('')
+const fact = computed(() => room.value?.facts.find((f) => f.id === saying.value))
+const { problem, busy, mine, theirs, save } = useChange()
+const note = ref('')
+async function keep() {
+  const kept = await save((_, header) =>
+    take(
+      api.POST('/api/models/{id}/score-marks', {
+        params: { path: { id }, header },
+        body: { id: newId(), note: note.value },
+      }),
+    ),
+  )
+  if (kept) note.value = ''
+}
 </script>
 
 <template>
   <div class="room">
     <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
     <AnswerLine v-else class="answer" :sentence="room?.answer" />
-    <template v-if="room">
+    <template v-if="room && school">
       <div class="stage">
-        <section id="lines">
-          <h2>{{ room.model.maker }} {{ room.model.name }}, {{ room.card.school }}</h2>
-          <table>
-            <thead>
-              <tr>
-                <th>Line</th>
-                <th class="num">Weight</th>
-                <th class="bars">0 to 10 points</th>
-                <th class="num">Points</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="l in room.card.lines" :id="l.id" :key="l.id">
-                <td>
-                  <b>{{ l.title }}</b>
-                  <br />
-                  <span class="quiet">{{ l.reason }}</span>
-                </td>
-                <td class="num">{{ figure(l.weight, 'points') }}</td>
-                <td>
-                  <svg viewBox="0 0 100 14" width="150" height="21" aria-hidden="true" preserveAspectRatio="none">
-                    <path class="axis" d="M0 12h100M0 9v4M50 10v3M100 9v4" />
-                    <rect class="span" :x="l.low * 10" y="3" :width="Math.max(1.5, (l.high - l.low) * 10)" height="6" />
-                  </svg>
-                </td>
-                <td class="num">{{ range(l.low, l.high) }}</td>
-              </tr>
-            </tbody>
-            <tfoot>
-              <tr>
-                <td colspan="3"><b>Weighted mean</b></td>
-                <td class="num">
-                  <b>{{ range(room.card.low, room.card.high) }}</b>
-                </td>
-              </tr>
-            </tfoot>
-          </table>
-        </section>
+        <FaceBar :faces="faces" :face="face" @show="show" />
+        <template v-if="face === 'schools'">
+          <p class="quiet">
+            {{ room.model.maker }} {{ room.model.name }}, as of {{ room.date
+            }}{{ room.build ? `, software ${room.build}` : '' }}. The band is what may be, the dark bar what is left if
+            all that is only uncertain is as it most likely is.
+          </p>
+          <SchoolTable :room="room" :chosen="school.score.rubric" @choose="(s) => ask({ school: s })" />
+          <SchoolWhy :room="room" :school="school" @say="(f) => (saying = f)" />
+        </template>
+        <FactList v-else-if="face === 'facts'" :room="room" :writes="says" @say="(f) => (saying = f)" />
+        <AgainstFace v-else-if="face === 'models'" :room="room" />
+        <RuleFace v-else :room="room" />
       </div>
       <div class="shelf">
-        <section>
-          <h2>The facts behind it</h2>
-          <ul class="plain">
-            <li v-for="l in room.card.lines" :key="l.id">
-              <b>{{ l.title }}</b>
-              <br />
-              {{ l.facts.length ? l.facts.join(', ') : 'none on record' }}
-            </li>
-          </ul>
-          <RouterLink :to="{ name: 'ways', params: { id }, query: route.query }">The ways they come from</RouterLink>
-        </section>
-        <section>
-          <h2>What would narrow it</h2>
-          <ul class="plain">
-            <li v-for="l in room.card.lines.filter((x) => x.narrow)" :key="l.id">
-              <b>{{ l.title }}:</b>
-              {{ l.narrow }}
-            </li>
-          </ul>
-          <p v-if="!room.card.lines.some((l) => l.narrow)" class="quiet">Every line rests on facts.</p>
+        <NarrowShelf :room="room" :school="school" @say="(f) => (saying = f)" @mark="(m) => ask({ mark: m })" />
+        <section v-if="keeps" class="no-print">
+          <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+          <form class="row" @submit.prevent="keep">
+            <ElInput
+              v-model="note"
+              maxlength="200"
+              aria-label="Why this state is kept"
+              placeholder="before the spring software"
+              class="why"
+            />
+            <ElButton native-type="submit" :loading="busy" :disabled="!note.trim()">Keep this state</ElButton>
+          </form>
         </section>
         <p class="quiet">
-          Weights and scales are {{ room.card.certainty }} figures. A score from incomplete facts is a range, not a
-          number.
+          A score from facts that are not all known is a range. Whose weights they are, and how certain, stands at each
+          line.
         </p>
       </div>
+      <SayForm v-if="fact" :key="fact.id" :room="room" :fact="fact" @close="saying = ''" />
     </template>
   </div>
 </template>
 
 <style scoped>
-.axis {
-  fill: none;
-  stroke: var(--strong-line);
-  stroke-width: 1;
-}
-.span {
-  fill: var(--pine);
-}
-.bars {
-  width: 170px;
-}
-tr:focus {
-  background: var(--wash);
-  outline: none;
-}
-@media (max-width: 600px) {
-  .bars,
-  td:nth-child(3):not([colspan]) {
-    display: none;
-  }
+.why {
+  flex: 1 1 180px;
 }
 </style>

@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
+import FaceBar from '../../shared/FaceBar.vue'
 import { jumping, typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
@@ -186,11 +187,7 @@ async function undoAct(a: Schemas['SwapActView']) {
         </p>
       </div>
       <div v-else class="stage">
-        <nav class="faces no-print" aria-label="Faces of this room">
-          <button v-for="[f, words] in faces" :key="f" :aria-current="face === f ? 'page' : undefined" @click="show(f)">
-            {{ words }}
-          </button>
-        </nav>
+        <FaceBar :faces="faces" :face="face" @show="show" />
         <template v-if="face === 'board'">
           <ActPanel
             v-if="acting"
@@ -301,27 +298,6 @@ async function undoAct(a: Schemas['SwapActView']) {
 </template>
 
 <style scoped>
-.faces {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-  border-bottom: 1px solid var(--ink);
-  margin-bottom: 14px;
-}
-.faces button {
-  font-size: 15px;
-  padding: 7px 14px;
-  background: none;
-  color: var(--quiet);
-  border: 0;
-  border-bottom: 3px solid transparent;
-  cursor: pointer;
-}
-.faces button[aria-current] {
-  color: var(--ink);
-  font-weight: 600;
-  border-bottom-color: var(--pine);
-}
 .guards {
   border-left: 4px solid var(--amber-fill);
   background: var(--amber-wash);

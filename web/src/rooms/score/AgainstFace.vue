@@ -1,0 +1,130 @@
+<script setup lang="ts">
+import { ElOption, ElSelect } from 'element-plus'
+import { computed, ref } from 'vue'
+
+import { api, type Schemas } from '../../api/client'
+import AnswerLine from '../../shared/AnswerLine.vue'
+import ModelSelect from '../../shared/ModelSelect.vue'
+import { useRoom } from '../../shared/useRoom'
+import ScoreRuler from './ScoreRuler.vue'
+import { points } from './words'
+
+/** Models beside each other under each school: who is above whom, whatever is still open and whatever the weights. */
+const props = defineProps<{ room: Schemas['ScoreRoom'] }>()
+const added = ref<string[]>([])
+const within = ref(0)
+const more = computed({
+  get: () => '',
+  set: (id: string) => {
+    if (id && id !== props.room.model.id && !list.value.includes(id)) added.value = [...list.value, id].slice(0, 7)
+  },
+})
+const id = props.room.model.id
+const { room: against, error } = useRoom(
+  () => ['score-against', id, added.value.join(), within.value],
+  () =>
+    api.GET('/api/models/{id}/score/against', {
+      params: { path: { id }, query: { with: added.value.join(), within: within.value } },
+    }),
+)
+const list = computed(() => (against.value?.models ?? []).map((m) => m.id).filter((m) => m !== id))
+const name = (m: string) => against.value?.models.find((x) => x.id === m)?.name ?? m
+const ranks = (r: readonly number[]) => (r[0] === r[1] ? `place ${r[0]}` : `place ${r[0]} to ${r[1]}`)
+function drop(m: string) {
+  added.value = list.value.filter((x) => x !== m)
+}
+</script>
+
+<template>
+  <p v-if="error" role="alert">{{ error.message }}</p>
+  <section v-else-if="against" id="against">
+    <AnswerLine :sentence="against.answer" class="says" />
+    <div class="row no-print">
+      <ModelSelect v-model="more" label="One more model" :without="id" class="pick" />
+      <ElSelect v-model="within" :teleported="false" aria-label="How far the weights may be off" class="pick">
+        <ElOption :value="0" label="any weights" />
+        <ElOption :value="0.3" label="weights up to 30 % off" />
+        <ElOption :value="0.1" label="weights up to 10 % off" />
+      </ElSelect>
+      <button v-for="m in list" :key="m" class="bare link" :aria-label="`Leave out ${name(m)}`" @click="drop(m)">
+        {{ name(m) }} ×
+      </button>
+    </div>
+    <div v-for="f in against.fields" :key="f.rubric" class="field">
+      <h3>{{ f.title }}</h3>
+      <table>
+        <thead class="hidden">
+          <tr>
+            <th>Model</th>
+            <th>Range</th>
+            <th>Points</th>
+            <th>Place</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="s in f.standings" :key="s.model" :class="{ me: s.model === id }">
+            <td class="who">{{ name(s.model) }}</td>
+            <td><ScoreRuler :range="s.range" :sure="s.if_sure" :scale="f.scale" :wide="240" /></td>
+            <td class="num">{{ points(s.range, 1) }}{{ s.classes.length ? `, ${s.classes.join(' or ')}` : '' }}</td>
+            <td class="place">
+              {{ ranks(s.rank) }}
+              <span v-if="s.rank_any.join() !== s.rank.join()" class="quiet">{{ ranks(s.rank_any) }}, any weights</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-for="t in f.says" :key="t" class="quiet">{{ t }}</p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.says {
+  font-size: 18px;
+  border: 0;
+  padding: 0;
+  margin: 0 0 4px;
+}
+.pick {
+  width: 220px;
+}
+.field {
+  margin: 16px 0 20px;
+}
+.field h3 {
+  font-size: 15px;
+  border-bottom: 1px solid var(--line);
+  padding-bottom: 4px;
+}
+.field td {
+  padding: 4px 8px 4px 0;
+  vertical-align: middle;
+  border: 0;
+}
+.field p {
+  margin: 2px 0;
+  font-size: 15px;
+}
+.who {
+  width: 190px;
+}
+.me .who {
+  font-weight: 600;
+}
+.place span {
+  display: block;
+  font-size: 14px;
+}
+.link {
+  color: var(--slate);
+  cursor: pointer;
+  min-height: 28px;
+}
+@media (max-width: 600px) {
+  .field td {
+    display: block;
+    width: auto;
+    text-align: left;
+  }
+}
+</style>
