@@ -253,25 +253,6 @@ test.describe('a trial that differs from the bench is asked about', () => {
   })
 })
 
-test('score: every line says its reason, its facts and what would narrow it', async ({ page }) => {
-  await signIn(page, 'buyer')
-  const s = await study(page, empty)
-  await page.goto(`/models/${s.model}/score`)
-  await expect(answer(page)).toContainText(/Physical ease \d\.\d–\d\.\d of 10/)
-  for (const line of [
-    'Way to the battery',
-    'Way to the display',
-    'Way to the charge port',
-    'Tools for everything',
-    'Drive types',
-    'Adhesives on the common ways',
-  ]) {
-    await expect(page.locator('#lines').getByText(line, { exact: true })).toBeVisible()
-  }
-  await expect(page.getByText('name the drive of 1 screw steps')).toBeVisible()
-  await expect(page.getByText('time a run: all minutes are predicted').first()).toBeVisible()
-})
-
 test('hand-over: the printed sheet carries the notice and leaves the frame of the program away', async ({ page }) => {
   await signIn(page, 'technician')
   const s = await study(page, demo)

@@ -32,13 +32,14 @@ var allowed = map[string][]string{
 	"internal/app/score":    rooms,
 	"internal/app/compare":  rooms,
 	"internal/app/fit":      rooms,
-	"internal/app/handover": append([]string{"internal/app/swap"}, rooms...), // it composes
+	"internal/app/handover": append([]string{"internal/app/swap"}, rooms...),                             // it composes
+	"internal/exchange":     append([]string{"internal/app/handover", "internal/app/closeup"}, rooms...), // it carries what they show
 	"internal/calibration":  {},
 	"internal/instrument":   {"internal/core"},
 	// The stand-ins know nothing of the engines, so that they cannot share their errors.
 	"internal/sim":     {"internal/calibration"},
 	"internal/picture": {"internal/core"},
-	"internal/server": {"internal/core", "internal/store", "internal/app", "internal/picture",
+	"internal/server": {"internal/core", "internal/store", "internal/app", "internal/exchange", "internal/picture",
 		"internal/calibration", "internal/instrument", "internal/sim", "web"},
 	"internal/contract": {"internal/core"},
 	"internal/mariadb":  {},

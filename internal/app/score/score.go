@@ -59,11 +59,11 @@ type Fact struct {
 
 // Hourly is what a job leaves for an hour of work, in minor units.
 type Hourly struct {
-	Job      string  `json:"job"`
+	Job      string   `json:"job"`
 	Usual    *float64 `json:"usual" doc:"at the likeliest of each; null while one of them is not known"`
-	Low      float64 `json:"low"`
-	High     float64 `json:"high"`
-	Currency string  `json:"currency"`
+	Low      float64  `json:"low"`
+	High     float64  `json:"high"`
+	Currency string   `json:"currency"`
 }
 
 // Room is the room of scores.

@@ -51,7 +51,7 @@ function drop(m: string) {
       </button>
     </div>
     <div v-for="f in against.fields" :key="f.rubric" class="field">
-      <h3>{{ f.title }}</h3>
+      <h2>{{ f.title }}</h2>
       <table>
         <thead class="hidden">
           <tr>
@@ -91,7 +91,7 @@ function drop(m: string) {
 .field {
   margin: 16px 0 20px;
 }
-.field h3 {
+.field h2 {
   font-size: 15px;
   border-bottom: 1px solid var(--line);
   padding-bottom: 4px;
