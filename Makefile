@@ -44,6 +44,7 @@ types: web/node_modules/.package-lock.json
 	go build -o bin/waryowl-types ./cmd/waryowl
 	./bin/waryowl-types openapi > schemas/openapi.json
 	for name in $$(./bin/waryowl-types engines); do ./bin/waryowl-types schema $$name > schemas/$$name.json; done
+	for name in document tables; do ./bin/waryowl-types schema $$name > schemas/$$name.json; done
 	./scripts/generated.sh docs/engines.md ./bin/waryowl-types engines --markdown
 	./scripts/generated.sh docs/rights.md ./bin/waryowl-types rights
 	cd web && npx --no-install openapi-typescript ../schemas/openapi.json -o src/api/schema.d.ts
@@ -63,7 +64,7 @@ lint: web/node_modules/.package-lock.json e2e/node_modules/.package-lock.json
 	cd e2e && npx --no-install tsc --noEmit
 
 test: build lint check-types e2e/node_modules/.package-lock.json
-	@./scripts/need.sh chromium=chromium
+	@./scripts/need.sh chromium=chromium pdftotext=poppler-utils dot=graphviz zbarimg=zbar-tools
 	go test ./...
 	cd e2e && npx --no-install playwright test
 

@@ -13,6 +13,7 @@ import (
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/contract"
+	"waryowl/internal/exchange"
 	"waryowl/internal/server"
 )
 
@@ -20,7 +21,7 @@ func main() {
 	root := &cobra.Command{Use: "waryowl", Short: "Tears down, swaps and scores phones, and remembers how",
 		SilenceUsage: true, SilenceErrors: true}
 	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), rebuildCommand(), userCommand(),
-		calibrationCommand(), instrumentsCommand(), computeCommand(), schemaCommand(),
+		exportCommand(), importCommand(), calibrationCommand(), instrumentsCommand(), computeCommand(), schemaCommand(),
 		openapiCommand(), tableCommand("engines", "List the engines", contract.Names, contract.Table),
 		tableCommand("rights", "Print who may do what", nil, act.Table))
 	if err := root.Execute(); err != nil {
@@ -47,10 +48,17 @@ func computeCommand() *cobra.Command {
 }
 
 func schemaCommand() *cobra.Command {
-	return &cobra.Command{Use: "schema ENGINE", Short: "Print the JSON Schema of an engine's input and output",
+	return &cobra.Command{Use: "schema ENGINE", Short: "Print the JSON Schema of an engine, of the document, or the tables",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			out, err := contract.Schema(args[0])
+			of := contract.Schema
+			switch args[0] {
+			case "document":
+				of = func(string) ([]byte, error) { return exchange.Schema() }
+			case "tables":
+				of = func(string) ([]byte, error) { return exchange.TableSchemas() }
+			}
+			out, err := of(args[0])
 			if err != nil {
 				return err
 			}

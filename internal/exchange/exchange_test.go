@@ -1,6 +1,7 @@
 package exchange_test
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"os"
@@ -8,6 +9,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
 
 	"waryowl/demo"
 	"waryowl/internal/app/act"
@@ -136,3 +139,40 @@ func TestBrokenDocuments(t *testing.T) {
 }
 
 func asFault(err error, f **fault.Fault) bool { return errors.As(err, f) }
+
+// TestDocumentsHoldTheirSchema: what is written is valid by a reader of JSON Schema that is not ours; what is broken is not.
+func TestDocumentsHoldTheirSchema(t *testing.T) {
+	text, err := exchange.Schema()
+	if err != nil {
+		t.Fatal(err)
+	}
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(text))
+	if err != nil {
+		t.Fatal(err)
+	}
+	c := jsonschema.NewCompiler()
+	if err := c.AddResource("document.json", doc); err != nil {
+		t.Fatal(err)
+	}
+	schema, err := c.Compile("document.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, models := world(t)
+	for name, id := range models {
+		out := document(t, s, id)
+		for change, valid := range map[string]bool{"": true, `"family": "PW"`: false} {
+			text := out
+			if change != "" {
+				text = strings.Replace(out, change, `"family": 7`, 1)
+			}
+			v, err := jsonschema.UnmarshalJSON(strings.NewReader(text))
+			if err != nil {
+				t.Fatal(err)
+			}
+			if err := schema.Validate(v); (err == nil) != valid {
+				t.Errorf("%s, changed %q: %v", name, change, err)
+			}
+		}
+	}
+}

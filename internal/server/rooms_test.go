@@ -242,13 +242,13 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 	p.must(200, "POST", "/api/trials/"+ids["t2"]+"/restore?version=2", nil)
 
 	sheet := p.must(200, "GET", "/api/studies/"+b.study+"/handover", nil)
-	want(t, "hand-over", sentence(sheet), "cells untested", "physical ease")
+	want(t, "hand-over", sentence(sheet), "cells untested", "Physical ease (version 1): ")
 	want(t, "hand-over list", sheet.str("open"), "no way to the display assembly", "no charge port on record",
 		"checks without a baseline")
 	want(t, "notice", sheet.str("notice"), "licensed practice decide")
 	card := p.must(200, "GET", "/api/models/"+b.model+"/score", nil)
-	if low, high := card.get("card.low").(float64), card.get("card.high").(float64); !(low >= 0 && high <= 10 &&
-		high-low > 3) {
+	if low, high := card.get("schools.0.score.range.0").(float64), card.get("schools.0.score.range.1").(float64); !(low >= 0 &&
+		high <= 10 && high-low > 3) {
 		t.Errorf("a model half known must score as a wide range, got %g to %g", low, high)
 	}
 }

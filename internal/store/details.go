@@ -68,6 +68,13 @@ type Hypothesis struct {
 	Claim    string `json:"claim,omitempty" enum:"loses,works" doc:"what it says that a stranger does"`
 }
 
+// Interests are what a reader should know of those who made a study.
+type Interests struct {
+	SellsParts string `json:"sells_parts,omitempty" enum:"yes,no" doc:"does who made it sell parts or repairs?"`
+	GivenPhone string `json:"given_phone,omitempty" enum:"yes,no" doc:"was the phone given or lent by somebody who sells it?"`
+	Note       string `json:"note,omitempty" maxLength:"300"`
+}
+
 // Missing is what a study has to do without.
 type Missing struct {
 	Guide    bool   `json:"guide,omitempty"`

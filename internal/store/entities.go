@@ -133,6 +133,7 @@ type StudyFacts struct {
 	Note        string `json:"note,omitempty" maxLength:"4000"`
 
 	Missing    Missing      `json:"missing,omitempty" gorm:"serializer:json"`
+	Interests  Interests    `json:"interests,omitempty" gorm:"serializer:json"`
 	Hypotheses []Hypothesis `json:"hypotheses,omitempty" nullable:"false" maxItems:"60" gorm:"serializer:json"`
 	Pairs      [][]string   `json:"pairs,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json" doc:"two slots each that are also tried as only together"`
 }

@@ -16,6 +16,7 @@ import (
 	"waryowl/internal/app/study"
 	"waryowl/internal/app/swap"
 	"waryowl/internal/core/answer"
+	"waryowl/internal/core/closeup"
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/hazard"
@@ -58,6 +59,11 @@ type Sheet struct {
 	Parts     []store.Part     `json:"parts" nullable:"false"`
 	Hazards   []hazard.Caution `json:"hazards" nullable:"false"`
 	Notice    string           `json:"notice"`
+	Interests []string         `json:"interests" nullable:"false" doc:"what a reader should know of those who made it"`
+	Water     []string         `json:"water" nullable:"false" doc:"resistance to water, phone by phone"`
+	Surplus   []string         `json:"surplus" nullable:"false" doc:"bits that were left on the bench"`
+	Questions []study.Question `json:"questions" nullable:"false" doc:"statements and what became of them"`
+	Claims    []Claim          `json:"claims" nullable:"false" doc:"what may be published, and what may not"`
 	Swaps     swap.Account     `json:"swaps" doc:"what the swaps did, showed and did not show"`
 }
 
@@ -68,7 +74,8 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 		return Sheet{}, err
 	}
 	h := Sheet{Card: b.Card(), Date: s.Now().Format("2006-01-02"), Ways: []model.Way{}, Findings: []Finding{},
-		Open: []string{}, Scores: []Scored{},
+		Open: []string{}, Scores: []Scored{}, Interests: interests(b), Water: []string{}, Surplus: []string{},
+		Questions: []study.Question{}, Claims: []Claim{},
 		Parts: b.Know.Parts, Hazards: []hazard.Caution{}, Notice: hazard.Notice}
 	seen := map[string]bool{}
 	for _, kind := range model.CommonJobs {
@@ -149,6 +156,8 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 		if h.Swaps, err = swap.TellOf(b, 0); err != nil {
 			return Sheet{}, err
 		}
+		h.Questions = r.Questions(b)
+		h.claims(b, r)
 	} else {
 		h.Swaps = swap.Account{Build: h.Build, Done: []string{}, Shown: []string{}, NotShown: []string{},
 			Modules: []swap.Module{}}
@@ -158,6 +167,14 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 		h.Open = append(h.Open, b.Beside(u)...)
 		if n := b.Untested(u.ID); n > 0 {
 			h.Open = append(h.Open, fmt.Sprintf("%s: %d checks without a baseline", u.Name, n))
+		}
+	}
+	for _, u := range b.Units {
+		if c := b.Closing(u.ID); c.ID != "" {
+			h.Water = append(h.Water, u.Name+": "+closeup.Water(c.Seal))
+		}
+		for _, i := range b.Strays(u.ID) {
+			h.Surplus = append(h.Surplus, fmt.Sprintf("%s: %d × %s", u.Name, max(1, i.Open()), i.Name))
 		}
 	}
 	if len(b.Trials) == 0 {

@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/codes/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a printed code stands for */
+        get: operations["get-code"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a document in as a new model */
+        post: operations["import-document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dry-runs": {
         parameters: {
             query?: never;
@@ -368,6 +402,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A model with its studies as one document */
+        get: operations["get-model-document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/facts": {
         parameters: {
             query?: never;
@@ -447,6 +498,23 @@ export interface paths {
         put?: never;
         /** Record a lot of copies for this model */
         post: operations["add-lot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The map as SVG */
+        get: operations["get-map"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -545,7 +613,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** The plan as DOT */
+        get: operations["get-plan-graph"];
         put?: never;
         /** Import a plan into a model without one: all or nothing */
         post: operations["import-plan"];
@@ -634,6 +703,74 @@ export interface paths {
         put?: never;
         /** Copy parts and plan of an earlier model */
         post: operations["start-from"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/studies/{study}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A study with its model as one document */
+        get: operations["get-study-document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/tables/{table}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a table in, all of it or nothing */
+        post: operations["put-table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/tables/{table}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would be taken of a table */
+        post: operations["look-at-table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/tables/{table}/{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A table of a model */
+        get: operations["get-table"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1073,6 +1210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{id}/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels with codes for phones and pieces, as PDF */
+        get: operations["get-labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{id}/log": {
         parameters: {
             query?: never;
@@ -1135,6 +1289,23 @@ export interface paths {
         put?: never;
         /** Bring a study back */
         post: operations["restore-study"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/sheet/{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The hand-over as one file */
+        get: operations["get-sheet"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2163,6 +2334,51 @@ export interface components {
             /** @description suction alone lifts */
             suction_lifts?: boolean;
         };
+        ExchangeCellError: {
+            column?: string;
+            head?: string;
+            /** Format: int64 */
+            line: number;
+            message: string;
+        };
+        ExchangeColumn: {
+            doc?: string;
+            name: string;
+            needed?: boolean;
+            /** @enum {string} */
+            type: "text" | "number" | "whole" | "date" | "list";
+            unit?: string;
+        };
+        ExchangePreview: {
+            /** Format: int64 */
+            changed: number;
+            /** @description as the table wants them */
+            columns: components["schemas"]["ExchangeColumn"][];
+            errors: components["schemas"]["ExchangeCellError"][];
+            /** @description as the file has them */
+            heads: string[];
+            /** @description column of the table: place in the file, from 0 */
+            mapping: {
+                [key: string]: number;
+            };
+            /** Format: int64 */
+            new: number;
+            /** @description the first twenty, in the table's columns */
+            rows: string[][];
+            /** Format: int64 */
+            same: number;
+            /** @description it was put in */
+            taken: boolean;
+            /** Format: int64 */
+            total: number;
+        };
+        ExchangeTaken: {
+            model_id: string;
+            /** Format: int64 */
+            rows: number;
+            /** @description ids */
+            studies: string[];
+        };
         FactSaying: {
             /** @description software that it was seen on */
             build?: string;
@@ -2256,6 +2472,14 @@ export interface components {
             unit_id: string;
             /** Format: int64 */
             version: number;
+        };
+        FindCoded: {
+            /** @enum {string} */
+            kind: "part" | "unit";
+            model_id: string;
+            part_id?: string;
+            study_id?: string;
+            unit_id?: string;
         };
         FindFound: {
             answer: components["schemas"]["AnswerFragment"][];
@@ -2590,6 +2814,11 @@ export interface components {
             /** @description card tray out */
             tray?: boolean;
         };
+        HandoverClaim: {
+            may: boolean;
+            text: string;
+            why: string;
+        };
         HandoverFinding: {
             check: string;
             /** @enum {string} */
@@ -2610,12 +2839,16 @@ export interface components {
         HandoverSheet: {
             answer: components["schemas"]["AnswerFragment"][];
             build: string;
+            /** @description what may be published, and what may not */
+            claims: components["schemas"]["HandoverClaim"][];
             /** @description ISO date on which the sheet was made */
             date: string;
             findings: components["schemas"]["HandoverFinding"][];
             /** Format: int64 */
             half: number;
             hazards: components["schemas"]["HazardCaution"][];
+            /** @description what a reader should know of those who made it */
+            interests: string[];
             model: components["schemas"]["Model"];
             notice: string;
             /** @description what was not tested, or is not settled */
@@ -2623,10 +2856,14 @@ export interface components {
             parts: components["schemas"]["Part"][];
             /** Format: int64 */
             proven: number;
+            /** @description statements and what became of them */
+            questions: components["schemas"]["StudyQuestion"][];
             /** @description by every school that ships or was published */
             scores: components["schemas"]["HandoverScored"][];
             stages: components["schemas"]["StudyStage"][];
             study: components["schemas"]["Study"];
+            /** @description bits that were left on the bench */
+            surplus: string[];
             /** @description what the swaps did, showed and did not show */
             swaps: components["schemas"]["SwapAccount"];
             units: components["schemas"]["Unit"][];
@@ -2640,6 +2877,8 @@ export interface components {
              * @description cells of slots × checks without a trial
              */
             untested: number;
+            /** @description resistance to water, phone by phone */
+            water: string[];
             /** @description the common jobs */
             ways: components["schemas"]["ModelWay"][];
         };
@@ -2751,6 +2990,19 @@ export interface components {
             unit: components["schemas"]["Unit"];
             /** Format: int64 */
             untested: number;
+        };
+        Interests: {
+            /**
+             * @description was the phone given or lent by somebody who sells it?
+             * @enum {string}
+             */
+            given_phone?: "yes" | "no";
+            note?: string;
+            /**
+             * @description does who made it sell parts or repairs?
+             * @enum {string}
+             */
+            sells_parts?: "yes" | "no";
         };
         InterlockState: {
             battery_off: boolean;
@@ -3011,6 +3263,12 @@ export interface components {
             unit_id: string;
             /** Format: int64 */
             version: number;
+        };
+        "Look-at-tableRequest": {
+            file: string;
+            mapping?: {
+                [key: string]: number;
+            };
         };
         Lot: {
             /** @description ISO 4217 */
@@ -3602,6 +3860,7 @@ export interface components {
             hypotheses?: components["schemas"]["Hypothesis"][];
             /** Format: uuid */
             id: string;
+            interests?: components["schemas"]["Interests"];
             missing?: components["schemas"]["Missing"];
             /** Format: uuid */
             model_id: string;
@@ -4713,6 +4972,7 @@ export interface components {
             hypotheses?: components["schemas"]["Hypothesis"][];
             /** Format: uuid */
             id: string;
+            interests?: components["schemas"]["Interests"];
             missing?: components["schemas"]["Missing"];
             model_id: string;
             note?: string;
@@ -4733,6 +4993,7 @@ export interface components {
         };
         StudyChange: {
             hypotheses?: components["schemas"]["Hypothesis"][];
+            interests?: components["schemas"]["Interests"];
             missing?: components["schemas"]["Missing"];
             note?: string;
             /** @description which face is up, which edge is away from you */
@@ -5299,6 +5560,14 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        TableFileBody: {
+            /** @description CSV or XLSX */
+            file: string;
+            /** @description column of the table: place in the file, from 0 */
+            mapping?: {
+                [key: string]: number;
+            };
+        };
         Trade: {
             drives: string[];
             families: components["schemas"]["Word"][];
@@ -5589,6 +5858,78 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "get-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindCoded"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "import-document": {
+        parameters: {
+            query?: {
+                /** @description instead of the model's own name */
+                name?: string;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExchangeTaken"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-dry-runs": {
         parameters: {
             query?: never;
@@ -6631,6 +6972,40 @@ export interface operations {
             };
         };
     };
+    "get-model-document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "say-fact": {
         parameters: {
             query?: never;
@@ -6803,6 +7178,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Lot"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -6989,6 +7398,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Outcome"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-plan-graph": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -7214,6 +7657,154 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Model"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-study-document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                study: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-table": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+                table: "parts" | "steps" | "measures" | "facts";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableFileBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExchangePreview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "look-at-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                table: "parts" | "steps" | "measures" | "facts";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Look-at-tableRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExchangePreview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                table: "parts" | "steps" | "measures" | "trials" | "facts";
+                format: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -8435,6 +9026,40 @@ export interface operations {
             };
         };
     };
+    "get-labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "add-log": {
         parameters: {
             query?: never;
@@ -8581,6 +9206,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Study"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sheet": {
+        parameters: {
+            query?: {
+                /** @description with commas; all when left out */
+                sections?: string;
+                /** @description as a file to keep, not to look at */
+                keep?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+                format: "html" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

@@ -2,7 +2,7 @@
 import { refDebounced, useEventListener } from '@vueuse/core'
 import { ElButton, ElInput } from 'element-plus'
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 
 import { api, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
@@ -41,6 +41,7 @@ async function further() {
 }
 
 const route = useRoute()
+const router = useRouter()
 const focus = () =>
   nextTick(() => {
     document.querySelector<HTMLInputElement>('#find')?.focus()
@@ -48,6 +49,16 @@ const focus = () =>
   })
 onMounted(focus)
 watch(() => route.fullPath, focus)
+
+/** A code as printed on our labels leads to its thing at once: a hand scanner types it. */
+const code = /^WO[PU][A-Z2-7]{26}$/i
+watch(query, async (text) => {
+  if (!code.test(text.trim())) return
+  const { data } = await api.GET('/api/codes/{code}', { params: { path: { code: text.trim() } } })
+  if (data?.kind === 'part') await router.push({ name: 'job', params: { id: data.model_id, part: data.part_id } })
+  if (data?.kind === 'unit')
+    await router.push({ name: 'strip', params: { id: data.study_id }, query: { phone: data.unit_id } })
+})
 
 const opening = ref(false)
 useEventListener('keydown', (e: KeyboardEvent) => {

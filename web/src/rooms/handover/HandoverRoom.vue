@@ -8,6 +8,7 @@ import CautionList from '../../shared/CautionList.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { minutes } from '../../shared/format'
 import BetweenSheet from './BetweenSheet.vue'
+import FilesShelf from './FilesShelf.vue'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import StickerTag from '../../shared/StickerTag.vue'
 import VerdictMark from '../../shared/VerdictMark.vue'
@@ -89,11 +90,47 @@ const print = () => window.print()
             </ul>
           </details>
         </section>
+        <section id="claims">
+          <h2>Safe to publish</h2>
+          <ul class="plain">
+            <li v-for="c in sheet.claims.filter((x) => x.may)" :key="c.text">
+              {{ c.text }}
+              <span class="quiet">{{ c.why }}</span>
+            </li>
+          </ul>
+          <details v-if="sheet.claims.some((x) => !x.may)">
+            <summary>{{ sheet.claims.filter((x) => !x.may).length }} claims that the evidence does not carry</summary>
+            <ul class="plain">
+              <li v-for="c in sheet.claims.filter((x) => !x.may)" :key="c.text">
+                <s>{{ c.text }}</s>
+                <span class="quiet">{{ ` ${c.why}` }}</span>
+              </li>
+            </ul>
+          </details>
+          <p v-if="!sheet.claims.length" class="quiet">Nothing was tried that would carry a claim.</p>
+        </section>
+        <section v-if="sheet.questions.length">
+          <h2>Statements, and what became of them</h2>
+          <ul class="plain">
+            <li v-for="q in sheet.questions" :key="q.text">
+              {{ q.text }}
+              <b>{{ q.state }}</b>
+              <span class="quiet">{{ ` ${[q.source, q.evidence].filter(Boolean).join(', ')}` }}</span>
+            </li>
+          </ul>
+        </section>
         <BetweenSheet :model="sheet.model.id" />
+        <section>
+          <h2>Interests, water, what was left over</h2>
+          <ul class="plain">
+            <li v-for="l in [...sheet.interests, ...sheet.water, ...sheet.surplus]" :key="l">{{ l }}</li>
+          </ul>
+        </section>
         <p class="notice">{{ sheet.notice }}</p>
       </div>
       <div class="shelf">
         <ElButton type="primary" class="no-print print" @click="print">Print this sheet</ElButton>
+        <FilesShelf :sheet="sheet" />
         <section id="open">
           <h2>Not tested, not settled</h2>
           <ul class="plain">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElCheckbox, ElFormItem, ElInput } from 'element-plus'
+import { ElCheckbox, ElFormItem, ElInput, ElOption, ElSelect } from 'element-plus'
 import { reactive } from 'vue'
 
 import { api, take, type Schemas } from '../../api/client'
@@ -9,8 +9,21 @@ import { fieldError, useChange } from '../../shared/useChange'
 const props = defineProps<{ study: Schemas['Study'] }>()
 const emit = defineEmits<{ close: [] }>()
 const { title, variant = '', orientation = '', note = '' } = props.study
-const { missing = {}, hypotheses = [] } = props.study
-const facts = reactive({ title, variant, orientation, note, missing: { ...missing }, hypotheses })
+const { missing = {}, hypotheses = [], pairs = [], interests = {} } = props.study
+const facts = reactive({
+  title,
+  variant,
+  orientation,
+  note,
+  missing: { ...missing },
+  interests: { ...interests },
+  hypotheses,
+  pairs,
+})
+const declared = [
+  ['sells_parts', 'We sell parts or repairs'],
+  ['given_phone', 'A phone was given or lent by who sells it'],
+] as const
 const lacks = [
   ['guide', 'guide'],
   ['chart', 'screw chart'],
@@ -63,6 +76,17 @@ async function submit() {
         aria-label="Missing: something else"
       />
     </fieldset>
+    <fieldset>
+      <legend>Interests, for the hand-over</legend>
+      <div v-for="[k, l] in declared" :key="k" class="declared">
+        {{ l }}
+        <ElSelect v-model="facts.interests[k]" :teleported="false" clearable placeholder="not said" :aria-label="l">
+          <ElOption value="yes" label="yes" />
+          <ElOption value="no" label="no" />
+        </ElSelect>
+      </div>
+      <ElInput v-model="facts.interests.note" maxlength="300" placeholder="more" aria-label="Interests: more" />
+    </fieldset>
     <ElFormItem label="Note" :error="fieldError(problem, 'note')">
       <ElInput v-model="facts.note" name="note" type="textarea" :rows="4" />
     </ElFormItem>
@@ -70,6 +94,13 @@ async function submit() {
 </template>
 
 <style scoped>
+.declared {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 120px;
+  align-items: center;
+  gap: 4px 12px;
+  margin-bottom: 6px;
+}
 fieldset {
   border: 1px solid var(--line);
   margin: 0 0 14px;
