@@ -152,6 +152,18 @@ func TestTheDemoWorld(t *testing.T) {
 	if err != nil || settled(fitted) != settled(theSwap) || settled(theSwap) == 0 {
 		t.Errorf("%d checks settled with a camera fitted, %d before, %v", settled(fitted), settled(theSwap), err)
 	}
+	misfit := 0 // the Slim's battery was measured and did not mate: no trial can be made with it
+	for _, r := range theSwap.Rows {
+		if r.Mark == ledger.NoSeat {
+			misfit++
+			if r.Part != "battery" || r.State != "foreign@Drift 4 Slim" || r.Eye != ledger.Half || len(r.Verdicts) != len(theSwap.Checks) {
+				t.Errorf("does not seat: %s %s, eye %s, %d verdicts", r.Part, r.State, r.Eye, len(r.Verdicts))
+			}
+		}
+	}
+	if misfit != 1 {
+		t.Errorf("%d pieces that do not seat", misfit)
+	}
 	sheet, err := handover.Show(ctx, s, studies[1].Study.ID)
 	if err != nil || sheet.Proven != 4 || sheet.Unsettled == 0 {
 		t.Fatalf("hand-over: %d proven, %d not settled, %v", sheet.Proven, sheet.Unsettled, err)

@@ -13,6 +13,7 @@ import (
 	"waryowl/internal/app/model"
 	core "waryowl/internal/core/closeup"
 	"waryowl/internal/core/fault"
+	"waryowl/internal/core/ledger"
 	"waryowl/internal/store"
 )
 
@@ -301,6 +302,9 @@ func (p *Paper) swaps(h handover.Sheet) {
 	} else {
 		g := Grid{Heads: []string{"Part", "State", "Function", "Verdict", "How sure"}, Wide: []float64{0.24, 0.17, 0.29, 0.18, 0.12}}
 		for _, f := range h.Findings {
+			if f.Mark == ledger.Unsettled { // told by its number
+				continue
+			}
 			g.Rows = append(g.Rows, []string{f.Part, f.State, f.Check, f.Mark, map[string]string{"open": "proven", "half": "half proven",
 				"shut": "nothing seen"}[f.Eye]})
 		}

@@ -14,7 +14,7 @@ import (
 var ladder = []string{"dead", "loses", "notice", "calibrated", "works"}
 
 // outcomes are the verdicts of the swap lab in the words of the rubrics.
-var outcomes = map[string]string{ledger.Dead: "dead", ledger.Loses: "loses", ledger.Sporadic: "loses",
+var outcomes = map[string]string{ledger.Dead: "dead", ledger.NoSeat: "dead", ledger.Loses: "loses", ledger.Sporadic: "loses",
 	ledger.Together: "loses", ledger.WithNotice: "notice", ledger.Calibrated: "calibrated", ledger.Works: "works"}
 
 // serves is from which chance on a kind of part is the usual cause of a check's loss: untested, it stays open.

@@ -186,6 +186,9 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 			cmp.Or(strings.Join(m.By, ", "), "nothing that was recorded")))
 	}
 	v.fill(b, r)
+	if err := v.misfits(db, b); err != nil {
+		return Room{}, err
+	}
 	v.Asks = r.Questions(b)
 	v.likely(r)
 	v.Retests = retests(b, v.Build)

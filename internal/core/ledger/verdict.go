@@ -17,6 +17,7 @@ const (
 	Sporadic   = "intermittent"
 	Together   = "interaction"
 	Dead       = "dead"
+	NoSeat     = "does not seat"
 	Unsettled  = "not settled"
 	Untested   = "untested"
 
@@ -35,7 +36,7 @@ type Verdict struct {
 	Slot    string    `json:"slot"`
 	State   string    `json:"state"`
 	Check   string    `json:"check"`
-	Mark    string    `json:"mark" enum:"works,works once calibrated,loses,intermittent,interaction,dead,not settled,untested"`
+	Mark    string    `json:"mark" enum:"works,works once calibrated,loses,intermittent,interaction,dead,does not seat,not settled,untested"`
 	Eye     string    `json:"eye" enum:"shut,half,open"`
 	P       *float64  `json:"p,omitempty"`
 	For     []string  `json:"for" nullable:"false" doc:"trials that showed a loss with it"`
@@ -212,7 +213,7 @@ func (h History) trial(id string) *Derived {
 func Summary(verdicts []Verdict, notices func(check string) bool) (mark, eye string) {
 	mark, eye = Untested, Shut
 	worst := map[string]int{Untested: 0, Works: 1, Calibrated: 2, WithNotice: 3, Unsettled: 4, Together: 5, Sporadic: 6,
-		Loses: 7, Dead: 8}
+		Loses: 7, Dead: 8, NoSeat: 9}
 	seen := false
 	for _, v := range verdicts {
 		m := v.Mark

@@ -3164,7 +3164,7 @@ export interface components {
             /** @description trials that showed a loss with it */
             for: string[];
             /** @enum {string} */
-            mark: "works" | "works once calibrated" | "loses" | "intermittent" | "interaction" | "dead" | "not settled" | "untested";
+            mark: "works" | "works once calibrated" | "loses" | "intermittent" | "interaction" | "dead" | "does not seat" | "not settled" | "untested";
             missing: components["schemas"]["LedgerMissing"][];
             note?: string;
             /** Format: double */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { api } from '../../api/client'
@@ -20,6 +21,7 @@ const id = String(route.params.id)
 const { room: sheet, error } = useRoom(['handover', id], () =>
   api.GET('/api/studies/{id}/handover', { params: { path: { id } } }),
 )
+const told = computed(() => sheet.value?.findings.filter((f) => f.mark !== 'not settled') ?? [])
 const print = () => window.print()
 </script>
 
@@ -56,7 +58,7 @@ const print = () => window.print()
         </section>
         <section id="findings">
           <h2>What swapping costs</h2>
-          <table v-if="sheet.findings.length">
+          <table v-if="told.length">
             <thead>
               <tr>
                 <th>Part</th>
@@ -66,7 +68,7 @@ const print = () => window.print()
               </tr>
             </thead>
             <tbody>
-              <tr v-for="(f, i) in sheet.findings" :key="i">
+              <tr v-for="(f, i) in told" :key="i">
                 <td>{{ f.part }}</td>
                 <td>{{ f.state }}</td>
                 <td>{{ f.check }}</td>
@@ -78,6 +80,14 @@ const print = () => window.print()
             </tbody>
           </table>
           <p v-else class="quiet">No loss on record.</p>
+          <details v-if="sheet.findings.length > told.length">
+            <summary>{{ sheet.findings.length - told.length }} suspicions that are not settled</summary>
+            <ul class="plain">
+              <li v-for="(f, i) in sheet.findings.filter((x) => x.mark === 'not settled')" :key="i">
+                {{ f.part }}, {{ f.state }}: {{ f.check }}
+              </li>
+            </ul>
+          </details>
         </section>
         <section v-if="sheet.swaps.done.length" id="swaps">
           <h2>The swaps in words</h2>

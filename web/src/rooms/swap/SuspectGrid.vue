@@ -19,11 +19,20 @@ const lost = computed(() => {
   const marks = new Set(props.room.rows.flatMap((r) => r.verdicts.filter(blamed).map((v) => v.check)))
   return props.room.checks.filter((c) => marks.has(c.mark))
 })
-const suspected = computed(() => props.room.rows.filter((r) => r.verdicts.some(blamed)))
+const suspected = computed(() => props.room.rows.filter((r) => r.mark === 'does not seat' || r.verdicts.some(blamed)))
 const checks = computed(() => (allChecks.value || !lost.value.length ? props.room.checks : lost.value))
 const rows = computed(() => (allParts.value || !suspected.value.length ? props.room.rows : suspected.value))
 const shown = computed(() => new Set(checks.value.map((c) => c.mark)))
-const marks = ['works', 'works with notice', 'works once calibrated', 'loses', 'intermittent', 'interaction', 'dead']
+const marks = [
+  'works',
+  'works with notice',
+  'works once calibrated',
+  'loses',
+  'intermittent',
+  'interaction',
+  'dead',
+  'does not seat',
+]
 </script>
 
 <template>
