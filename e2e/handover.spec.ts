@@ -1,4 +1,7 @@
-import { readFileSync } from 'node:fs'
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 
 import { answer, clean, expect, fits, home, signIn, study, test } from './bench'
 
@@ -90,6 +93,37 @@ test('a whole document goes out and comes in as another model; a printed code le
   await page.keyboard.type(code)
   await expect(page).toHaveURL(new RegExp(`/parts/${battery}`))
   await expect(answer(page)).toContainText('Take it')
+})
+
+test('a label is read by the camera', async ({ page }) => {
+  await signIn(page)
+  const s = await study(page, demo)
+  const labels = await (await page.request.get(`/api/studies/${s.id}/labels`)).body()
+  const folder = mkdtempSync(join(tmpdir(), 'labels-'))
+  try {
+    writeFileSync(join(folder, 'labels.pdf'), labels)
+    // The first label, a phone's, as a camera would see it: grey levels of 200 dots an inch.
+    execFileSync('pdftoppm', ['-r', '200', '-gray', '-x', '80', '-y', '100', '-W', '300', '-H', '240', '-f', '1', '-l', '1', 'labels.pdf', 'label'], { cwd: folder })
+    const file = readdirSync(folder).find((f) => f.endsWith('.pgm'))!
+    const grey = readFileSync(join(folder, file)).subarray(-300 * 240)
+    await page.addInitScript((levels: number[]) => {
+      navigator.mediaDevices.getUserMedia = async () => {
+        const canvas = document.createElement('canvas')
+        canvas.width = 300
+        canvas.height = 240
+        const draw = canvas.getContext('2d')!
+        const image = draw.createImageData(300, 240)
+        levels.forEach((l, i) => image.data.set([l, l, l, 255], 4 * i))
+        setInterval(() => draw.putImageData(image, 0, 0), 100)
+        return canvas.captureStream()
+      }
+    }, [...grey])
+    await page.goto('/')
+    await page.getByRole('button', { name: 'Read a label with the camera' }).click()
+    await expect(page).toHaveURL(new RegExp(`/studies/${s.id}/strip`))
+  } finally {
+    rmSync(folder, { recursive: true })
+  }
 })
 
 test('the hand-over fits a narrow screen', async ({ page }) => {

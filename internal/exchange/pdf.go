@@ -219,9 +219,14 @@ func plan(f *fpdf.Fpdf, m *Map) {
 			lid = true
 			x += (m.Width + gap) * scale
 		}
-		f.Rect(x, y+p.YMM*scale, p.WMM*scale, p.HMM*scale, "DF")
+		text, on := m.label(p)
+		style := "D"
+		if on {
+			style = "DF"
+		}
+		f.Rect(x, y+p.YMM*scale, p.WMM*scale, p.HMM*scale, style)
 		f.SetXY(x, y+p.YMM*scale)
-		if l := f.SplitText(inFont(p.Name), max(4, p.WMM*scale)); len(l) > 0 {
+		if l := f.SplitText(inFont(text), max(4, p.WMM*scale)); len(l) > 0 {
 			f.CellFormat(p.WMM*scale, 3, l[0], "", 0, "L", false, 0, "")
 		}
 	}

@@ -62,6 +62,7 @@ const (
 type Map struct {
 	Width, Height float64
 	Parts         []store.Part
+	Marks         map[string]string // of a way: the numbers of the steps that free a part, by its id; the others stay pale
 }
 
 // Paper is a sheet put together, with what stands on each of its pages.
@@ -94,7 +95,7 @@ func Assemble(ctx context.Context, s *act.Service, studyID string, sections []st
 	}
 	if want("ways") {
 		for _, w := range h.Ways {
-			p.way(w)
+			p.way(h, w)
 		}
 	}
 	if want("mat") {
@@ -192,7 +193,7 @@ func (p *Paper) teardown(h handover.Sheet) {
 		}
 		g.Rows = append(g.Rows, []string{x.Name, x.Family, size, x.Label, strings.Join(known, ", ")})
 	}
-	p.add(Block{Table: &g}, Block{Map: &Map{h.Model.WidthMM, h.Model.HeightMM, h.Parts}})
+	p.add(Block{Table: &g}, Block{Map: &Map{Width: h.Model.WidthMM, Height: h.Model.HeightMM, Parts: h.Parts}})
 	p.list("Resistance to water", h.Water, "No phone of this study was closed.")
 	p.list("Bits that were left over", h.Surplus, "None on record.")
 	var cautions []Item
@@ -205,7 +206,7 @@ func (p *Paper) teardown(h handover.Sheet) {
 	}
 }
 
-func (p *Paper) way(w model.Way) {
+func (p *Paper) way(h handover.Sheet, w model.Way) {
 	p.add(Block{Heading: "To the " + w.Part, Break: true}, Block{Text: fmt.Sprintf(
 		"%d steps, %.0f min in, %.0f min to closed and tested; %s; %d screws; %d of %d steps timed.", len(w.Steps),
 		w.ElapsedMinutes, w.ClosedMinutes, strings.Join(w.Tools, ", "), w.Screws, w.Measured, len(w.Steps))})
@@ -223,7 +224,15 @@ func (p *Paper) way(w model.Way) {
 		}
 		g.Rows = append(g.Rows, []string{fmt.Sprint(i + 1), what, s.Tool, clock(s.Seconds), strings.Join(care, " ")})
 	}
-	p.add(Block{Table: &g})
+	marks := map[string]string{}
+	for i, s := range w.Steps {
+		for _, part := range append(slices.Clone(s.Frees), s.Part) {
+			if part != "" && !strings.HasSuffix(" "+marks[part], " "+fmt.Sprint(i+1)) {
+				marks[part] = strings.TrimSpace(marks[part] + " " + fmt.Sprint(i+1))
+			}
+		}
+	}
+	p.add(Block{Table: &g}, Block{Map: &Map{Width: h.Model.WidthMM, Height: h.Model.HeightMM, Parts: h.Parts, Marks: marks}})
 	if len(w.Hidden) > 0 {
 		p.list("Screws that hide", w.Hidden, "")
 	}

@@ -17,6 +17,7 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/find"
 	"waryowl/internal/app/model"
+	"waryowl/internal/app/score"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/exchange"
 )
@@ -139,6 +140,15 @@ func TestSheetByOutsideReaders(t *testing.T) {
 			Title string `xml:"title"`
 		} `xml:"g"`
 	}
+	scores, err := score.Show(ctx, s, models["Drift 4"], "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := xml.Unmarshal(exchange.ScoreSVG(scores), &svg); err != nil || len(svg.Groups) != len(scores.Schools) ||
+		!strings.Contains(svg.Groups[0].Title, "Physical ease (version 1)") {
+		t.Errorf("the scores: %d schools, %v", len(svg.Groups), err)
+	}
+	svg.Groups = nil
 	if err := xml.Unmarshal(exchange.MapSVG(k), &svg); err != nil || len(svg.Groups) < 10 {
 		t.Errorf("the map: %d parts, %v", len(svg.Groups), err)
 	}

@@ -62,10 +62,10 @@ var Tables = []Table{
 	{Name: "measures", Columns: []Column{{Name: "part", Type: "text", Needed: true}, {Name: "quantity", Type: "text", Needed: true},
 		{Name: "unit", Type: "text", Needed: true}, {Name: "readings", Type: "list", Needed: true},
 		{Name: "resolution", Type: "number", Needed: true}, {Name: "instrument", Type: "text"}}},
-	{Name: "trials", Columns: []Column{{Name: "study", Type: "text"}, {Name: "trial", Type: "text"}, {Name: "date", Type: "date"},
-		{Name: "board", Type: "text"}, {Name: "housing", Type: "text"}, {Name: "build", Type: "text"},
-		{Name: "fitted", Type: "list", Doc: "pieces that are not the board's own"}, {Name: "check", Type: "text"},
-		{Name: "result", Type: "text"}, {Name: "seen", Type: "text", Doc: "no: filled in, never counts"},
+	{Name: "trials", Columns: []Column{{Name: "study", Type: "text", Needed: true}, {Name: "trial", Type: "text", Needed: true,
+		Doc: "lines of one trial say the same"}, {Name: "date", Type: "date"}, {Name: "board", Type: "text", Needed: true}, {Name: "housing", Type: "text"}, {Name: "build", Type: "text"},
+		{Name: "fitted", Type: "list", Doc: "pieces that are not the board's own"}, {Name: "check", Type: "text", Needed: true},
+		{Name: "result", Type: "text", Needed: true}, {Name: "seen", Type: "text", Doc: "no: filled in, never counts"},
 		{Name: "minutes", Unit: "min", Type: "number"}}},
 	{Name: "facts", Columns: []Column{{Name: "fact", Type: "text", Needed: true}, {Name: "choice", Type: "text"},
 		{Name: "number", Type: "number"}, {Name: "low", Type: "number"}, {Name: "high", Type: "number"},
@@ -174,6 +174,17 @@ func Tabled(db *gorm.DB, modelID, name string) (Table, error) {
 	return t, nil
 }
 
+// pieceWords says where a piece comes from, as it is read again: a sticker, "copy LOT", "foreign MODEL; MARK", off.
+func pieceWords(b *study.Record, p store.Piece) string {
+	switch {
+	case p.UnitID != "":
+		return b.Sticker(p.UnitID)
+	case p.Origin == store.Foreign:
+		return strings.TrimSuffix(p.Origin+" "+p.Model+"; "+p.Lot, "; ")
+	}
+	return strings.TrimSpace(p.Origin + " " + p.Lot)
+}
+
 func (t *Table) trials(db *gorm.DB, k *model.Record) error {
 	rows, err := store.List[store.Study](db, "id", "model_id = ?", k.ID)
 	if err != nil {
@@ -187,11 +198,7 @@ func (t *Table) trials(db *gorm.DB, k *model.Record) error {
 		for _, r := range b.Trials {
 			var fitted []string
 			for _, p := range r.Pieces {
-				from := p.Origin
-				if p.UnitID != "" {
-					from = b.Sticker(p.UnitID)
-				}
-				fitted = append(fitted, strings.TrimSpace(k.PartByID[p.PartID].Name+": "+from+" "+p.Lot))
+				fitted = append(fitted, k.PartByID[p.PartID].Name+": "+pieceWords(b, p))
 			}
 			for _, c := range b.SwapChecks() {
 				result, tested := r.Results[c.Mark]

@@ -69,7 +69,24 @@ func TestTablesComeBackAsTheyWent(t *testing.T) {
 	}
 	trials, err := exchange.Tabled(s.DB, from, "trials")
 	if err != nil || len(trials.Rows) < 40 {
-		t.Errorf("%d rows of trials, %v", len(trials.Rows), err)
+		t.Fatalf("%d rows of trials, %v", len(trials.Rows), err)
+	}
+	text, err := trials.CSV()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if v, err := exchange.Look(ctx, s, from, "trials", text, nil); err != nil || v.Same != len(trials.Rows) || len(v.Errors) > 0 {
+		t.Errorf("trials read again: %d of %d the same, %v, %v", v.Same, len(trials.Rows), v.Errors, err)
+	}
+	more := "study,trial,board,fitted,check,result,minutes (min)\n\"Drift 4, first pair\",x1,AMBER,battery: PINE,boot,pass,22\n" +
+		"\"Drift 4, first pair\",x1,AMBER,battery: PINE,battery-health,lost,22\n"
+	v, err := exchange.Put(ctx, s, command(), from, "trials", []byte(more), nil)
+	if err != nil || v.New != 2 {
+		t.Fatalf("a trial from a table: %+v, %v", v, err)
+	}
+	after, err := exchange.Tabled(s.DB, from, "trials")
+	if err != nil || len(after.Rows) != len(trials.Rows)+2 || after.Rows[len(after.Rows)-1][6] != "battery: PINE" {
+		t.Errorf("%d rows then, the last %q, %v", len(after.Rows), after.Rows[len(after.Rows)-1], err)
 	}
 }
 
@@ -163,6 +180,10 @@ func TestBrokenTables(t *testing.T) {
 		"a step after one that is not": {"steps", "mark,verb,what,after\nq1,lift,lid,q9\n", "2 D"},
 		"a verb that is not":           {"steps", "mark,verb,what\nq1,throw,lid\n", "2 B"},
 		"a part freed that is not":     {"steps", "mark,verb,what,frees\nq1,lift,lid,battery | sail\n", "2 D"},
+		"a study that is not":          {"trials", "study,trial,board,check,result\nSail,x,PINE,boot,pass\n", "2 A"},
+		"a phone that is not":          {"trials", "study,trial,board,check,result\n\"Drift 4, first pair\",x,ELM,boot,pass\n", "2 C"},
+		"a result that is none":        {"trials", "study,trial,board,check,result\n\"Drift 4, first pair\",x,PINE,boot,fine\n", "2 E"},
+		"a trial that says otherwise":  {"trials", "study,trial,board,check,result\n\"Drift 4, first pair\",t1,PINE,boot,dark\n", "2 B"},
 		"a fact that a plan gives":     {"facts", "fact,number,by\nbattery.depth,3,me\n", "2 A"},
 		"a choice that is not":         {"facts", "fact,choice,by\nmanual,somewhere,me\n", "2 B"},
 		"a day that is none":           {"facts", "fact,choice,by,date\nmanual,none,me,26.11.2026\n", "2 D"},

@@ -186,21 +186,21 @@ func valid(l line, facts any, names map[string]string) {
 
 // Look reads a file as a table of a model and says what would be taken; with put, it is put in, all of it or nothing.
 func Look(ctx context.Context, s *act.Service, modelID, table string, file []byte, mapping map[string]int) (Preview, error) {
-	return take(&store.Tx{DB: s.DB.WithContext(ctx)}, modelID, table, file, mapping, false)
+	return take(ctx, s, act.Command{}, &store.Tx{DB: s.DB.WithContext(ctx)}, modelID, table, file, mapping, false)
 }
 
 // Put reads a file as a table of a model and puts it in, all of it or nothing.
 func Put(ctx context.Context, s *act.Service, c act.Command, modelID, table string, file []byte, mapping map[string]int) (
 	Preview, error) {
 	return act.Do(ctx, s, c, 200, func(tx *store.Tx) (Preview, error) {
-		return take(tx, modelID, table, file, mapping, true)
+		return take(ctx, s, c, tx, modelID, table, file, mapping, true)
 	})
 }
 
-func take(tx *store.Tx, modelID, table string, file []byte, mapping map[string]int, put bool) (Preview, error) {
+func take(ctx context.Context, s *act.Service, c act.Command, tx *store.Tx, modelID, table string, file []byte, mapping map[string]int, put bool) (Preview, error) {
 	t, known := TableNamed(table)
-	if !known || table == "trials" {
-		return Preview{}, fault.New("table", table, "parts, steps, measures or facts; trials go in with a whole document")
+	if !known {
+		return Preview{}, fault.New("table", table, "parts, steps, measures, trials or facts")
 	}
 	v := Preview{Columns: t.Columns, Mapping: map[string]int{}, Rows: [][]string{}, Errors: []CellError{}}
 	list, err := rows(file)
@@ -238,7 +238,14 @@ func take(tx *store.Tx, modelID, table string, file []byte, mapping map[string]i
 	if err != nil {
 		return v, err
 	}
+	inner := *s
+	inner.DB = tx.DB
 	taker := takers[table](tx, k)
+	if table == "trials" {
+		if taker, err = takeTrials(ctx, &inner, c, k); err != nil {
+			return v, err
+		}
+	}
 	seen := map[string]int{}
 	for i, r := range list[1:] {
 		l := line{at: i + 2, cells: map[string]string{}, where: v.Mapping, heads: v.Heads, errors: &v.Errors}
@@ -294,7 +301,7 @@ type taker struct {
 }
 
 var takers = map[string]func(*store.Tx, *model.Record) taker{"parts": takeParts, "steps": takeSteps, "measures": takeMeasures,
-	"facts": takeFacts}
+	"facts": takeFacts, "trials": func(*store.Tx, *model.Record) taker { return taker{} }}
 
 // told counts a row as new, changed or as it was.
 func (v *Preview) told(isNew bool, before, after any) {

@@ -11,6 +11,7 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/find"
 	"waryowl/internal/app/model"
+	"waryowl/internal/app/score"
 	"waryowl/internal/exchange"
 )
 
@@ -46,7 +47,7 @@ func sends[I any](s *server, path, id, summary string, of act.Resource, h func(c
 type tableFile struct {
 	Change
 	ByID
-	Table string `path:"table" enum:"parts,steps,measures,facts"`
+	Table string `path:"table" enum:"parts,steps,measures,trials,facts"`
 	Body  struct {
 		File    []byte         `json:"file" doc:"CSV or XLSX"`
 		Mapping map[string]int `json:"mapping,omitempty" doc:"column of the table: place in the file, from 0"`
@@ -94,7 +95,7 @@ func (s *server) exchangeRoutes() {
 		Summary: "What would be taken of a table", MaxBodyBytes: 24 << 20}, act.Right{Resource: act.Models, Verb: act.Read},
 		func(ctx context.Context, in *struct {
 			ByID
-			Table string `path:"table" enum:"parts,steps,measures,facts"`
+			Table string `path:"table" enum:"parts,steps,measures,trials,facts"`
 			Body  struct {
 				File    []byte         `json:"file"`
 				Mapping map[string]int `json:"mapping,omitempty"`
@@ -124,6 +125,14 @@ func (s *server) exchangeRoutes() {
 				return nil, err
 			}
 			return sent("image/svg+xml", k.Name+"-map.svg", false, exchange.MapSVG(k)), nil
+		})
+	sends(s, "/api/models/{id}/score/chart", "get-score-chart", "The scores by school as SVG", act.Models,
+		func(ctx context.Context, in *ByID) (*file, error) {
+			v, err := score.Show(ctx, s.App, in.ID, "")
+			if err != nil {
+				return nil, err
+			}
+			return sent("image/svg+xml", v.Model.Name+"-scores.svg", false, exchange.ScoreSVG(v)), nil
 		})
 	sends(s, "/api/studies/{id}/sheet/{format}", "get-sheet", "The hand-over as one file", act.Studies,
 		func(ctx context.Context, in *struct {

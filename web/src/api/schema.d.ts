@@ -675,6 +675,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/score/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The scores by school as SVG */
+        get: operations["get-score-chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/score/try": {
         parameters: {
             query?: never;
@@ -7595,6 +7612,40 @@ export interface operations {
             };
         };
     };
+    "get-score-chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "try-score": {
         parameters: {
             query?: never;
@@ -7716,7 +7767,7 @@ export interface operations {
             };
             path: {
                 id: string;
-                table: "parts" | "steps" | "measures" | "facts";
+                table: "parts" | "steps" | "measures" | "trials" | "facts";
             };
             cookie?: never;
         };
@@ -7752,7 +7803,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
-                table: "parts" | "steps" | "measures" | "facts";
+                table: "parts" | "steps" | "measures" | "trials" | "facts";
             };
             cookie?: never;
         };

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { refDebounced, useEventListener } from '@vueuse/core'
 import { ElButton, ElInput } from 'element-plus'
-import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, take, type Schemas } from '../../api/client'
@@ -14,6 +14,8 @@ import { useSession } from '../../shared/session'
 import NewStudy from './NewStudy.vue'
 import { useRoom } from '../../shared/useRoom'
 import { useUndo } from '../../shared/useUndo'
+
+const CodeCamera = defineAsyncComponent(() => import('./CodeCamera.vue'))
 
 const { may } = useSession()
 const writes = may('studies')
@@ -59,6 +61,13 @@ watch(query, async (text) => {
   if (data?.kind === 'unit')
     await router.push({ name: 'strip', params: { id: data.study_id }, query: { phone: data.unit_id } })
 })
+
+const seeing = ref(false)
+const sees = 'mediaDevices' in navigator
+function seen(text: string) {
+  seeing.value = false
+  query.value = text
+}
 
 const opening = ref(false)
 useEventListener('keydown', (e: KeyboardEvent) => {
@@ -109,6 +118,8 @@ function first(e: Event) {
         clearable
         @keydown.down="first"
       />
+      <ElButton v-if="sees" class="no-print" @click="seeing = true">Read a label with the camera</ElButton>
+      <CodeCamera v-if="seeing" @read="seen" @close="seeing = false" />
       <section id="matches" class="matches">
         <ul class="plain">
           <li v-for="m in found?.matches" :key="m.part_id">

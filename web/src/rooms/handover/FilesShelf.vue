@@ -65,6 +65,8 @@ const tables = ['parts', 'steps', 'measures', 'trials', 'facts']
         <a :href="`${model}/plan`">The plan as DOT</a>
         ·
         <a :href="`${model}/map`">the map as SVG</a>
+        ·
+        <a :href="`${model}/score/chart`">the scores as SVG</a>
       </li>
     </ul>
   </section>

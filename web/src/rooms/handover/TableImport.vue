@@ -8,7 +8,7 @@ import { useChange } from '../../shared/useChange'
 
 /** A table that is read: columns mapped, looked at, and put in, all of it or nothing. */
 const props = defineProps<{ model: string }>()
-const kinds = ['parts', 'steps', 'measures', 'facts'] as const
+const kinds = ['parts', 'steps', 'measures', 'trials', 'facts'] as const
 const table = ref<(typeof kinds)[number]>('parts')
 const file = ref('')
 const name = ref('')
