@@ -186,6 +186,7 @@ func Load(ctx context.Context, s *act.Service) error {
 	}
 	l.between(known)
 	l.facts(known)
+	l.desk(known, people["buyer"])
 	var outcomes []outcome
 	l.try(read("outcomes.json", &outcomes), "outcomes")
 	l.actor = people["technician"]

@@ -19,7 +19,8 @@ var allowed = map[string][]string{
 	"internal/app/act":      {"internal/core", "internal/store"},
 	"internal/app/model":    {"internal/core", "internal/store", "internal/app/act"},
 	"internal/app/study":    {"internal/core", "internal/store", "internal/app/act", "internal/app/model"},
-	"internal/app/rating":   {"internal/core", "internal/store", "internal/app/act", "internal/app/model", "internal/app/study"},
+	"internal/app/desk":     {"internal/core", "internal/store", "internal/app/act"},
+	"internal/app/rating":   {"internal/app/desk", "internal/core", "internal/store", "internal/app/act", "internal/app/model", "internal/app/study"},
 	"internal/app/account":  rooms,
 	"internal/app/find":     rooms,
 	"internal/app/job":      rooms,
@@ -30,6 +31,7 @@ var allowed = map[string][]string{
 	"internal/app/swap":     append([]string{"internal/calibration"}, rooms...),
 	"internal/app/dryrun":   append([]string{"internal/sim"}, rooms...),
 	"internal/app/score":    rooms,
+	"internal/app/parts":    append([]string{"internal/app/fit"}, rooms...), // what interchanges pools demand
 	"internal/app/compare":  rooms,
 	"internal/app/fit":      rooms,
 	"internal/app/handover": append([]string{"internal/app/swap"}, rooms...),                                                                                             // it composes
@@ -50,7 +52,7 @@ var allowed = map[string][]string{
 }
 
 var rooms = []string{"internal/core", "internal/store", "internal/app/act", "internal/app/model", "internal/app/study",
-	"internal/app/rating"}
+	"internal/app/rating", "internal/app/desk"}
 
 // part is the part of the house that a package belongs to.
 func part(path string) string {

@@ -59,12 +59,12 @@ func Read(text []byte) (Document, error) {
 	res := &huma.ValidateResult{}
 	huma.Validate(registry, registry.Schema(reflect.TypeFor[Document](), false, "Document"), huma.NewPathBuffer(nil, 0),
 		huma.ModeReadFromServer, any, res)
-	for _, err := range res.Errors {
+	if len(res.Errors) > 0 {
 		var e *huma.ErrorDetail
-		if errors.As(err, &e) {
+		if errors.As(res.Errors[0], &e) {
 			return d, fault.New(e.Location, short(fmt.Sprint(e.Value)), e.Message)
 		}
-		return d, fault.New("document", err.Error(), "the form of the schema")
+		return d, fault.New("document", res.Errors[0].Error(), "the form of the schema")
 	}
 	err := json.Unmarshal(mustJSON(any), &d)
 	var typed *json.UnmarshalTypeError

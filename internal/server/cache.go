@@ -32,8 +32,8 @@ var kept = map[string]scope{"get-swap": ofStudy, "get-swap-account": ofStudy, "g
 	"get-handover": ofStudy, "get-study": ofStudy, "get-ways": ofModel, "get-harvest": ofModel, "get-score": ofModel,
 	"get-model": ofModel, "get-job": ofModel, "compare-way": ofAll, "find": ofAll, "list-models": ofAll,
 	"list-studies":      ofAll,
-	"get-score-against": ofAll,
-	"get-compare":       ofAll, "get-generations": ofAll, "get-fit": ofAll}
+	"get-score-against": ofAll, "get-desk": ofAll, "get-levels": ofAll, "get-incoming": ofAll,
+	"get-compare": ofAll, "get-generations": ofAll, "get-fit": ofAll}
 
 // mostBytes is how much the kept answers may take together.
 const mostBytes = 64 << 20

@@ -16,7 +16,8 @@ func TestWhatIsAllowedFits(t *testing.T) {
 	seen := 0
 	for _, row := range []any{Model{}, Part{}, PlanStep{}, Study{}, Unit{}, LogEntry{}, Photo{}, Check{},
 		Closing{}, Trial{}, SwapAct{}, FaultCase{}, Outcome{}, Account{},
-		PartPair{}, Lot{}, FitTest{}, FactSaying{}, Rubric{}, ScoreMark{}} {
+		PartPair{}, Lot{}, FitTest{}, FactSaying{}, Rubric{}, ScoreMark{},
+		Workshop{}, Seller{}, Offer{}, Exchange{}, Price{}, Delivery{}, Shelf{}, Work{}} {
 		s, err := schema.Parse(row, &sync.Map{}, db.NamingStrategy)
 		if err != nil {
 			t.Fatal(err)

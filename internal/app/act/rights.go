@@ -35,6 +35,9 @@ const (
 	Practice Resource = "dry runs" // one's own practices
 	Facts    Resource = "facts"    // what people say of a model for its scores
 	Rules    Resource = "rules"    // rules of one's own for scores, as drafts
+	Buying   Resource = "buying"   // sellers, offers, deliveries, stock, prices
+	Jobs     Resource = "jobs"     // jobs that were asked for, reservations
+	Office   Resource = "office"   // the workshop's settings
 	Schools  Resource = "schools"  // which rules are shown to everybody
 
 	Read  Verb = "read"
@@ -55,6 +58,9 @@ var rights = map[Right][]Role{
 	{Facts, Read}:     Roles,
 	{Rules, Read}:     Roles,
 	{Schools, Read}:   Roles,
+	{Buying, Read}:    Roles,
+	{Jobs, Read}:      Roles,
+	{Office, Read}:    Roles,
 	{Session, Write}:  Roles,
 	{Practice, Read}:  Roles,
 	{Practice, Write}: Roles,
@@ -64,6 +70,9 @@ var rights = map[Right][]Role{
 	{Facts, Write}:    {Analyst, Technician, Buyer},
 	{Rules, Write}:    {Analyst, Administrator},
 	{Schools, Write}:  {Administrator},
+	{Buying, Write}:   {Buyer},
+	{Jobs, Write}:     {Analyst, Technician, Buyer},
+	{Office, Write}:   {Administrator, Buyer},
 }
 
 // Public is what a route asks for that needs no sign-in.
@@ -85,7 +94,7 @@ func Writable(role Role) []string {
 func Table() string {
 	var b strings.Builder
 	b.WriteString("| what | who reads it | who writes it |\n|---|---|---|\n")
-	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Practice, Session} {
+	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Office, Practice, Session} {
 		who := func(v Verb) string {
 			var names []string
 			for _, role := range rights[Right{r, v}] {

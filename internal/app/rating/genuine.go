@@ -72,6 +72,11 @@ func (r *Record) genuine(job, kind string, b *study.Record, read study.Reading) 
 		r.compute(id, v, eye, words, "swap", b.ID)
 		if f := r.Facts[id]; f != nil {
 			f.Build = read.Study.Build
+			for i, c := range b.SwapChecks() {
+				if v := verdicts[i]; outcomes[v.Mark] == "loses" || v.Mark == ledger.Unsettled && (v.P == nil || *v.P >= 0.5) {
+					f.Lost = append(f.Lost, c.Name)
+				}
+			}
 		}
 	}
 }

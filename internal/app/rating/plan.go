@@ -147,7 +147,7 @@ func toolsOf(w model.Way) []string {
 		case known && slices.Contains(available, t.ID):
 			class = "available"
 		case !known && driver(name): // the drives of the steps say which
-		case !known:
+		case !known || !slices.Contains(basic, t.ID):
 			unknown = true
 			continue
 		}

@@ -12,6 +12,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"waryowl/internal/app/desk"
 	"waryowl/internal/app/model"
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/school"
@@ -31,6 +32,7 @@ type Known struct {
 	At      string             `json:"at,omitempty" doc:"the part, or the study"`
 	Date    string             `json:"date,omitempty"`
 	Build   string             `json:"build,omitempty"`
+	Lost    []string           `json:"lost,omitempty" nullable:"false" doc:"functions that a genuine piece costs, or may cost"`
 	Why     string             `json:"why,omitempty" doc:"why what was said does not count"`
 	Sayings []store.FactSaying `json:"sayings" nullable:"false"`
 }
@@ -94,8 +96,14 @@ func LoadFor(db *gorm.DB, know []*model.Record, date string) (map[string]*Record
 		}
 		by[s.ModelID][s.Fact] = append(by[s.ModelID][s.Fact], s)
 	}
+	counter, err := desk.Load(db, ids, true)
+	if err != nil {
+		return nil, err
+	}
 	currency := ""
-	if rate := by[""]["shop.rate"]; len(rate) > 0 {
+	if counter.Workshop.ID != "" {
+		currency = counter.Workshop.Currency
+	} else if rate := by[""]["shop.rate"]; len(rate) > 0 {
 		newest := slices.MaxFunc(rate, func(a, b store.FactSaying) int { return when(a).Compare(when(b)) })
 		currency = newest.Currency
 	}
@@ -106,6 +114,7 @@ func LoadFor(db *gorm.DB, know []*model.Record, date string) (map[string]*Record
 		if err := r.fromSwaps(studies[k.ID]); err != nil {
 			return nil, err
 		}
+		r.fromDesk(counter)
 		for id, list := range by[k.ID] {
 			r.said(id, list)
 		}

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"testing"
 
+	"waryowl/internal/app/desk"
 	"waryowl/internal/core/ledger"
 	"waryowl/internal/core/school"
 	"waryowl/internal/store"
@@ -107,8 +108,8 @@ func TestWordsOfValues(t *testing.T) {
 		"12 min, 10 to 17": Words(f["battery.minutes"], school.Value{Value: 12.0, Low: x(10), High: x(17)}, true, "", false),
 		"loses or works":   Words(f["screen.genuine"], school.Value{Among: []string{"loses", "works"}}, true, "", false),
 		"19.00 EUR":        Words(f["battery.part-price"], school.Value{Value: 1900.0}, true, "EUR", true),
-		"1900 JPY":         Money(1900, "JPY"),
-		"1.900 KWD":        Money(1900, "KWD"),
+		"1900 JPY":         desk.Money(1900, "JPY"),
+		"1.900 KWD":        desk.Money(1900, "KWD"),
 		"from 3 days":      Words(f["parts.days"], school.Value{Low: x(3)}, true, "", false),
 		"not known":        Words(f["parts.days"], school.Value{}, false, "", false),
 	} {

@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"waryowl/internal/app/desk"
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/school"
 )
@@ -61,7 +62,7 @@ func Words(def school.Fact, v school.Value, known bool, currency string, money b
 	}
 	amount := func(x float64) string {
 		if money {
-			return Money(x, currency)
+			return desk.Money(x, currency)
 		}
 		return strconv.FormatFloat(math.Round(100*x)/100, 'f', -1, 64)
 	}
@@ -100,18 +101,6 @@ func Words(def school.Fact, v school.Value, known bool, currency string, money b
 }
 
 func plain(choice string) string { return strings.ReplaceAll(choice, "-", " ") }
-
-// Money is an amount of minor units in its currency (ISO 4217: most have two digits, some none or three).
-func Money(minor float64, currency string) string {
-	digits := 2
-	switch {
-	case slices.Contains([]string{"JPY", "KRW", "ISK", "CLP", "VND", "XAF", "XOF", "XPF", "UGX", "PYG"}, currency):
-		digits = 0
-	case slices.Contains([]string{"BHD", "KWD", "OMR", "TND", "JOD", "IQD", "LYD"}, currency):
-		digits = 3
-	}
-	return strings.TrimSpace(strconv.FormatFloat(minor/math.Pow10(digits), 'f', digits, 64) + " " + currency)
-}
 
 // Ends are the least and the greatest number that a fact may be as far as it is known; false when it is not.
 func (r *Record) Ends(id string) ([2]float64, bool) {

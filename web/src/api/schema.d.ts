@@ -21,6 +21,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a delivery */
+        post: operations["add-delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a delivery */
+        put: operations["change-delivery"];
+        post?: never;
+        /** Delete a delivery, with a way back */
+        delete: operations["delete-delivery"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a delivery back */
+        post: operations["restore-delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put the good pieces of a delivery into stock */
+        post: operations["receive-delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents": {
         parameters: {
             query?: never;
@@ -101,6 +170,58 @@ export interface paths {
         put?: never;
         /** End a practice and judge it */
         post: operations["end-dry-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchanges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a rate of exchange */
+        post: operations["add-exchange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchanges/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a rate of exchange */
+        put: operations["change-exchange"];
+        post?: never;
+        /** Delete a rate of exchange, with a way back */
+        delete: operations["delete-exchange"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchanges/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a rate of exchange back */
+        post: operations["restore-exchange"];
         delete?: never;
         options?: never;
         head?: never;
@@ -419,6 +540,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/donor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a donor of this model is worth */
+        get: operations["get-donor"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/facts": {
         parameters: {
             query?: never;
@@ -447,6 +585,23 @@ export interface paths {
         put?: never;
         /** Record a piece of elsewhere in a phone of this model */
         post: operations["add-fit-test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/gate/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** May this job be taken? */
+        get: operations["get-gate"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -811,6 +966,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record an offer */
+        post: operations["add-offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change an offer */
+        put: operations["change-offer"];
+        post?: never;
+        /** Delete an offer, with a way back */
+        delete: operations["delete-offer"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring an offer back */
+        post: operations["restore-offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/part-pairs": {
         parameters: {
             query?: never;
@@ -856,6 +1063,74 @@ export interface paths {
         put?: never;
         /** Bring what was said of a pair back */
         post: operations["restore-part-pair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything on record at the parts desk */
+        get: operations["get-desk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/basket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cheapest basket for a job or a build */
+        get: operations["get-basket"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/incoming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came in, and what to look at */
+        get: operations["get-incoming"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much to keep of what */
+        get: operations["get-levels"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -942,6 +1217,58 @@ export interface paths {
         get: operations["get-photo"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a price */
+        post: operations["add-price"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a price */
+        put: operations["change-price"];
+        post?: never;
+        /** Delete a price, with a way back */
+        delete: operations["delete-price"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a price back */
+        post: operations["restore-price"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1068,6 +1395,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sellers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a seller */
+        post: operations["add-seller"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sellers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a seller */
+        put: operations["change-seller"];
+        post?: never;
+        /** Delete a seller, with a way back */
+        delete: operations["delete-seller"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sellers/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a seller back */
+        post: operations["restore-seller"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -1082,6 +1461,58 @@ export interface paths {
         post: operations["sign-in"];
         /** Sign out */
         delete: operations["sign-out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record pieces in stock */
+        post: operations["add-shelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change pieces in stock */
+        put: operations["change-shelf"];
+        post?: never;
+        /** Delete pieces in stock, with a way back */
+        delete: operations["delete-shelf"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring pieces in stock back */
+        post: operations["restore-shelf"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1585,6 +2016,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/work-orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a job */
+        post: operations["add-work"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work-orders/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a job */
+        put: operations["change-work"];
+        post?: never;
+        /** Delete a job, with a way back */
+        delete: operations["delete-work"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work-orders/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a job back */
+        post: operations["restore-work"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** The workshop's settings */
+        put: operations["set-workshop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1633,6 +2133,178 @@ export interface components {
              * @description 0 for an empty cell
              */
             version: number;
+        };
+        BasketCompare: {
+            /** Format: double */
+            labour_per_hour?: number;
+            /** Format: double */
+            labour_seconds?: number;
+            /** Format: double */
+            refurbished: number;
+            /** Format: double */
+            salvage?: number;
+            /** Format: double */
+            survival?: number;
+        };
+        BasketCoupon: {
+            /** Format: int64 */
+            above?: number;
+            /** Format: int64 */
+            fixed?: number;
+            /** Format: double */
+            percent?: number;
+        };
+        BasketDefects: {
+            /** Format: int64 */
+            k: number;
+            lot?: string;
+            /** Format: int64 */
+            n: number;
+        };
+        BasketInput: {
+            alternatives?: boolean;
+            bound?: string[][];
+            compare?: components["schemas"]["BasketCompare"];
+            currency: string;
+            /** Format: double */
+            deadline_days?: number;
+            defect_prior?: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            defect_weight?: number;
+            /** Format: int64 */
+            effort?: number;
+            offers: components["schemas"]["BasketOffer"][];
+            rates?: components["schemas"]["BasketRate"][];
+            sellers: components["schemas"]["BasketSeller"][];
+            slots: components["schemas"]["BasketSlot"][];
+            /** Format: double */
+            stated_total?: number;
+            today?: string;
+        };
+        BasketInvoice: {
+            /** Format: int64 */
+            coupon: number;
+            /** Format: double */
+            discount: number;
+            seller: string;
+            /** Format: double */
+            shipping: number;
+            /** Format: double */
+            subtotal: number;
+        };
+        BasketLine: {
+            offer: string;
+            /** Format: int64 */
+            packs: number;
+            /** Format: double */
+            price: number;
+        };
+        BasketOffer: {
+            covers: {
+                [key: string]: number;
+            };
+            currency?: string;
+            defects?: components["schemas"]["BasketDefects"];
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            id: string;
+            /** Format: double */
+            lead_days?: number;
+            /** Format: int64 */
+            price: number;
+            returns?: components["schemas"]["BasketReturns"];
+            seller: string;
+            /** Format: int64 */
+            stock?: number;
+        };
+        BasketOutput: {
+            /** Format: double */
+            all_good_first_time: number;
+            /** Format: double */
+            bound: number;
+            /**
+             * Format: double
+             * @description chance of success from which the build pays
+             */
+            break_even?: number;
+            /** @description bounds; that it costs more than refurbished */
+            dearer_chance?: number[];
+            /** Format: double */
+            expected: number;
+            forgotten_unpriced: string[];
+            /** Format: double */
+            invoice: number;
+            lines: components["schemas"]["BasketLine"][];
+            /** Format: double */
+            per_hour?: number;
+            /** Format: double */
+            price_ratio?: number;
+            /** Format: double */
+            profit?: number;
+            proven: boolean;
+            questions: components["schemas"]["BasketQuestion"][];
+            /** Format: double */
+            rebuy: number;
+            /**
+             * Format: double
+             * @description cheapest basket that lacks a bought offer
+             */
+            second_best?: number;
+            sellers: components["schemas"]["BasketInvoice"][];
+            spare: components["schemas"]["BasketSpare"][];
+            /**
+             * Format: double
+             * @description stated total less the invoices
+             */
+            stated_gap?: number;
+            unpriced: string[];
+            without?: components["schemas"]["BasketWithout"][];
+        };
+        BasketQuestion: {
+            /** @enum {string} */
+            code: "total" | "rates" | "old_rate" | "coupon";
+            fact: string;
+        };
+        BasketRate: {
+            date?: string;
+            from: string;
+            /** Format: double */
+            rate: number;
+            to?: string;
+        };
+        BasketReturns: {
+            /** Format: int64 */
+            cost?: number;
+            /** Format: double */
+            refund?: number;
+        };
+        BasketSeller: {
+            coupons?: components["schemas"]["BasketCoupon"][];
+            currency?: string;
+            /** Format: int64 */
+            free_above?: number;
+            id: string;
+            /** Format: int64 */
+            shipping?: number;
+        };
+        BasketSlot: {
+            forgotten?: boolean;
+            grades?: ("original" | "used" | "copy")[];
+            id: string;
+            /** Format: int64 */
+            quantity?: number;
+        };
+        BasketSpare: {
+            /** Format: int64 */
+            quantity: number;
+            slot: string;
+        };
+        BasketWithout: {
+            /** Format: double */
+            extra: number;
+            offer: string;
         };
         BenchlineContext: {
             done: string[];
@@ -2086,6 +2758,14 @@ export interface components {
             place?: components["schemas"]["ComparePlace"];
             source?: string;
         };
+        Coupon: {
+            /** Format: int64 */
+            above_minor?: number;
+            /** Format: int64 */
+            fixed_minor?: number;
+            /** Format: double */
+            percent?: number;
+        };
         Credentials: {
             name: string;
             password: string;
@@ -2098,6 +2778,85 @@ export interface components {
             /** Format: int64 */
             replaced?: number;
             why?: string;
+        };
+        Delivery: {
+            /** Format: int64 */
+            bad?: number;
+            currency?: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            inspected?: number;
+            /** @description slot that its pieces fill */
+            item: string;
+            /** @description as on the delivery */
+            lot: string;
+            /**
+             * Format: int64
+             * @description of one piece
+             */
+            price_minor?: number;
+            /** @description why each bad one went back */
+            reasons?: string[];
+            /** Format: date-time */
+            received_on: string;
+            /** Format: uuid */
+            seller_id: string;
+            /** Format: int64 */
+            size: number;
+            /** Format: int64 */
+            version: number;
+        };
+        DeliveryChange: {
+            /** Format: int64 */
+            bad?: number;
+            currency?: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            /** Format: int64 */
+            inspected?: number;
+            /** @description slot that its pieces fill */
+            item: string;
+            /** @description as on the delivery */
+            lot: string;
+            /**
+             * Format: int64
+             * @description of one piece
+             */
+            price_minor?: number;
+            /** @description why each bad one went back */
+            reasons?: string[];
+            /** Format: date-time */
+            received_on: string;
+            /** Format: uuid */
+            seller_id: string;
+            /** Format: int64 */
+            size: number;
+            /** Format: int64 */
+            version: number;
+        };
+        DeskDesk: {
+            deliveries: components["schemas"]["Delivery"][];
+            exchanges: components["schemas"]["Exchange"][];
+            models: components["schemas"]["DeskNamed"][];
+            offers: components["schemas"]["Offer"][];
+            prices: components["schemas"]["Price"][];
+            sellers: components["schemas"]["Seller"][];
+            shelves: components["schemas"]["Shelf"][];
+            /** @description names that offers and stock use already */
+            slots: string[];
+            work: components["schemas"]["Work"][];
+            workshop: components["schemas"]["Workshop"];
+        };
+        DeskNamed: {
+            id: string;
+            name: string;
         };
         DiagnoseNoise: {
             /**
@@ -2351,12 +3110,34 @@ export interface components {
             /** @description suction alone lifts */
             suction_lifts?: boolean;
         };
+        Exchange: {
+            from: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: double */
+            rate: number;
+            /** Format: date-time */
+            rated_on: string;
+            to: string;
+            /** Format: int64 */
+            version: number;
+        };
         ExchangeCellError: {
             column?: string;
             head?: string;
             /** Format: int64 */
             line: number;
             message: string;
+        };
+        ExchangeChange: {
+            from: string;
+            /** Format: double */
+            rate: number;
+            /** Format: date-time */
+            rated_on: string;
+            to: string;
+            /** Format: int64 */
+            version: number;
         };
         ExchangeColumn: {
             doc?: string;
@@ -2830,6 +3611,107 @@ export interface components {
             swelling?: "flat" | "swollen";
             /** @description card tray out */
             tray?: boolean;
+        };
+        GateAnswer: {
+            /** @enum {string} */
+            answer: "take" | "take_later" | "ask" | "refuse";
+            likely: string;
+            /** Format: double */
+            margin: number;
+            /** Format: double */
+            margin_if_hurt: number;
+            /** Format: double */
+            p_hurt: number;
+            promise: string;
+            /** Format: double */
+            promise_p: number;
+            reasons: components["schemas"]["GateReason"][];
+        };
+        GateBid: {
+            /** Format: double */
+            bid: number;
+            leave: string[];
+            /** Format: double */
+            net: number;
+            /** Format: double */
+            seconds: number;
+            take: string[];
+            worth: {
+                [key: string]: number;
+            };
+        };
+        GateHurt: {
+            /** Format: double */
+            cost: number;
+            /** Format: double */
+            p: number;
+            part: string;
+        };
+        GateInspection: {
+            /** Format: int64 */
+            accept: number;
+            curve: number[][];
+            interval: number[];
+            /** Format: double */
+            limit: number;
+            /** Format: double */
+            p_over_limit: number;
+            /** Format: double */
+            pass_aql: number;
+            /** Format: double */
+            pass_ltpd: number;
+            /** Format: double */
+            rate: number;
+            /** Format: int64 */
+            sample: number;
+            stop_buying: boolean;
+            whole_lot: boolean;
+        };
+        GateJob: {
+            /** Format: double */
+            attended_seconds?: number;
+            /** @description ISO date of the next free bench */
+            bench_day?: string;
+            build?: string;
+            /** @enum {string} */
+            eye?: "shut" | "half" | "open";
+            hurts?: components["schemas"]["GateHurt"][];
+            /** Format: double */
+            labour_per_hour?: number;
+            losses?: string[];
+            /** Format: double */
+            max_days?: number;
+            /** Format: double */
+            min_margin?: number;
+            needs: components["schemas"]["GateNeed"][];
+            /** Format: double */
+            parts_cost?: number;
+            /** Format: double */
+            price: number;
+            /** @description ISO date */
+            today?: string;
+            /** @enum {string} */
+            verdict: "works" | "notice" | "adopted" | "loses" | "untested" | "dead" | "does_not_seat";
+        };
+        GateNeed: {
+            /**
+             * Format: int64
+             * @description on hand and not reserved
+             */
+            free?: number;
+            item: string;
+            /** @enum {string} */
+            kind: "part" | "consumable" | "tool";
+            lead_days?: number[];
+            /** Format: int64 */
+            quantity?: number;
+        };
+        GateReason: {
+            code: string;
+            fact: string;
+            /** @enum {string} */
+            grade: "take" | "take_later" | "ask" | "refuse";
+            item: string;
         };
         HandoverClaim: {
             may: boolean;
@@ -3574,6 +4456,36 @@ export interface components {
             part_ids: string[];
             understood?: boolean;
         };
+        NewDelivery: {
+            /** Format: int64 */
+            bad?: number;
+            currency?: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            inspected?: number;
+            /** @description slot that its pieces fill */
+            item: string;
+            /** @description as on the delivery */
+            lot: string;
+            /**
+             * Format: int64
+             * @description of one piece
+             */
+            price_minor?: number;
+            /** @description why each bad one went back */
+            reasons?: string[];
+            /** Format: date-time */
+            received_on: string;
+            /** Format: uuid */
+            seller_id: string;
+            /** Format: int64 */
+            size: number;
+        };
         NewDryRun: {
             /** Format: uuid */
             id: string;
@@ -3581,6 +4493,16 @@ export interface components {
             level: number;
             /** Format: int64 */
             seed: number;
+        };
+        NewExchange: {
+            from: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: double */
+            rate: number;
+            /** Format: date-time */
+            rated_on: string;
+            to: string;
         };
         NewFault: {
             /** @description check that shows it */
@@ -3715,6 +4637,37 @@ export interface components {
             /** Format: double */
             width_mm?: number;
         };
+        NewOffer: {
+            /** @description slot (a kind of part, a consumable, screws): how many */
+            covers: {
+                [key: string]: number;
+            };
+            currency: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description 0: the seller's
+             */
+            lead_days?: number;
+            lot?: string;
+            /** Format: int64 */
+            price_minor: number;
+            /**
+             * Format: date-time
+             * @description day of the price
+             */
+            priced_on: string;
+            /** Format: uuid */
+            seller_id: string;
+            /** Format: int64 */
+            stock: number;
+            title: string;
+        };
         NewOutcome: {
             /** @description id of the part that was hurt */
             hurt_part?: string;
@@ -3829,6 +4782,19 @@ export interface components {
             /** Format: double */
             y_mm?: number;
         };
+        NewPrice: {
+            currency: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            price_minor: number;
+            /** Format: date-time */
+            priced_on: string;
+            /** @enum {string} */
+            what: "refurbished" | "salvage" | "battery" | "screen" | "back-glass" | "port" | "camera";
+        };
         NewRubric: {
             /** @description the rubric as JSON */
             document: string;
@@ -3872,6 +4838,66 @@ export interface components {
             said_on?: string;
             /** @description phone that it was judged on */
             unit?: string;
+        };
+        NewSeller: {
+            coupons?: components["schemas"]["Coupon"][];
+            currency: string;
+            /**
+             * Format: int64
+             * @description 0: never
+             */
+            free_above_minor?: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description days
+             */
+            lead_p50?: number;
+            /**
+             * Format: double
+             * @description days, nine of ten are there
+             */
+            lead_p90?: number;
+            name: string;
+            note?: string;
+            /**
+             * Format: double
+             * @description share of the price that comes back for a bad piece
+             */
+            refund?: number;
+            /** Format: int64 */
+            return_cost_minor?: number;
+            /** Format: int64 */
+            shipping_minor: number;
+        };
+        NewShelf: {
+            /**
+             * Format: date-time
+             * @description of cells and adhesives
+             */
+            best_before?: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            /** Format: uuid */
+            id: string;
+            item: string;
+            /** Format: int64 */
+            on_order?: number;
+            /** @description lot, or the phone that it came out of */
+            origin?: string;
+            place: string;
+            /** Format: int64 */
+            quantity: number;
+            /** @description why it may not be used yet: a salvaged cell before inspection */
+            quarantine?: string;
+            /**
+             * Format: int64
+             * @description for jobs that were taken
+             */
+            reserved?: number;
         };
         NewStudy: {
             hypotheses?: components["schemas"]["Hypothesis"][];
@@ -4002,10 +5028,102 @@ export interface components {
             /** Format: int64 */
             storage_gb?: number;
         };
+        NewWork: {
+            /** Format: date-time */
+            asked_on: string;
+            currency?: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            job: "battery" | "screen" | "back-glass" | "port" | "camera";
+            /**
+             * Format: double
+             * @description at the bench, once it is closed
+             */
+            minutes?: number;
+            /** @description who took it against the gate */
+            overrode?: string;
+            /** Format: int64 */
+            price_minor?: number;
+            /** Format: date-time */
+            promised_on?: string;
+            /** @description of the workshop's own papers; no names of people */
+            ref?: string;
+            /** @enum {string} */
+            status: "asked" | "promised" | "parts ordered" | "on the bench" | "closed" | "refused";
+            /** @description of a refusal, or why it was taken all the same */
+            why?: string;
+        };
         Notice: {
             /** @enum {string} */
             kind: "persistent" | "passing";
             text: string;
+        };
+        Offer: {
+            /** @description slot (a kind of part, a consumable, screws): how many */
+            covers: {
+                [key: string]: number;
+            };
+            currency: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description 0: the seller's
+             */
+            lead_days?: number;
+            lot?: string;
+            /** Format: int64 */
+            price_minor: number;
+            /**
+             * Format: date-time
+             * @description day of the price
+             */
+            priced_on: string;
+            /** Format: uuid */
+            seller_id: string;
+            /** Format: int64 */
+            stock: number;
+            title: string;
+            /** Format: int64 */
+            version: number;
+        };
+        OfferChange: {
+            /** @description slot (a kind of part, a consumable, screws): how many */
+            covers: {
+                [key: string]: number;
+            };
+            currency: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            /**
+             * Format: double
+             * @description 0: the seller's
+             */
+            lead_days?: number;
+            lot?: string;
+            /** Format: int64 */
+            price_minor: number;
+            /**
+             * Format: date-time
+             * @description day of the price
+             */
+            priced_on: string;
+            /** Format: uuid */
+            seller_id: string;
+            /** Format: int64 */
+            stock: number;
+            title: string;
+            /** Format: int64 */
+            version: number;
         };
         Opening: {
             /**
@@ -4226,6 +5344,208 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        PartsBasketRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            currency: string;
+            /** @description offers whose price is older than 30 days */
+            dated: string[];
+            /** @description the question as waryowl compute basket takes it */
+            document: components["schemas"]["BasketInput"];
+            found: components["schemas"]["BasketOutput"];
+            job: string;
+            /** @description what was not counted, and why */
+            left: string[];
+            lines: components["schemas"]["PartsLineView"][];
+            model: components["schemas"]["DeskNamed"];
+            /** @description names by id */
+            sellers: {
+                [key: string]: string;
+            };
+            slots: components["schemas"]["PartsSlotView"][];
+        };
+        PartsDeliveryView: {
+            /** Format: int64 */
+            bad?: number;
+            currency?: string;
+            /** @description of an original, to measure against */
+            figures: string[];
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            inspected?: number;
+            /** @description slot that its pieces fill */
+            item: string;
+            /**
+             * Format: int64
+             * @description bad ones of this seller, slot and grade
+             */
+            k: number;
+            looks: string[];
+            /** @description as on the delivery */
+            lot: string;
+            model: string;
+            /**
+             * Format: int64
+             * @description of so many
+             */
+            n: number;
+            /**
+             * @description by the plan
+             * @enum {string}
+             */
+            pass: "open" | "accept" | "refuse";
+            plan: components["schemas"]["GateInspection"];
+            /**
+             * Format: int64
+             * @description of one piece
+             */
+            price_minor?: number;
+            /** @description why each bad one went back */
+            reasons?: string[];
+            /** Format: date-time */
+            received_on: string;
+            says: string;
+            seller: string;
+            /** Format: uuid */
+            seller_id: string;
+            /** Format: int64 */
+            size: number;
+            /** Format: int64 */
+            version: number;
+        };
+        PartsDonorPart: {
+            /** Format: double */
+            good: number;
+            part: string;
+            part_id: string;
+            take: boolean;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            worth: number;
+        };
+        PartsDonorRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            currency: string;
+            found: components["schemas"]["GateBid"];
+            note: string;
+            parts: components["schemas"]["PartsDonorPart"][];
+            unpriced: string[];
+        };
+        PartsGateRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            currency: string;
+            /** @description the question as waryowl compute accept takes it */
+            document: components["schemas"]["GateJob"];
+            found: components["schemas"]["GateAnswer"];
+            job: string;
+            model: components["schemas"]["DeskNamed"];
+            /** @description what is not on record and was left out */
+            unknown: string[];
+        };
+        PartsGroupModel: {
+            id: string;
+            /** Format: int64 */
+            jobs: number;
+            name: string;
+        };
+        PartsGroupView: {
+            /** Format: int64 */
+            base_apart: number;
+            /** Format: int64 */
+            base_stock: number;
+            /** Format: double */
+            cost: number;
+            /** Format: double */
+            expected_owed: number;
+            /** @description pieces that pass their day soon */
+            expires: string[];
+            /** Format: double */
+            fill: number;
+            /** @description pieces that may not be used yet, and why */
+            held: string[];
+            id: string;
+            interval: number[];
+            /** Format: int64 */
+            last_buy?: number;
+            /** @description no seller says how long it takes */
+            lead_assumed: boolean;
+            /** Format: double */
+            lead_demand: number;
+            /** Format: double */
+            lead_weeks: number;
+            models: components["schemas"]["PartsGroupModel"][];
+            /** Format: int64 */
+            on_hand: number;
+            /** Format: int64 */
+            on_order: number;
+            order?: components["schemas"]["StockOrder"];
+            /** Format: int64 */
+            owed: number;
+            /** Format: int64 */
+            pooling_saves: number;
+            /** Format: double */
+            rate_per_week: number;
+            slot: string;
+            /** @description what would let it pool with others */
+            test?: string;
+        };
+        PartsIncomingRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            currency: string;
+            deliveries: components["schemas"]["PartsDeliveryView"][];
+        };
+        PartsLineView: {
+            /** Format: int64 */
+            days_old: number;
+            /**
+             * Format: double
+             * @description what the basket costs more without it; -1: a slot stays empty; 0 where not asked
+             */
+            extra: number;
+            grade: string;
+            offer_id: string;
+            /** Format: int64 */
+            packs: number;
+            /** Format: double */
+            price: number;
+            seller: string;
+            title: string;
+        };
+        PartsSlotView: {
+            /** @description offers of the basket that fill it */
+            filled: string[];
+            forgotten: boolean;
+            /** @description where it comes from: part, consumable, screws */
+            from: string;
+            id: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description that could fill it
+             */
+            offers: number;
+            /** Format: int64 */
+            quantity: number;
+        };
+        PartsStockRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            currency: string;
+            /** @description the question as waryowl compute stock takes it */
+            document: components["schemas"]["StockInput"];
+            found: components["schemas"]["StockOutput"];
+            /** Format: double */
+            goal: number;
+            groups: components["schemas"]["PartsGroupView"][];
+            /** @description what was not counted, and why */
+            left: string[];
+            /** Format: int64 */
+            weeks: number;
+        };
         Photo: {
             /** Format: int64 */
             bytes: number;
@@ -4327,6 +5647,34 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        Price: {
+            currency: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            price_minor: number;
+            /** Format: date-time */
+            priced_on: string;
+            /** Format: int64 */
+            version: number;
+            /** @enum {string} */
+            what: "refurbished" | "salvage" | "battery" | "screen" | "back-glass" | "port" | "camera";
+        };
+        PriceChange: {
+            currency: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** Format: int64 */
+            price_minor: number;
+            /** Format: date-time */
+            priced_on: string;
+            /** Format: int64 */
+            version: number;
+            /** @enum {string} */
+            what: "refurbished" | "salvage" | "battery" | "screen" | "back-glass" | "port" | "camera";
+        };
         Problem: {
             current?: unknown;
             detail: string;
@@ -4369,6 +5717,9 @@ export interface components {
             unit: string;
             /** Format: double */
             value: number;
+        };
+        Received: {
+            place: string;
         };
         Rubric: {
             author: string;
@@ -4793,6 +6144,130 @@ export interface components {
             value?: number;
             words?: string;
         };
+        Seller: {
+            coupons?: components["schemas"]["Coupon"][];
+            currency: string;
+            /**
+             * Format: int64
+             * @description 0: never
+             */
+            free_above_minor?: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description days
+             */
+            lead_p50?: number;
+            /**
+             * Format: double
+             * @description days, nine of ten are there
+             */
+            lead_p90?: number;
+            name: string;
+            note?: string;
+            /**
+             * Format: double
+             * @description share of the price that comes back for a bad piece
+             */
+            refund?: number;
+            /** Format: int64 */
+            return_cost_minor?: number;
+            /** Format: int64 */
+            shipping_minor: number;
+            /** Format: int64 */
+            version: number;
+        };
+        SellerChange: {
+            coupons?: components["schemas"]["Coupon"][];
+            currency: string;
+            /**
+             * Format: int64
+             * @description 0: never
+             */
+            free_above_minor?: number;
+            /**
+             * Format: double
+             * @description days
+             */
+            lead_p50?: number;
+            /**
+             * Format: double
+             * @description days, nine of ten are there
+             */
+            lead_p90?: number;
+            name: string;
+            note?: string;
+            /**
+             * Format: double
+             * @description share of the price that comes back for a bad piece
+             */
+            refund?: number;
+            /** Format: int64 */
+            return_cost_minor?: number;
+            /** Format: int64 */
+            shipping_minor: number;
+            /** Format: int64 */
+            version: number;
+        };
+        Shelf: {
+            /**
+             * Format: date-time
+             * @description of cells and adhesives
+             */
+            best_before?: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            /** Format: uuid */
+            id: string;
+            item: string;
+            /** Format: int64 */
+            on_order?: number;
+            /** @description lot, or the phone that it came out of */
+            origin?: string;
+            place: string;
+            /** Format: int64 */
+            quantity: number;
+            /** @description why it may not be used yet: a salvaged cell before inspection */
+            quarantine?: string;
+            /**
+             * Format: int64
+             * @description for jobs that were taken
+             */
+            reserved?: number;
+            /** Format: int64 */
+            version: number;
+        };
+        ShelfChange: {
+            /**
+             * Format: date-time
+             * @description of cells and adhesives
+             */
+            best_before?: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            item: string;
+            /** Format: int64 */
+            on_order?: number;
+            /** @description lot, or the phone that it came out of */
+            origin?: string;
+            place: string;
+            /** Format: int64 */
+            quantity: number;
+            /** @description why it may not be used yet: a salvaged cell before inspection */
+            quarantine?: string;
+            /**
+             * Format: int64
+             * @description for jobs that were taken
+             */
+            reserved?: number;
+            /** Format: int64 */
+            version: number;
+        };
         ShorthandNamed: {
             aliases?: string[];
             id: string;
@@ -4892,6 +6367,106 @@ export interface components {
             wait_seconds?: number;
             /** @description what is acted on */
             what: string;
+        };
+        StockGroup: {
+            /** Format: double */
+            cost: number;
+            id: string;
+            last_buy?: components["schemas"]["StockLastBuy"];
+            /** Format: double */
+            lead_weeks: number;
+            /** Format: int64 */
+            max_stock?: number;
+            models?: components["schemas"]["StockMember"][];
+            /** Format: int64 */
+            on_hand?: number;
+            /** Format: int64 */
+            on_order?: number;
+            /** Format: int64 */
+            owed?: number;
+            /** Format: double */
+            rate_per_week?: number;
+            /** Format: double */
+            weight?: number;
+        };
+        StockInput: {
+            /** Format: double */
+            budget?: number;
+            /** Format: int64 */
+            effort?: number;
+            /** Format: double */
+            fill_goal?: number;
+            groups: components["schemas"]["StockGroup"][];
+            /** Format: double */
+            prior_shape?: number;
+            /** Format: double */
+            prior_weeks?: number;
+            /** @enum {string} */
+            unmet?: "wait" | "lost";
+            /**
+             * Format: double
+             * @description over which the jobs were counted
+             */
+            weeks?: number;
+        };
+        StockLastBuy: {
+            /** Format: double */
+            margin: number;
+            /** Format: double */
+            salvage?: number;
+            /** Format: double */
+            weeks: number;
+        };
+        StockLevel: {
+            /** Format: int64 */
+            base_apart: number;
+            /** Format: int64 */
+            base_stock: number;
+            /** Format: double */
+            expected_owed: number;
+            /** Format: double */
+            fill: number;
+            id: string;
+            interval: number[];
+            /** Format: int64 */
+            last_buy?: number;
+            /** Format: double */
+            lead_demand: number;
+            /** Format: int64 */
+            pooling_saves: number;
+            /** Format: double */
+            rate_per_week: number;
+        };
+        StockMember: {
+            id: string;
+            /** Format: int64 */
+            jobs: number;
+        };
+        StockOrder: {
+            /** Format: double */
+            cost: number;
+            /** Format: double */
+            fill: number;
+            /** Format: double */
+            gain: number;
+            id: string;
+            /** Format: int64 */
+            pieces: number;
+        };
+        StockOutput: {
+            /** Format: double */
+            bound: number;
+            /** Format: double */
+            gain: number;
+            /** Format: double */
+            greedy_gain: number;
+            groups: components["schemas"]["StockLevel"][];
+            /** Format: int64 */
+            labels: number;
+            orders: components["schemas"]["StockOrder"][];
+            proven: boolean;
+            /** Format: double */
+            spent: number;
         };
         StopAnswer: {
             answer: string;
@@ -5866,6 +7441,170 @@ export interface components {
             id: string;
             name: string;
         };
+        Work: {
+            /** Format: date-time */
+            asked_on: string;
+            currency?: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            job: "battery" | "screen" | "back-glass" | "port" | "camera";
+            /**
+             * Format: double
+             * @description at the bench, once it is closed
+             */
+            minutes?: number;
+            /** @description who took it against the gate */
+            overrode?: string;
+            /** Format: int64 */
+            price_minor?: number;
+            /** Format: date-time */
+            promised_on?: string;
+            /** @description of the workshop's own papers; no names of people */
+            ref?: string;
+            /** @enum {string} */
+            status: "asked" | "promised" | "parts ordered" | "on the bench" | "closed" | "refused";
+            /** Format: int64 */
+            version: number;
+            /** @description of a refusal, or why it was taken all the same */
+            why?: string;
+        };
+        WorkChange: {
+            /** Format: date-time */
+            asked_on: string;
+            currency?: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            job: "battery" | "screen" | "back-glass" | "port" | "camera";
+            /**
+             * Format: double
+             * @description at the bench, once it is closed
+             */
+            minutes?: number;
+            /** @description who took it against the gate */
+            overrode?: string;
+            /** Format: int64 */
+            price_minor?: number;
+            /** Format: date-time */
+            promised_on?: string;
+            /** @description of the workshop's own papers; no names of people */
+            ref?: string;
+            /** @enum {string} */
+            status: "asked" | "promised" | "parts ordered" | "on the bench" | "closed" | "refused";
+            /** Format: int64 */
+            version: number;
+            /** @description of a refusal, or why it was taken all the same */
+            why?: string;
+        };
+        Workshop: {
+            /**
+             * Format: double
+             * @description percent before a phone is opened
+             */
+            charge_limit: number;
+            /** @description ISO 4217 */
+            currency: string;
+            /**
+             * Format: int64
+             * @description postage, disposal, testing
+             */
+            donor_fixed_minor?: number;
+            /**
+             * Format: double
+             * @description share of a donor's worth that is kept back; 0: 0.2
+             */
+            donor_margin?: number;
+            /**
+             * Format: double
+             * @description share of jobs served from the shelf; 0: 0.95
+             */
+            fill_goal?: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int64
+             * @description an hour at the bench
+             */
+            labour_minor: number;
+            /** @description of numbers and dates: en, de-AT; empty: the reader's own */
+            locale?: string;
+            /**
+             * Format: int64
+             * @description longest wait that is promised; 0: 21
+             */
+            max_days?: number;
+            /**
+             * Format: int64
+             * @description least that a job must leave
+             */
+            min_margin_minor?: number;
+            /**
+             * Format: date-time
+             * @description day of the next free bench
+             */
+            next_bench?: string;
+            /** @description Mo-Fr 08:00-17:00 */
+            opening_hours?: string;
+            /** @description prices are with tax */
+            tax_shown?: boolean;
+            /** Format: int64 */
+            version: number;
+        };
+        WorkshopChange: {
+            /**
+             * Format: double
+             * @description percent before a phone is opened
+             */
+            charge_limit: number;
+            /** @description ISO 4217 */
+            currency: string;
+            /**
+             * Format: int64
+             * @description postage, disposal, testing
+             */
+            donor_fixed_minor?: number;
+            /**
+             * Format: double
+             * @description share of a donor's worth that is kept back; 0: 0.2
+             */
+            donor_margin?: number;
+            /**
+             * Format: double
+             * @description share of jobs served from the shelf; 0: 0.95
+             */
+            fill_goal?: number;
+            /**
+             * Format: int64
+             * @description an hour at the bench
+             */
+            labour_minor: number;
+            /** @description of numbers and dates: en, de-AT; empty: the reader's own */
+            locale?: string;
+            /**
+             * Format: int64
+             * @description longest wait that is promised; 0: 21
+             */
+            max_days?: number;
+            /**
+             * Format: int64
+             * @description least that a job must leave
+             */
+            min_margin_minor?: number;
+            /**
+             * Format: date-time
+             * @description day of the next free bench
+             */
+            next_bench?: string;
+            /** @description Mo-Fr 08:00-17:00 */
+            opening_hours?: string;
+            /** @description prices are with tax */
+            tax_shown?: boolean;
+            /** Format: int64 */
+            version: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -5893,6 +7632,202 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindCoded"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-delivery": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDelivery"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Delivery"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-delivery": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Delivery"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-delivery": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Delivery"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-delivery": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Delivery"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "receive-delivery": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Received"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
                 };
             };
             /** @description Error */
@@ -6112,6 +8047,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DryRun"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-exchange": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewExchange"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exchange"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-exchange": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExchangeChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exchange"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-exchange": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exchange"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-exchange": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exchange"];
                 };
             };
             /** @description Error */
@@ -7023,6 +9114,40 @@ export interface operations {
             };
         };
     };
+    "get-donor": {
+        parameters: {
+            query?: {
+                lock?: "free" | "locked" | "unknown";
+                damage?: "glass" | "drop" | "liquid" | "none";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsDonorRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "say-fact": {
         parameters: {
             query?: never;
@@ -7090,6 +9215,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitTest"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-gate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                job: "battery" | "screen" | "back-glass" | "port" | "camera";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsGateRoom"];
                 };
             };
             /** @description Error */
@@ -7904,6 +10061,162 @@ export interface operations {
             };
         };
     };
+    "add-offer": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOffer"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-offer": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-offer": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-offer": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "add-part-pair": {
         parameters: {
             query?: never;
@@ -8007,6 +10320,139 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartPair"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-desk": {
+        parameters: {
+            query?: {
+                /** @description of this model alone */
+                model?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskDesk"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-basket": {
+        parameters: {
+            query: {
+                model: string;
+                job?: "build" | "battery" | "screen" | "back-glass" | "port" | "camera";
+                /** @description days; 0: none */
+                deadline?: number;
+                /** @description a total that somebody wrote, minor units */
+                stated?: number;
+                /** @description what each missing offer would cost */
+                alternatives?: boolean;
+                used?: boolean;
+                copies?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsBasketRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-incoming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsIncomingRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-levels": {
+        parameters: {
+            query?: {
+                /** @description for orders now, minor units */
+                budget?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsStockRoom"];
                 };
             };
             /** @description Error */
@@ -8239,6 +10685,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-price": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPrice"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Price"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-price": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Price"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-price": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Price"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-price": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Price"];
                 };
             };
             /** @description Error */
@@ -8557,6 +11159,162 @@ export interface operations {
             };
         };
     };
+    "add-seller": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSeller"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Seller"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-seller": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SellerChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Seller"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-seller": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Seller"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-seller": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Seller"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-session": {
         parameters: {
             query?: never;
@@ -8637,6 +11395,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-shelf": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewShelf"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-shelf": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-shelf": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-shelf": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
                 };
             };
             /** @description Error */
@@ -9907,6 +12821,200 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Closing"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-work": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWork"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Work"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-work": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Work"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-work": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Work"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-work": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Work"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-workshop": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkshopChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
                 };
             };
             /** @description Error */

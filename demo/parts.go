@@ -1,0 +1,91 @@
+package demo
+
+import (
+	"fmt"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/parts"
+	"waryowl/internal/store"
+)
+
+// counter is the parts desk of the demo.
+type counter struct {
+	Workshop store.WorkshopFacts
+	Sellers  []store.SellerFacts
+	Offers   []struct {
+		Seller, Model string
+		store.OfferFacts
+	}
+	Exchanges []store.ExchangeFacts
+	Prices    []struct {
+		Model string
+		store.PriceFacts
+	}
+	Deliveries []struct {
+		Seller, Model string
+		store.DeliveryFacts
+	}
+	Shelves []struct {
+		Model string
+		store.ShelfFacts
+	}
+	Work []struct {
+		Model string
+		store.WorkFacts
+	}
+}
+
+func (l *loader) desk(known map[string]*loaded, buyer act.Actor) {
+	var c counter
+	l.try(read("parts.json", &c), "parts")
+	if l.err != nil {
+		return
+	}
+	l.actor = buyer
+	_, err := parts.Set(l.ctx, l.Service, l.command("workshop"), 0, c.Workshop)
+	l.try(err, "workshop")
+	sellers := map[string]string{}
+	for _, f := range c.Sellers {
+		sellers[f.Name] = l.id("seller " + f.Name)
+		row(l, "seller "+f.Name, &store.Seller{Row: store.Row{ID: sellers[f.Name]}}, f)
+	}
+	for i, f := range c.Exchanges {
+		row(l, fmt.Sprintf("exchange %d", i), &store.Exchange{}, f)
+	}
+	for i, o := range c.Offers {
+		f := o.OfferFacts
+		f.SellerID, f.ModelID = sellers[o.Seller], known[o.Model].id
+		row(l, fmt.Sprintf("offer %d", i), &store.Offer{}, f)
+	}
+	for i, p := range c.Prices {
+		f := p.PriceFacts
+		f.ModelID = known[p.Model].id
+		row(l, fmt.Sprintf("price %d", i), &store.Price{}, f)
+	}
+	for i, x := range c.Deliveries {
+		f := x.DeliveryFacts
+		f.SellerID, f.ModelID = sellers[x.Seller], known[x.Model].id
+		row(l, fmt.Sprintf("delivery %d", i), &store.Delivery{}, f)
+	}
+	for i, x := range c.Shelves {
+		f := x.ShelfFacts
+		f.ModelID = known[x.Model].id
+		row(l, fmt.Sprintf("shelf %d", i), &store.Shelf{}, f)
+	}
+	for i, x := range c.Work {
+		f := x.WorkFacts
+		f.ModelID = known[x.Model].id
+		row(l, fmt.Sprintf("work %d", i), &store.Work{}, f)
+	}
+}
+
+// row adds one row of the desk.
+func row[T, F any, E interface {
+	store.Entity[T]
+	Facts() *F
+}](l *loader, what string, e E, f F) {
+	if l.err == nil {
+		_, err := parts.Add[T, F](l.ctx, l.Service, l.command(what), e, f)
+		l.try(err, what)
+	}
+}

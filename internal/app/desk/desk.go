@@ -1,0 +1,256 @@
+// Package desk is what is on record at the parts desk, and what it says of prices, days and pieces: the floor under the
+// rooms that buy, stock and score.
+package desk
+
+import (
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"waryowl/internal/core/basket"
+	"waryowl/internal/store"
+)
+
+// Settings are the workshop's; before the office has set any they are the house's.
+func Settings(db *gorm.DB) (store.Workshop, error) {
+	rows, err := store.List[store.Workshop](db.Limit(1), "id", "1 = 1")
+	if err != nil || len(rows) > 0 {
+		return append(rows, store.Workshop{})[0], err
+	}
+	return store.Workshop{WorkshopFacts: store.WorkshopFacts{Currency: "EUR", ChargeLimit: 25}}, nil
+}
+
+// Slot is the name of a slot as offers, stock and builds share it.
+func Slot(s string) string {
+	return strings.Join(strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return r == ' ' || r == '_' || r == '-' }), "-")
+}
+
+// Said says a slot as people do.
+func Said(slot string) string { return strings.ReplaceAll(slot, "-", " ") }
+
+// Desk is everything on record at the desk for the models in view.
+type Desk struct {
+	Workshop   store.Workshop   `json:"workshop"`
+	Models     []Named          `json:"models" nullable:"false"`
+	Sellers    []store.Seller   `json:"sellers" nullable:"false"`
+	Offers     []store.Offer    `json:"offers" nullable:"false"`
+	Exchanges  []store.Exchange `json:"exchanges" nullable:"false"`
+	Prices     []store.Price    `json:"prices" nullable:"false"`
+	Deliveries []store.Delivery `json:"deliveries" nullable:"false"`
+	Shelves    []store.Shelf    `json:"shelves" nullable:"false"`
+	Work       []store.Work     `json:"work" nullable:"false"`
+	Slots      []string         `json:"slots" nullable:"false" doc:"names that offers and stock use already"`
+}
+
+// Named is a model by its name.
+type Named struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// most of each kind are read at once.
+const most = 3000
+
+// Load reads the desk, of some models or of all; brief: only what prices and days need.
+func Load(db *gorm.DB, ids []string, brief bool) (Desk, error) {
+	var d Desk
+	var err error
+	where, args := "1 = 1", []any{}
+	if ids != nil {
+		where, args = "for_model_id IN ?", []any{ids}
+	}
+	read := func(f func() error) {
+		if err == nil {
+			err = f()
+		}
+	}
+	read(func() (e error) { d.Workshop, e = Settings(db); return })
+	read(func() (e error) { d.Sellers, e = store.List[store.Seller](db.Limit(most), "name", "1 = 1"); return })
+	read(func() (e error) {
+		d.Offers, e = store.List[store.Offer](db.Limit(most), "id DESC", where, args...)
+		return
+	})
+	read(func() (e error) {
+		d.Exchanges, e = store.List[store.Exchange](db.Limit(most), "rated_on DESC, id DESC", "1 = 1")
+		return
+	})
+	read(func() (e error) {
+		d.Prices, e = store.List[store.Price](db.Limit(most), "priced_on DESC, id DESC", where, args...)
+		return
+	})
+	read(func() (e error) {
+		d.Deliveries, e = store.List[store.Delivery](db.Limit(most), "received_on DESC, id DESC", where, args...)
+		return
+	})
+	read(func() (e error) {
+		d.Shelves, e = store.List[store.Shelf](db.Limit(most), "item, id", where, args...)
+		return
+	})
+	read(func() (e error) {
+		d.Work, e = store.List[store.Work](db.Limit(most), "asked_on DESC, id DESC", where, args...)
+		return
+	})
+	if err != nil {
+		return d, err
+	}
+	ids = nil
+	slots := map[string]bool{}
+	for _, o := range d.Offers {
+		ids = append(ids, o.ModelID)
+		for s := range o.Covers {
+			slots[s] = true
+		}
+	}
+	for _, x := range d.Shelves {
+		ids = append(ids, x.ModelID)
+		slots[x.Item] = true
+	}
+	for _, x := range d.Work {
+		ids = append(ids, x.ModelID)
+	}
+	for _, x := range d.Deliveries {
+		ids = append(ids, x.ModelID)
+	}
+	for _, x := range d.Prices {
+		ids = append(ids, x.ModelID)
+	}
+	slices.Sort(ids)
+	models, err := store.List[store.Model](db, "maker, name", "id IN ?", slices.Compact(ids))
+	if err != nil {
+		return d, err
+	}
+	d.Models, d.Slots = []Named{}, []string{}
+	for _, m := range models {
+		d.Models = append(d.Models, Named{m.ID, m.Maker + " " + m.Name})
+	}
+	for s := range slots {
+		d.Slots = append(d.Slots, s)
+	}
+	slices.Sort(d.Slots)
+	return d, nil
+}
+
+// Free are the pieces that may be used: on the shelf, not reserved, not in quarantine, not past their day.
+func (d *Desk) Free(modelID, slot string, now time.Time) int {
+	n := 0
+	for _, x := range d.Shelves {
+		if x.ModelID == modelID && x.Item == slot && x.Quarantine == "" && (x.BestBefore == nil || x.BestBefore.After(now)) {
+			n += x.Quantity - x.Reserved
+		}
+	}
+	return n
+}
+
+// Lead are the days until a piece of a slot is there: of the offer that is there soonest nine times of ten.
+func (d *Desk) Lead(slot string) []float64 {
+	var best []float64
+	for _, o := range d.Offers {
+		if o.Covers[slot] == 0 || o.Stock == 0 {
+			continue
+		}
+		for _, x := range d.Sellers {
+			if x.ID != o.SellerID {
+				continue
+			}
+			p50, p90 := x.LeadP50, x.LeadP90
+			if o.LeadDays > 0 {
+				p50, p90 = math.Min(p50, o.LeadDays), o.LeadDays
+			}
+			if p90 > 0 && (best == nil || p90 < best[1]) {
+				best = []float64{math.Min(p50, p90), p90}
+			}
+		}
+	}
+	return best
+}
+
+// Cheapest is the least price of one piece for a slot, in the workshop's currency; a copy counts only where there is
+// nothing else.
+func (d *Desk) Cheapest(slot string) (float64, bool) {
+	best, found, copied := 0.0, false, false
+	for _, o := range d.Offers {
+		if o.Covers[slot] == 0 || o.Stock == 0 {
+			continue
+		}
+		price, ok := d.In(float64(o.Price), o.Currency)
+		if ok && len(o.Covers) == 1 {
+			price /= float64(o.Covers[slot])
+		}
+		c := o.Grade == "copy"
+		if ok && (!found || copied && !c || c == copied && price < best) {
+			best, found, copied = price, true, c
+		}
+	}
+	return math.Round(best), found
+}
+
+// In turns an amount into the workshop's currency.
+func (d *Desk) In(amount float64, currency string) (float64, bool) {
+	if currency == d.Workshop.Currency {
+		return amount, true
+	}
+	for _, r := range d.Rates() {
+		if r.From == currency && r.To == d.Workshop.Currency {
+			return math.Floor(amount*r.Rate + 0.5), true
+		}
+	}
+	return 0, false
+}
+
+// Days are whole days since a day.
+func Days(now, then time.Time) int { return int(math.Max(0, now.Sub(then).Hours()/24)) }
+
+// Rates are the newest rates of exchange, one for each pair.
+func (d *Desk) Rates() []basket.Rate {
+	var list []basket.Rate
+	for _, x := range d.Exchanges { // the newest comes first
+		if !slices.ContainsFunc(list, func(r basket.Rate) bool { return r.From == x.From && r.To == x.To }) {
+			list = append(list, basket.Rate{From: x.From, To: x.To, Rate: x.Rate, Date: x.RatedOn.Format(time.DateOnly)})
+		}
+	}
+	return list
+}
+
+// Defects are the bad ones among the pieces of an offer's seller, slots and lot that were looked at; of all its lots where the
+// offer names none.
+func (d *Desk) Defects(o store.Offer) (k, n int) {
+	for _, x := range d.Deliveries {
+		if x.SellerID == o.SellerID && o.Covers[x.Item] > 0 && x.Grade == o.Grade && (o.Lot == "" || strings.EqualFold(o.Lot, x.Lot)) {
+			k, n = k+x.Bad, n+x.Inspected
+		}
+	}
+	return k, n
+}
+
+// Price is the newest price of something in the workshop's currency.
+func (d *Desk) Price(modelID, what string) (float64, bool) {
+	for _, p := range d.Prices {
+		if p.What == what && p.ModelID == modelID && p.Currency == d.Workshop.Currency {
+			return float64(p.Price), true
+		}
+	}
+	return 0, false
+}
+
+// Of is the desk as far as it is about one model; sellers, rates and settings are everybody's.
+func (d Desk) Of(modelID string) Desk {
+	d.Offers = slices.DeleteFunc(slices.Clone(d.Offers), func(x store.Offer) bool { return x.ModelID != modelID })
+	d.Shelves = slices.DeleteFunc(slices.Clone(d.Shelves), func(x store.Shelf) bool { return x.ModelID != modelID })
+	return d
+}
+
+// Money is an amount of minor units in its currency (ISO 4217: most have two digits, some none or three).
+func Money(minor float64, currency string) string {
+	digits := 2
+	switch {
+	case slices.Contains([]string{"JPY", "KRW", "ISK", "CLP", "VND", "XAF", "XOF", "XPF", "UGX", "PYG"}, currency):
+		digits = 0
+	case slices.Contains([]string{"BHD", "KWD", "OMR", "TND", "JOD", "IQD", "LYD"}, currency):
+		digits = 3
+	}
+	return strings.TrimSpace(strconv.FormatFloat(minor/math.Pow10(digits), 'f', digits, 64) + " " + currency)
+}

@@ -1,0 +1,216 @@
+package app_test
+
+import (
+	"context"
+	"strings"
+	"testing"
+	"time"
+
+	"waryowl/internal/app/desk"
+	"waryowl/internal/app/parts"
+	"waryowl/internal/app/score"
+	"waryowl/internal/app/strip"
+	"waryowl/internal/store"
+)
+
+// counter is a parts desk with two sellers of batteries.
+type counter struct {
+	*shop
+	north, south string
+}
+
+func newCounter(t *testing.T) counter {
+	c := counter{shop: newShop(t), north: store.NewID(), south: store.NewID()}
+	ctx := context.Background()
+	_, err := parts.Set(ctx, c.Service, command(), 0, store.WorkshopFacts{Currency: "EUR", LabourMinor: 4800, ChargeLimit: 25, MinMarginMinor: 1000})
+	c.must(err)
+	for id, f := range map[string]store.SellerFacts{
+		c.north: {Name: "North", Currency: "EUR", Shipping: 500, FreeAbove: 20000, Refund: 1, LeadP50: 2, LeadP90: 4},
+		c.south: {Name: "South", Currency: "SEK", Shipping: 3000, LeadP50: 10, LeadP90: 30}} {
+		_, err := parts.Add(ctx, c.Service, command(), &store.Seller{Row: store.Row{ID: id}}, f)
+		c.must(err)
+	}
+	return c
+}
+
+func (c counter) offer(seller, title string, covers map[string]int, grade string, price int64, currency string) error {
+	_, err := parts.Add(context.Background(), c.Service, command(), &store.Offer{}, store.OfferFacts{SellerID: seller, ModelID: c.model,
+		Title: title, Covers: covers, Grade: grade, Price: price, Currency: currency, PricedOn: time.Now(), Stock: 3})
+	return err
+}
+
+// TestBasketFollowsThePlan: slots come from the plan; a step that goes takes its slot along; money without a rate is named.
+func TestBasketFollowsThePlan(t *testing.T) {
+	c := newCounter(t)
+	ctx := context.Background()
+	look := func() parts.BasketRoom {
+		r, err := parts.FindBasket(ctx, c.Service, parts.AskBasket{ModelID: c.model, Job: parts.Build, Used: true, Copies: true})
+		c.must(err)
+		return r
+	}
+	names := func(r parts.BasketRoom) string {
+		var list []string
+		for _, s := range r.Slots {
+			list = append(list, s.ID)
+		}
+		return " " + strings.Join(list, " ") + " "
+	}
+	step, err := strip.AddStep(ctx, c.Service, command(), c.model, "", "z1", store.StepFacts{Verb: "cut", What: "rim", Side: "front",
+		Joint: "adhesive", Consumable: "rim adhesive"})
+	c.must(err)
+	r := look()
+	if !strings.Contains(names(r), " rim-adhesive ") || !strings.Contains(words(r.Answer), "None of ") {
+		t.Errorf("slots %s: %s", names(r), words(r.Answer))
+	}
+	c.must(c.offer(c.north, "battery", map[string]int{"Battery": 1}, "original", 1900, "EUR"))
+	c.must(c.offer(c.south, "battery, far away", map[string]int{"battery": 1}, "original", 9000, "SEK"))
+	r = look()
+	if len(r.Lines) != 1 || r.Lines[0].Price != 1900 || !r.Found.Proven || len(r.Left) != 1 || !strings.Contains(r.Left[0], "SEK") {
+		t.Errorf("lines %+v, left %v", r.Lines, r.Left)
+	}
+	_, err = parts.Add(ctx, c.Service, command(), &store.Exchange{}, store.ExchangeFacts{From: "SEK", To: "EUR", Rate: 0.09, RatedOn: time.Now()})
+	c.must(err)
+	if r = look(); len(r.Left) != 0 || len(r.Lines) != 1 || r.Lines[0].Seller != "South" { // 8.10 and 2.70 against 19.00 and 5.00
+		t.Errorf("with a rate: %+v, %v", r.Lines, r.Left)
+	}
+	_, err = store.Delete[store.PlanStep](&store.Tx{DB: c.DB, Arrived: time.Now()}, step.ID, step.Version)
+	c.must(err)
+	if r = look(); strings.Contains(names(r), "rim-adhesive") {
+		t.Errorf("the step is gone, its slot stays: %s", names(r))
+	}
+	if f := fact(t, mustScore(c), "battery.part-price"); f.Words != "8.10 EUR" || f.Engine != "parts desk" {
+		t.Errorf("the score's price: %s from %s", f.Words, f.Engine)
+	}
+}
+
+func mustScore(c counter) score.Room {
+	r, err := score.Show(context.Background(), c.Service, c.model, "")
+	c.must(err)
+	return r
+}
+
+// TestGateTurnsWithTheShelf: without a piece it is later, with one it is now; a piece in quarantine is none; a margin that is
+// too small refuses.
+func TestGateTurnsWithTheShelf(t *testing.T) {
+	c := newCounter(t)
+	ctx := context.Background()
+	ask := func() parts.GateRoom {
+		r, err := parts.Gate(ctx, c.Service, c.model, "battery")
+		c.must(err)
+		return r
+	}
+	has := func(r parts.GateRoom, code string) bool {
+		for _, x := range r.Found.Reasons {
+			if x.Code == code {
+				return true
+			}
+		}
+		return false
+	}
+	if r := ask(); !has(r, "not_to_be_had") || r.Found.Answer != "refuse" {
+		t.Errorf("nothing to be had: %+v", r.Found)
+	}
+	c.must(c.offer(c.north, "battery", map[string]int{"battery": 1}, "original", 1900, "EUR"))
+	if r := ask(); !has(r, "missing_part") || has(r, "not_to_be_had") {
+		t.Errorf("to be ordered: %+v", r.Found)
+	}
+	shelf := func(q string) {
+		_, err := parts.Add(ctx, c.Service, command(), &store.Shelf{}, store.ShelfFacts{ModelID: c.model, Item: "Battery", Grade: "original",
+			Quantity: 1, Place: "B1", Quarantine: q})
+		c.must(err)
+	}
+	shelf("salvaged, not inspected")
+	if r := ask(); !has(r, "missing_part") {
+		t.Error("a piece in quarantine was counted")
+	}
+	shelf("")
+	if r := ask(); has(r, "missing_part") {
+		t.Errorf("a piece lies there: %+v", r.Found.Reasons)
+	}
+	_, err := parts.Add(ctx, c.Service, command(), &store.Price{}, store.PriceFacts{What: "battery", ModelID: c.model, Price: 2000, Currency: "EUR",
+		PricedOn: time.Now()})
+	c.must(err)
+	if r := ask(); !has(r, "margin") || r.Found.Answer != "refuse" || !strings.Contains(words(r.Answer), "it leaves") {
+		t.Errorf("1.00 EUR is left: %+v, %s", r.Found, words(r.Answer))
+	}
+}
+
+// TestTheDeskRefuses: what cannot be meant is named by its field, and nothing is lost.
+func TestTheDeskRefuses(t *testing.T) {
+	c := newCounter(t)
+	ctx := context.Background()
+	lot := store.DeliveryFacts{SellerID: c.north, ModelID: c.model, Item: "battery", Grade: "copy", Lot: "acme-7", Size: 10, Price: 900,
+		Currency: "EUR", ReceivedOn: time.Now(), Inspected: 10, Bad: 2}
+	row, err := parts.Add(ctx, c.Service, command(), &store.Delivery{}, lot)
+	c.must(err)
+	add := func(f func(*store.DeliveryFacts)) error {
+		x := lot
+		x.Lot = "acme-8"
+		f(&x)
+		_, err := parts.Add(ctx, c.Service, command(), &store.Delivery{}, x)
+		return err
+	}
+	for name, x := range map[string]struct {
+		err   error
+		field string
+	}{
+		"a lot twice":                  {add(func(f *store.DeliveryFacts) { f.Lot = "acme-7" }), "lot"},
+		"more looked at than came":     {add(func(f *store.DeliveryFacts) { f.Inspected = 11 }), "inspected"},
+		"more bad than looked at":      {add(func(f *store.DeliveryFacts) { f.Bad = 11 }), "bad"},
+		"a seller that is not":         {add(func(f *store.DeliveryFacts) { f.SellerID = store.NewID() }), "seller_id"},
+		"an offer that covers nothing": {c.offer(c.north, "x", nil, "copy", 1, "EUR"), "covers"},
+		"an offer of no pieces":        {c.offer(c.north, "x", map[string]int{"battery": 0}, "copy", 1, "EUR"), "covers.battery"},
+		"a model that is not": {func() error {
+			_, err := parts.Add(ctx, c.Service, command(), &store.Price{}, store.PriceFacts{What: "battery", ModelID: store.NewID(), Currency: "EUR"})
+			return err
+		}(), "for_model_id"},
+		"more reserved than there": {func() error {
+			_, err := parts.Add(ctx, c.Service, command(), &store.Shelf{}, store.ShelfFacts{ModelID: c.model, Item: "battery", Grade: "copy", Quantity: 1, Reserved: 2, Place: "A"})
+			return err
+		}(), "reserved"},
+		"refused without a why": {func() error {
+			_, err := parts.Add(ctx, c.Service, command(), &store.Work{}, store.WorkFacts{ModelID: c.model, Job: "battery", Status: "refused"})
+			return err
+		}(), "why"},
+		"a currency into itself": {func() error {
+			_, err := parts.Add(ctx, c.Service, command(), &store.Exchange{}, store.ExchangeFacts{From: "EUR", To: "EUR", Rate: 1})
+			return err
+		}(), "to"},
+		"a coupon of both kinds": {func() error {
+			_, err := parts.Add(ctx, c.Service, command(), &store.Seller{}, store.SellerFacts{Name: "x", Currency: "EUR", Coupons: []store.Coupon{{Percent: 5, Fixed: 5}}})
+			return err
+		}(), "coupons[0]"},
+	} {
+		if got := field(t, x.err); got != x.field {
+			t.Errorf("%s: %v", name, x.err)
+		}
+	}
+	if _, err := parts.FindBasket(ctx, c.Service, parts.AskBasket{ModelID: c.model, Job: "song"}); field(t, err) != "job" {
+		t.Errorf("a job that is none: %v", err)
+	}
+	in, err := parts.Incoming(ctx, c.Service)
+	c.must(err)
+	if len(in.Deliveries) != 1 || in.Deliveries[0].K != 2 || in.Deliveries[0].N != 10 || in.Deliveries[0].Pass != "refuse" {
+		t.Errorf("two of ten bad: %+v", in.Deliveries)
+	}
+	_, err = parts.Receive(ctx, c.Service, command(), row.ID, "drawer 1")
+	c.must(err)
+	if _, err := parts.Receive(ctx, c.Service, command(), row.ID, "drawer 2"); field(t, err) != "lot" {
+		t.Errorf("put into stock twice: %v", err)
+	}
+	d, err := desk.Load(c.DB, []string{c.model}, false)
+	c.must(err)
+	if n := d.Free(c.model, "battery", time.Now()); n != 8 {
+		t.Errorf("%d good ones in stock", n)
+	}
+	levels, err := parts.Levels(ctx, c.Service, 0)
+	c.must(err)
+	if len(levels.Groups) != 0 || len(levels.Left) != 1 {
+		t.Errorf("without a price there is no level: %+v, %v", levels.Groups, levels.Left)
+	}
+	bid, err := parts.Donor(ctx, c.Service, c.model, "unknown", "glass")
+	c.must(err)
+	if bid.Found.Bid != 0 || !strings.Contains(words(bid.Answer), "No bid") {
+		t.Errorf("a donor without prices: %s", words(bid.Answer))
+	}
+}
