@@ -2,6 +2,7 @@ package server
 
 import (
 	"fmt"
+	"math"
 	"reflect"
 	"strings"
 	"time"
@@ -15,7 +16,7 @@ import (
 
 // clean refuses what no field may hold, whatever its room: text that hides something (NUL and other control characters,
 // marks that turn the direction of writing), text of nothing but blanks where a text is asked for, ids in another form
-// than ours or of nothing, and times that cannot be. The fault names the field.
+// than ours or of nothing, numbers that are none, and times that cannot be. The fault names the field.
 func clean(in any) error { return cleaned("", reflect.ValueOf(in), "", 0) }
 
 // deepest is how deep what came is looked into.
@@ -31,6 +32,10 @@ func cleaned(at string, v reflect.Value, tag reflect.StructTag, depth int) error
 			return nil
 		}
 		return cleaned(at, v.Elem(), tag, depth+1)
+	case reflect.Float64, reflect.Float32:
+		if x := v.Float(); math.IsNaN(x) || math.IsInf(x, 0) {
+			return fault.New(at, fmt.Sprint(x), "a number")
+		}
 	case reflect.String:
 		return cleanText(at, v.String(), tag)
 	case reflect.Slice, reflect.Array:
@@ -55,8 +60,12 @@ func cleaned(at string, v reflect.Value, tag reflect.StructTag, depth int) error
 		}
 	case reflect.Struct:
 		if t, ok := v.Interface().(time.Time); ok {
-			if now := time.Now(); !t.IsZero() && (t.Year() < 2000 || t.After(now.AddDate(0, 0, 1))) {
-				return fault.New(at, t.Format(time.RFC3339), "a time from the year 2000 on, at most a day ahead")
+			last, allowed := time.Now().AddDate(0, 0, 1), "at most a day ahead"
+			if tag.Get("ahead") != "" { // a promise, a best-before
+				last, allowed = last.AddDate(20, 0, 0), "at most twenty years ahead"
+			}
+			if !t.IsZero() && (t.Year() < 2000 || t.After(last)) {
+				return fault.New(at, t.Format(time.RFC3339), "a time from the year 2000 on, "+allowed)
 			}
 			return nil
 		}

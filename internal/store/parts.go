@@ -15,7 +15,7 @@ type WorkshopFacts struct {
 	MinMarginMinor  int        `json:"min_margin_minor,omitempty" minimum:"0" maximum:"100000000" doc:"least that a job must leave"`
 	MaxDays         int        `json:"max_days,omitempty" minimum:"0" maximum:"365" doc:"longest wait that is promised; 0: 21"`
 	FillGoal        float64    `json:"fill_goal,omitempty" minimum:"0" maximum:"0.999" doc:"share of jobs served from the shelf; 0: 0.95"`
-	NextBench       *time.Time `json:"next_bench,omitempty" doc:"day of the next free bench"`
+	NextBench       *time.Time `json:"next_bench,omitempty" ahead:"yes" doc:"day of the next free bench"`
 	DonorMargin     float64    `json:"donor_margin,omitempty" minimum:"0" maximum:"0.9" doc:"share of a donor's worth that is kept back; 0: 0.2"`
 	DonorFixedMinor int        `json:"donor_fixed_minor,omitempty" minimum:"0" maximum:"100000000" doc:"postage, disposal, testing"`
 }
@@ -138,7 +138,7 @@ type ShelfFacts struct {
 	Place      string     `json:"place" minLength:"1" maxLength:"60"`
 	Quarantine string     `json:"quarantine,omitempty" maxLength:"200" doc:"why it may not be used yet: a salvaged cell before inspection"`
 	Origin     string     `json:"origin,omitempty" maxLength:"120" doc:"lot, or the phone that it came out of"`
-	BestBefore *time.Time `json:"best_before,omitempty" doc:"of cells and adhesives"`
+	BestBefore *time.Time `json:"best_before,omitempty" ahead:"yes" doc:"of cells and adhesives"`
 	OnOrder    int        `json:"on_order,omitempty" minimum:"0" maximum:"100000"`
 }
 
@@ -158,7 +158,7 @@ type WorkFacts struct {
 	Status     string     `json:"status" enum:"asked,promised,parts ordered,on the bench,closed,refused"`
 	Ref        string     `json:"ref,omitempty" maxLength:"60" doc:"of the workshop's own papers; no names of people"`
 	AskedOn    time.Time  `json:"asked_on"`
-	PromisedOn *time.Time `json:"promised_on,omitempty"`
+	PromisedOn *time.Time `json:"promised_on,omitempty" ahead:"yes"`
 	Price      int64      `json:"price_minor,omitempty" minimum:"0" maximum:"100000000" gorm:"column:price_minor"`
 	Currency   string     `json:"currency,omitempty" pattern:"^([A-Z]{3})?$"`
 	Minutes    float64    `json:"minutes,omitempty" minimum:"0" maximum:"1440" doc:"at the bench, once it is closed"`
