@@ -34,10 +34,11 @@ var allowed = map[string][]string{
 	"internal/app/parts":    append([]string{"internal/app/fit"}, rooms...), // what interchanges pools demand
 	"internal/app/compare":  rooms,
 	"internal/app/fit":      rooms,
-	"internal/app/handover": append([]string{"internal/app/swap"}, rooms...),                                                                                             // it composes
-	"internal/exchange":     append([]string{"internal/app/handover", "internal/app/closeup", "internal/app/find", "internal/app/swap", "internal/app/score"}, rooms...), // it carries what they show
-	"internal/calibration":  {},
-	"internal/instrument":   {"internal/core"},
+	"internal/app/handover": append([]string{"internal/app/swap"}, rooms...), // it composes
+	"internal/exchange": append([]string{"internal/app/handover", "internal/app/closeup", "internal/app/find", "internal/app/swap", "internal/app/score",
+		"internal/app/parts"}, rooms...), // it carries what they show
+	"internal/calibration": {},
+	"internal/instrument":  {"internal/core"},
 	// The stand-ins know nothing of the engines, so that they cannot share their errors.
 	"internal/sim":     {"internal/calibration"},
 	"internal/picture": {"internal/core"},

@@ -121,7 +121,7 @@ func listed(items []string) string { return strings.Join(items, bar) }
 func Tabled(db *gorm.DB, modelID, name string) (Table, error) {
 	t, known := TableNamed(name)
 	if !known {
-		return t, fault.New("table", name, "parts, steps, measures, trials or facts")
+		return t, fault.New("table", name, "parts, steps, measures, trials, facts, offers, deliveries or stock")
 	}
 	k, err := model.Load(db, modelID)
 	if err != nil {
@@ -170,6 +170,8 @@ func Tabled(db *gorm.DB, modelID, name string) (Table, error) {
 		}
 	case "trials":
 		return t, t.trials(db, k)
+	default:
+		return t, t.desk(db, k.ID)
 	}
 	return t, nil
 }

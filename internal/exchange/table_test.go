@@ -27,7 +27,7 @@ func TestTablesComeBackAsTheyWent(t *testing.T) {
 	if err := store.Create(&store.Tx{DB: s.DB}, &empty); err != nil {
 		t.Fatal(err)
 	}
-	for _, name := range []string{"parts", "steps", "measures", "facts"} {
+	for _, name := range []string{"parts", "steps", "measures", "facts", "offers", "stock"} {
 		table, err := exchange.Tabled(s.DB, from, name)
 		if err != nil || len(table.Rows) == 0 {
 			t.Fatalf("%s: %d rows, %v", name, len(table.Rows), err)
@@ -184,6 +184,10 @@ func TestBrokenTables(t *testing.T) {
 		"a phone that is not":          {"trials", "study,trial,board,check,result\n\"Drift 4, first pair\",x,ELM,boot,pass\n", "2 C"},
 		"a result that is none":        {"trials", "study,trial,board,check,result\n\"Drift 4, first pair\",x,PINE,boot,fine\n", "2 E"},
 		"a trial that says otherwise":  {"trials", "study,trial,board,check,result\n\"Drift 4, first pair\",t1,PINE,boot,dark\n", "2 B"},
+		"a seller that is not":         {"offers", "seller,title,covers,grade,price,currency\nNobody,x,battery,copy,9,EUR\n", "2 A"},
+		"a price of half cents":        {"offers", "seller,title,covers,grade,price,currency\nNorth Quay Spares,x,battery,copy,9.005,EUR\n", "2 E"},
+		"a grade that is not":          {"stock", "item,grade,quantity,place\nbattery,fine,1,A\n", "2 B"},
+		"less than nothing in stock":   {"stock", "item,grade,quantity,place\nbattery,copy,-1,A\n", "2 C"},
 		"a fact that a plan gives":     {"facts", "fact,number,by\nbattery.depth,3,me\n", "2 A"},
 		"a choice that is not":         {"facts", "fact,choice,by\nmanual,somewhere,me\n", "2 B"},
 		"a day that is none":           {"facts", "fact,choice,by,date\nmanual,none,me,26.11.2026\n", "2 D"},

@@ -186,7 +186,7 @@ func valid(l line, facts any, names map[string]string) {
 
 // Look reads a file as a table of a model and says what would be taken; with put, it is put in, all of it or nothing.
 func Look(ctx context.Context, s *act.Service, modelID, table string, file []byte, mapping map[string]int) (Preview, error) {
-	return take(ctx, s, act.Command{}, &store.Tx{DB: s.DB.WithContext(ctx)}, modelID, table, file, mapping, false)
+	return take(ctx, s, act.Command{}, &store.Tx{DB: s.DB.WithContext(ctx), Arrived: s.Now().UTC()}, modelID, table, file, mapping, false)
 }
 
 // Put reads a file as a table of a model and puts it in, all of it or nothing.
@@ -200,7 +200,7 @@ func Put(ctx context.Context, s *act.Service, c act.Command, modelID, table stri
 func take(ctx context.Context, s *act.Service, c act.Command, tx *store.Tx, modelID, table string, file []byte, mapping map[string]int, put bool) (Preview, error) {
 	t, known := TableNamed(table)
 	if !known {
-		return Preview{}, fault.New("table", table, "parts, steps, measures, trials or facts")
+		return Preview{}, fault.New("table", table, "parts, steps, measures, trials, facts, offers, deliveries or stock")
 	}
 	v := Preview{Columns: t.Columns, Mapping: map[string]int{}, Rows: [][]string{}, Errors: []CellError{}}
 	list, err := rows(file)
@@ -301,7 +301,8 @@ type taker struct {
 }
 
 var takers = map[string]func(*store.Tx, *model.Record) taker{"parts": takeParts, "steps": takeSteps, "measures": takeMeasures,
-	"facts": takeFacts, "trials": func(*store.Tx, *model.Record) taker { return taker{} }}
+	"facts": takeFacts, "trials": func(*store.Tx, *model.Record) taker { return taker{} },
+	"offers": deskTaker("offers"), "deliveries": deskTaker("deliveries"), "stock": deskTaker("stock")}
 
 // told counts a row as new, changed or as it was.
 func (v *Preview) told(isNew bool, before, after any) {

@@ -54,6 +54,16 @@ type tableFile struct {
 	}
 }
 
+type deskFile struct {
+	Change
+	ByID
+	Table string `path:"table" enum:"offers,deliveries,stock"`
+	Body  struct {
+		File    []byte         `json:"file" doc:"CSV or XLSX, or what was copied out of a spreadsheet"`
+		Mapping map[string]int `json:"mapping,omitempty"`
+	}
+}
+
 func (s *server) exchangeRoutes() {
 	sends(s, "/api/models/{id}/document", "get-model-document", "A model with its studies as one document", act.Models,
 		func(ctx context.Context, in *ByID) (*file, error) { return s.document(ctx, in.ID, "") })
@@ -80,16 +90,7 @@ func (s *server) exchangeRoutes() {
 			Table  string `path:"table" enum:"parts,steps,measures,trials,facts"`
 			Format string `path:"format" enum:"csv,xlsx"`
 		}) (*file, error) {
-			t, err := exchange.Tabled(s.App.DB.WithContext(ctx), in.ID, in.Table)
-			if err != nil {
-				return nil, err
-			}
-			if in.Format == "csv" {
-				text, err := t.CSV()
-				return sent("text/csv; charset=utf-8", in.Table+".csv", false, text), err
-			}
-			book, err := t.XLSX()
-			return sent("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", in.Table+".xlsx", false, book), err
+			return s.table(ctx, in.ID, in.Table, in.Format)
 		})
 	operation(s, huma.Operation{OperationID: "look-at-table", Method: http.MethodPost, Path: "/api/models/{id}/tables/{table}/look",
 		Summary: "What would be taken of a table", MaxBodyBytes: 24 << 20}, act.Right{Resource: act.Models, Verb: act.Read},
@@ -108,6 +109,33 @@ func (s *server) exchangeRoutes() {
 		Summary: "Put a table in, all of it or nothing", MaxBodyBytes: 24 << 20}, act.Right{Resource: act.Models, Verb: act.Write},
 		func(ctx context.Context, in *tableFile) (*body[exchange.Preview], error) {
 			out, err := exchange.Put(ctx, s.App, command(ctx, "put-table", in), in.ID, in.Table, in.Body.File, in.Body.Mapping)
+			return &body[exchange.Preview]{out}, err
+		})
+	sends(s, "/api/models/{id}/desk/{table}/{format}", "get-desk-table", "A table of the parts desk, for one model", act.Buying,
+		func(ctx context.Context, in *struct {
+			ByID
+			Table  string `path:"table" enum:"offers,deliveries,stock"`
+			Format string `path:"format" enum:"csv,xlsx"`
+		}) (*file, error) {
+			return s.table(ctx, in.ID, in.Table, in.Format)
+		})
+	operation(s, huma.Operation{OperationID: "look-at-desk-table", Method: http.MethodPost, Path: "/api/models/{id}/desk/{table}/look",
+		Summary: "What would be taken of a table", MaxBodyBytes: 24 << 20}, act.Right{Resource: act.Buying, Verb: act.Read},
+		func(ctx context.Context, in *struct {
+			ByID
+			Table string `path:"table" enum:"offers,deliveries,stock"`
+			Body  struct {
+				File    []byte         `json:"file"`
+				Mapping map[string]int `json:"mapping,omitempty"`
+			}
+		}) (*body[exchange.Preview], error) {
+			out, err := exchange.Look(ctx, s.App, in.ID, in.Table, in.Body.File, in.Body.Mapping)
+			return &body[exchange.Preview]{out}, err
+		})
+	operation(s, huma.Operation{OperationID: "put-desk-table", Method: http.MethodPost, Path: "/api/models/{id}/desk/{table}",
+		Summary: "Put a table in, all of it or nothing", MaxBodyBytes: 24 << 20}, act.Right{Resource: act.Buying, Verb: act.Write},
+		func(ctx context.Context, in *deskFile) (*body[exchange.Preview], error) {
+			out, err := exchange.Put(ctx, s.App, command(ctx, "put-desk-table", in), in.ID, in.Table, in.Body.File, in.Body.Mapping)
 			return &body[exchange.Preview]{out}, err
 		})
 	sends(s, "/api/models/{id}/plan", "get-plan-graph", "The plan as DOT", act.Models,
@@ -176,4 +204,17 @@ func (s *server) document(ctx context.Context, modelID, studyID string) (*file, 
 	}
 	text, err := d.Write()
 	return sent("application/json", d.Model.Maker+"-"+d.Model.Name+".json", false, text), err
+}
+
+func (s *server) table(ctx context.Context, id, name, format string) (*file, error) {
+	t, err := exchange.Tabled(s.App.DB.WithContext(ctx), id, name)
+	if err != nil {
+		return nil, err
+	}
+	if format == "csv" {
+		text, err := t.CSV()
+		return sent("text/csv; charset=utf-8", name+".csv", false, text), err
+	}
+	book, err := t.XLSX()
+	return sent("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", name+".xlsx", false, book), err
 }

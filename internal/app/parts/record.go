@@ -24,7 +24,7 @@ type facts[T, F any] interface {
 func Add[T any, F any, E facts[T, F]](ctx context.Context, s *act.Service, c act.Command, row E, f F) (T, error) {
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (T, error) {
 		*row.Facts() = f
-		if err := check(tx.DB, row); err != nil {
+		if err := Check(tx.DB, row); err != nil {
 			return *row, err
 		}
 		return *row, store.Create(tx, row)
@@ -35,7 +35,7 @@ func Add[T any, F any, E facts[T, F]](ctx context.Context, s *act.Service, c act
 func Change[T any, F any, E facts[T, F]](ctx context.Context, s *act.Service, c act.Command, id string, saw int, f F) (T, error) {
 	return act.Change(ctx, s, c, id, saw, func(tx *store.Tx, row E) error {
 		*row.Facts() = f
-		return check(tx.DB, row)
+		return Check(tx.DB, row)
 	})
 }
 
@@ -71,8 +71,8 @@ func Set(ctx context.Context, s *act.Service, c act.Command, saw int, f store.Wo
 	})
 }
 
-// check refuses what a row says against the rest of the desk.
-func check(db *gorm.DB, row any) error {
+// Check refuses what a row says against the rest of the desk.
+func Check(db *gorm.DB, row any) error {
 	model := func(id string) error {
 		if _, err := store.Get[store.Model](db, id); err != nil {
 			return fault.New("for_model_id", id, "the id of a model")

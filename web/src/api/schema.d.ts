@@ -523,6 +523,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/desk/{table}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a table in, all of it or nothing */
+        post: operations["put-desk-table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/desk/{table}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would be taken of a table */
+        post: operations["look-at-desk-table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{id}/desk/{table}/{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A table of the parts desk, for one model */
+        get: operations["get-desk-table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/document": {
         parameters: {
             query?: never;
@@ -2854,6 +2905,13 @@ export interface components {
             work: components["schemas"]["Work"][];
             workshop: components["schemas"]["Workshop"];
         };
+        DeskFileBody: {
+            /** @description CSV or XLSX, or what was copied out of a spreadsheet */
+            file: string;
+            mapping?: {
+                [key: string]: number;
+            };
+        };
         DeskNamed: {
             id: string;
             name: string;
@@ -4162,6 +4220,12 @@ export interface components {
             unit_id: string;
             /** Format: int64 */
             version: number;
+        };
+        "Look-at-desk-tableRequest": {
+            file: string;
+            mapping?: {
+                [key: string]: number;
+            };
         };
         "Look-at-tableRequest": {
             file: string;
@@ -6018,6 +6082,8 @@ export interface components {
             id: string;
             judged: boolean;
             known: boolean;
+            /** @description functions that a genuine piece costs, or may cost */
+            lost?: string[];
             money: boolean;
             /** @description where it comes from: ways, swap */
             room?: string;
@@ -9067,6 +9133,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompareRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-desk-table": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+                table: "offers" | "deliveries" | "stock";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeskFileBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExchangePreview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "look-at-desk-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                table: "offers" | "deliveries" | "stock";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Look-at-desk-tableRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExchangePreview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-desk-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                table: "offers" | "deliveries" | "stock";
+                format: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
