@@ -45,6 +45,12 @@ export const router = createRouter({
       component: () => import('./rooms/fit/FitRoom.vue'),
     },
     {
+      path: '/parts',
+      name: 'parts',
+      meta: { title: 'Parts desk' },
+      component: () => import('./rooms/parts/PartsRoom.vue'),
+    },
+    {
       path: '/studies/:id/intake',
       name: 'intake',
       meta: { title: 'Intake', study: true },

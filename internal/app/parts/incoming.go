@@ -110,6 +110,9 @@ func Incoming(ctx context.Context, s *act.Service) (IncomingRoom, error) {
 		if y.Plan, err = gate.Inspect(q); err != nil {
 			return v, err
 		}
+		if q.NextBest == 0 { // there is nothing that it could be cheaper than
+			y.Plan.StopBuying, y.Plan.POverLimit, y.Plan.Limit = false, 0, 1
+		}
 		need, most := y.Plan.Sample, y.Plan.Accept
 		if y.Plan.WholeLot {
 			need, most = x.Size, 0
@@ -137,7 +140,7 @@ func Incoming(ctx context.Context, s *act.Service) (IncomingRoom, error) {
 		v.Answer = answer.Sentence{answer.Text("Nothing came in yet; a delivery is received below.")}
 	default:
 		v.Answer = answer.Sentence{answer.Number(float64(waiting), "", "#deliveries"), answer.Text(" of "),
-			answer.Count(len(v.Deliveries), "delivery", "#deliveries"), answer.Text(" wait to be looked at")}
+			answer.Count(len(v.Deliveries), "lot", "#deliveries"), answer.Text(" still to be looked at")}
 		if stop > 0 {
 			v.Answer = append(v.Answer, answer.Text(fmt.Sprintf("; stop buying %d of them", stop)))
 		}

@@ -10,6 +10,7 @@ function to(stage: string) {
   if (stage === 'ways' || stage === 'score') return { name: stage, params: { id: props.card.model.id }, query: study }
   return { name: stage, params: { id } }
 }
+const library = { compare: 'Compare models', fit: 'What fits', parts: 'Parts desk' } as const
 </script>
 
 <template>
@@ -31,9 +32,9 @@ function to(stage: string) {
     </ol>
     <p class="library quiet">Library</p>
     <ol class="plain">
-      <li v-for="r in ['compare', 'fit']" :key="r">
+      <li v-for="(words, r) in library" :key="r">
         <RouterLink :to="{ name: r, query: { model: card.model.id, study: card.study.id } }" active-class="here">
-          <span class="word">{{ r === 'compare' ? 'Compare models' : 'What fits' }}</span>
+          <span class="word">{{ words }}</span>
         </RouterLink>
       </li>
     </ol>

@@ -23,8 +23,9 @@ export function useSession() {
     },
     { immediate: true },
   )
-  const may = (resource: 'models' | 'studies' | 'outcomes' | 'facts' | 'rules' | 'schools' | 'buying' | 'jobs' | 'office') =>
-    computed(() => data.value?.rights.includes(resource) ?? false)
+  const may = (
+    resource: 'models' | 'studies' | 'outcomes' | 'facts' | 'rules' | 'schools' | 'buying' | 'jobs' | 'office',
+  ) => computed(() => data.value?.rights.includes(resource) ?? false)
   function become(me: Schemas['Me']) {
     client.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' }) // nothing of the last person stays
     client.setQueryData(['session'], me)

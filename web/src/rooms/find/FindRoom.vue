@@ -211,6 +211,11 @@ function first(e: Event) {
         <span class="quiet">: which piece stands in for which, and how few lines are enough.</span>
       </section>
       <section>
+        <h2>Parts desk</h2>
+        <RouterLink :to="{ name: 'parts' }">Basket, stock, incoming, jobs, donors</RouterLink>
+        <span class="quiet">: what to buy, what to keep, which job to take.</span>
+      </section>
+      <section>
         <h2>Practice</h2>
         <RouterLink :to="{ name: 'dry-runs' }">Dry run</RouterLink>
         <span class="quiet">: find the culprit on simulated phones, without opening one.</span>

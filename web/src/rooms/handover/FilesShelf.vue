@@ -4,7 +4,7 @@ import { computed, reactive } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import { useSession } from '../../shared/session'
-import TableImport from './TableImport.vue'
+import TableImport from '../../shared/TableImport.vue'
 import DocumentImport from './DocumentImport.vue'
 
 /** Everything that leaves the house as a file, and what comes in: sheets, the whole record, tables, drawings, labels. */

@@ -15,6 +15,7 @@ import { useSession } from '../../shared/session'
 import VerdictMark from '../../shared/VerdictMark.vue'
 import { useRoom } from '../../shared/useRoom'
 import FitLines from '../fit/FitLines.vue'
+import GateCard from '../parts/GateCard.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -51,6 +52,18 @@ async function tell() {
     id = newId()
     how.note = ''
   }
+}
+/** The common job that this part is, for the gate. */
+const common = computed({
+  get: () => jobOf[job.value?.kind ?? ''],
+  set: () => {},
+})
+const jobOf: Record<string, 'battery' | 'screen' | 'back-glass' | 'port' | 'camera' | undefined> = {
+  battery: 'battery',
+  display: 'screen',
+  'rear-glass': 'back-glass',
+  'charge-port': 'port',
+  'rear-camera': 'camera',
 }
 </script>
 
@@ -91,6 +104,7 @@ async function tell() {
         </section>
       </div>
       <div class="shelf">
+        <GateCard v-if="common" v-model:job="common" :model="path.id" />
         <section id="losses">
           <h2>Replaced by another of the same model{{ build ? `, build ${build.build}` : '' }}</h2>
           <ul v-if="build && (build.losses.length || build.works.length)" class="plain">

@@ -1,15 +1,19 @@
 <script setup lang="ts">
-import { ElButton, ElOption, ElSelect } from 'element-plus'
+import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 
-import { api, ApiError, take, type Problem, type Schemas } from '../../api/client'
-import ProblemNote from '../../shared/ProblemNote.vue'
-import { useChange } from '../../shared/useChange'
+import { api, ApiError, take, type Problem, type Schemas } from '../api/client'
+import ProblemNote from './ProblemNote.vue'
+import { useChange } from './useChange'
 
 /** A table that is read: columns mapped, looked at, and put in, all of it or nothing. */
-const props = defineProps<{ model: string }>()
-const kinds = ['parts', 'steps', 'measures', 'trials', 'facts'] as const
-const table = ref<(typeof kinds)[number]>('parts')
+const props = defineProps<{ model: string; desk?: boolean }>()
+const ofModel = ['parts', 'steps', 'measures', 'trials', 'facts'] as const
+const ofDesk = ['offers', 'deliveries', 'stock'] as const
+type Kind = (typeof ofModel)[number] | (typeof ofDesk)[number]
+const kinds: readonly Kind[] = props.desk ? ofDesk : ofModel
+const table = ref<Kind>(kinds[0]!)
+const pasted = ref('')
 const file = ref('')
 const name = ref('')
 const mapping = ref<Record<string, number>>({})
@@ -21,11 +25,17 @@ async function choose(e: Event) {
   const chosen = (e.target as HTMLInputElement).files?.[0]
   ;(e.target as HTMLInputElement).value = ''
   if (!chosen) return
-  const bytes = new Uint8Array(await chosen.arrayBuffer())
+  await give(new Uint8Array(await chosen.arrayBuffer()), chosen.name)
+}
+/** What was copied out of a spreadsheet is a table with tabs. */
+async function paste() {
+  if (pasted.value.trim()) await give(new TextEncoder().encode(pasted.value), 'what was pasted')
+}
+async function give(bytes: Uint8Array, from: string) {
   let text = ''
   for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000))
   file.value = btoa(text)
-  name.value = chosen.name
+  name.value = from
   mapping.value = {}
   await preview()
 }
@@ -33,11 +43,17 @@ async function preview() {
   if (!file.value) return
   refused.value = undefined
   try {
+    const body = { file: file.value, mapping: mapping.value }
     look.value = await take(
-      api.POST('/api/models/{id}/tables/{table}/look', {
-        params: { path: { id: props.model, table: table.value } },
-        body: { file: file.value, mapping: mapping.value },
-      }),
+      props.desk
+        ? api.POST('/api/models/{id}/desk/{table}/look', {
+            params: { path: { id: props.model, table: table.value as (typeof ofDesk)[number] } },
+            body,
+          })
+        : api.POST('/api/models/{id}/tables/{table}/look', {
+            params: { path: { id: props.model, table: table.value as (typeof ofModel)[number] } },
+            body,
+          }),
     )
     if (!Object.keys(mapping.value).length) mapping.value = { ...look.value.mapping }
   } catch (e) {
@@ -51,17 +67,23 @@ async function map(column: string, at: number | undefined) {
   await preview()
 }
 async function put() {
+  const body = { file: file.value, mapping: mapping.value }
   const done = await save((_, header) =>
     take(
-      api.POST('/api/models/{id}/tables/{table}', {
-        params: { path: { id: props.model, table: table.value }, header },
-        body: { file: file.value, mapping: mapping.value },
-      }),
+      props.desk
+        ? api.POST('/api/models/{id}/desk/{table}', {
+            params: { path: { id: props.model, table: table.value as (typeof ofDesk)[number] }, header },
+            body,
+          })
+        : api.POST('/api/models/{id}/tables/{table}', {
+            params: { path: { id: props.model, table: table.value as (typeof ofModel)[number] }, header },
+            body,
+          }),
     ),
   )
   if (done) {
     look.value = done
-    file.value = ''
+    file.value = pasted.value = ''
   }
 }
 const head = (c: Schemas['ExchangeColumn']) => (c.unit ? `${c.name} (${c.unit})` : c.name)
@@ -88,6 +110,15 @@ const place = (c: string) => look.value?.columns.findIndex((x) => x.name === c) 
     </label>
     <span class="quiet">{{ name }}</span>
   </div>
+  <ElInput
+    v-if="desk"
+    v-model="pasted"
+    type="textarea"
+    :rows="3"
+    placeholder="or paste rows with their heads out of a spreadsheet"
+    aria-label="Rows out of a spreadsheet"
+    @change="paste"
+  />
   <ProblemNote :problem="refused ?? problem" :mine="mine" @theirs="theirs" />
   <template v-if="look">
     <p role="status">
@@ -149,6 +180,9 @@ const place = (c: string) => look.value?.columns.findIndex((x) => x.name === c) 
 </template>
 
 <style scoped>
+.row {
+  margin-bottom: 8px;
+}
 .kind {
   width: 130px;
 }

@@ -1,0 +1,137 @@
+import type { Page } from '@playwright/test'
+
+import { answer, clean, expect, fits, home, signIn, study, tabTo, test } from './bench'
+
+/** The parts desk as its buyer. */
+
+const pair = 'Drift 4, first pair'
+
+/** Chooses the nth option of a select by keys alone. */
+async function pickAt(page: Page, label: string, down: number) {
+  const box = page.getByRole('combobox', { name: label, exact: true })
+  await tabTo(page, box)
+  await page.keyboard.press('Enter')
+  await expect(box).toHaveAttribute('aria-expanded', 'true')
+  for (let i = 0; i < down; i++) await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Enter')
+  await expect(box).toHaveAttribute('aria-expanded', 'false')
+}
+
+test('forty offers pasted, the basket, a delivery received, looked at, one sent back, the gate turns', async ({ page }) => {
+  await signIn(page, 'buyer')
+  const s = await study(page, pair)
+  await page.goto(`/parts?model=${s.model}`)
+  await expect(answer(page)).toContainText(/of 24 slots priced, .* 5 missing/)
+  await expect(page.getByText('no offer').first()).toBeVisible()
+
+  // What is missing is pasted out of a spreadsheet.
+  await page.goto(`/parts?face=record&model=${s.model}`)
+  const slots = ['bracket 2', 'card-tray', 'antenna', 'power-button', 'volume-button']
+  const lines = Array.from({ length: 40 }, (_, i) =>
+    ['North Quay Spares', `${slots[i % 5]} no. ${i}`, slots[i % 5], 'used', `${2 + i}.50`, 'EUR', '2026-11-20', '3'].join('\t'),
+  )
+  const table = ['seller\ttitle\tcovers\tgrade\tprice\tcurrency\tdate\tstock', ...lines].join('\n')
+  const box = page.getByLabel('Rows out of a spreadsheet')
+  await tabTo(page, box)
+  await page.evaluate((text) => {
+    const field = document.activeElement as HTMLTextAreaElement
+    field.value = text
+    field.dispatchEvent(new Event('input', { bubbles: true }))
+    field.dispatchEvent(new Event('change', { bubbles: true }))
+  }, table)
+  await expect(page.getByText('40 rows: 40 new, 0 changed, 0 as they were, 0 wrong.')).toBeVisible()
+  await tabTo(page, page.getByRole('button', { name: 'Put in 40 rows' }))
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Put in: 40 new')).toBeVisible()
+  await expect(answer(page)).toContainText('56 offers of 3 sellers')
+
+  await page.goto(`/parts?model=${s.model}`)
+  await expect(answer(page)).toContainText('24 of 24 slots priced')
+  await expect(answer(page)).toContainText(/At 520\.00 EUR for a refurbished one it pays only above/)
+  await expect(page.getByText('The basket, proven the cheapest')).toBeVisible()
+  await tabTo(page, page.getByRole('button', { name: 'What would each one cost us if it were gone?' }))
+  await page.keyboard.press('Enter')
+  await expect(page.getByText(/Second best: /)).toBeVisible()
+
+  // A lot comes in, is looked at, one goes back; what is good goes into stock.
+  await page.goto('/parts?face=incoming')
+  await tabTo(page, page.getByRole('button', { name: 'Receive a delivery' }))
+  await page.keyboard.press('Enter')
+  const form = page.getByRole('dialog')
+  await pickAt(page, 'Seller', 1)
+  const model = form.getByRole('combobox', { name: 'For the model', exact: true })
+  await tabTo(page, model)
+  await page.keyboard.type('Drift 4')
+  await page.keyboard.press('Enter')
+  await tabTo(page, form.getByRole('textbox', { name: 'What', exact: true }))
+  await page.keyboard.type('battery pull tabs')
+  await pickAt(page, 'Grade', 1)
+  await tabTo(page, form.getByRole('textbox', { name: 'Lot, as on the delivery' }))
+  await page.keyboard.type('tabs-9')
+  await tabTo(page, form.getByRole('spinbutton', { name: 'Pieces' }))
+  await page.keyboard.type('5')
+  await tabTo(page, form.getByRole('spinbutton', { name: 'Looked at' }))
+  await page.keyboard.type('5')
+  await page.keyboard.press('Enter')
+  await expect(form).toHaveCount(0)
+  const lot = page.getByRole('listitem').filter({ hasText: 'lot tabs-9' })
+  await expect(lot).toContainText('passes')
+  const gate = () => page.request.get(`/api/models/${s.model}/gate/battery`)
+  expect(await (await gate()).text()).toContain('missing_consumable')
+  await lot.getByLabel('Place of lot tabs-9').fill('drawer A4')
+  await page.keyboard.press('Enter')
+  await page.goto('/parts?face=stock')
+  await expect(page.getByText('drawer A4')).toBeVisible()
+  expect(await (await gate()).text()).not.toContain('missing_consumable')
+
+  await page.goto('/parts?face=incoming')
+  await page.getByRole('button', { name: 'Inspected: lot tabs-9' }).click()
+  await form.getByRole('spinbutton', { name: 'Bad' }).fill('1')
+  await form.getByLabel('Why, one a line').fill('tears at the fold')
+  await form.getByRole('button', { name: 'Save' }).click()
+  await expect(lot).toContainText('does not pass')
+  await expect(lot).toContainText('Went back for: tears at the fold.')
+})
+
+test('a job card asks the gate; a job is written down, refused with a why, deleted and brought back', async ({ page, refusals }) => {
+  refusals.push(/422/)
+  await signIn(page, 'technician')
+  const s = await study(page, pair)
+  await home(page)
+  await page.keyboard.type('PB-4417')
+  await page.getByRole('link', { name: /battery/ }).click()
+  await expect(page.locator('#gate')).toContainText('May this job be taken?')
+  await expect(page.locator('#gate')).toContainText('battery pull tabs')
+  await page.getByRole('link', { name: 'To the jobs' }).click()
+  await page.getByRole('button', { name: 'Add: job' }).click()
+  const form = page.getByRole('dialog')
+  await pickAt(page, 'Status', 5)
+  await form.getByRole('button', { name: 'Save' }).click()
+  await expect(form.getByText('why it was refused, or taken against the gate').first()).toBeVisible()
+  await form.getByLabel('Why refused, or taken all the same').fill('no pull tabs before Friday')
+  await page.keyboard.press('Enter')
+  await expect(form).toHaveCount(0)
+  const row = page.getByRole('row').filter({ hasText: 'no pull tabs before Friday' })
+  await expect(row).toContainText('refused')
+  await row.getByRole('button', { name: /^Delete/ }).click()
+  await expect(row).toHaveCount(0)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(row).toBeVisible()
+  expect(s.model).toBeTruthy()
+})
+
+for (const [w, h] of [
+  [1280, 800],
+  [390, 844],
+] as const)
+  test(`the faces of the parts desk are clean at ${w}×${h}`, async ({ page }) => {
+    await page.setViewportSize({ width: w, height: h })
+    await signIn(page, 'buyer')
+    const s = await study(page, pair)
+    for (const face of ['basket', 'stock', 'incoming', 'jobs', 'donors', 'record', 'workshop']) {
+      await page.goto(`/parts?face=${face}&model=${s.model}`)
+      await expect(answer(page)).not.toContainText('Reading')
+      await clean(page)
+      await fits(page)
+    }
+  })

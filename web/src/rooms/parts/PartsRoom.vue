@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { api } from '../../api/client'
+import FaceBar from '../../shared/FaceBar.vue'
+import ModelSelect from '../../shared/ModelSelect.vue'
+import { useSession } from '../../shared/session'
+import { useRoom } from '../../shared/useRoom'
+import BasketFace from './BasketFace.vue'
+import DonorFace from './DonorFace.vue'
+import IncomingFace from './IncomingFace.vue'
+import JobsFace from './JobsFace.vue'
+import RecordFace from './RecordFace.vue'
+import StockFace from './StockFace.vue'
+import WorkshopFace from './WorkshopFace.vue'
+
+const route = useRoute()
+const router = useRouter()
+const faces = [
+  ['basket', 'Basket'],
+  ['stock', 'Stock'],
+  ['incoming', 'Incoming'],
+  ['jobs', 'Jobs'],
+  ['donors', 'Donors'],
+  ['record', 'Offers and prices'],
+  ['workshop', 'Workshop'],
+] as const
+const face = computed(() => String(route.query.face ?? 'basket'))
+const ask = (q: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...q } })
+const model = computed({
+  get: () => String(route.query.model ?? ''),
+  set: (id: string) => void ask({ model: id || undefined }),
+})
+const { room: desk, error } = useRoom(['desk'], () => api.GET('/api/parts'))
+const { may } = useSession()
+const buys = may('buying')
+const jobs = may('jobs')
+const office = may('office')
+</script>
+
+<template>
+  <div class="room">
+    <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
+    <template v-if="desk">
+      <div class="top">
+        <FaceBar :faces="faces" :face="face" @show="(f) => ask({ face: f === 'basket' ? undefined : f })" />
+        <ModelSelect
+          v-if="['basket', 'donors', 'record', 'jobs'].includes(face)"
+          v-model="model"
+          label="For which model"
+          class="pick"
+        />
+      </div>
+      <BasketFace v-if="face === 'basket'" :desk="desk" :model="model" @pick="model = $event" />
+      <StockFace v-else-if="face === 'stock'" :desk="desk" :writes="buys" />
+      <IncomingFace v-else-if="face === 'incoming'" :desk="desk" :writes="buys" />
+      <JobsFace v-else-if="face === 'jobs'" :desk="desk" :model="model" :writes="jobs" />
+      <DonorFace v-else-if="face === 'donors'" :model="model" />
+      <RecordFace v-else-if="face === 'record'" :desk="desk" :model="model" :writes="buys" />
+      <WorkshopFace v-else :desk="desk" :writes="office" />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.top {
+  grid-column: 1 / -1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 24px;
+  align-items: end;
+  justify-content: space-between;
+  padding-top: 14px;
+}
+.pick {
+  width: 230px;
+  margin-bottom: 14px;
+}
+</style>

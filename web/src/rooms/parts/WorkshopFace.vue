@@ -1,0 +1,110 @@
+<script setup lang="ts">
+import { ElButton, ElCheckbox, ElForm, ElFormItem, ElInput, ElInputNumber } from 'element-plus'
+import { reactive } from 'vue'
+
+import { api, take, type Schemas } from '../../api/client'
+import { fromMinor, toMinor } from '../../shared/money'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { fieldError, useChange } from '../../shared/useChange'
+
+/** What the office sets once and everybody uses. */
+const props = defineProps<{ desk: Schemas['DeskDesk']; writes: boolean }>()
+const w = props.desk.workshop
+const facts = reactive({
+  currency: w.currency,
+  tax_shown: w.tax_shown ?? false,
+  labour: fromMinor(w.labour_minor, w.currency),
+  margin: fromMinor(w.min_margin_minor ?? 0, w.currency),
+  fixed: fromMinor(w.donor_fixed_minor ?? 0, w.currency),
+  charge_limit: w.charge_limit || 25,
+  opening_hours: w.opening_hours ?? '',
+  locale: w.locale ?? '',
+  max_days: w.max_days || 21,
+  fill_goal: w.fill_goal || 0.95,
+  donor_margin: w.donor_margin || 0.2,
+  next_bench: w.next_bench?.slice(0, 10) ?? '',
+})
+const { problem, busy, mine, theirs, save } = useChange()
+const submit = () =>
+  save((v, header) =>
+    take(
+      api.PUT('/api/workshop', {
+        params: { header },
+        body: {
+          version: v ?? props.desk.workshop.version,
+          currency: facts.currency.toUpperCase(),
+          tax_shown: facts.tax_shown,
+          labour_minor: toMinor(facts.labour, facts.currency),
+          min_margin_minor: toMinor(facts.margin, facts.currency),
+          donor_fixed_minor: toMinor(facts.fixed, facts.currency),
+          charge_limit: facts.charge_limit,
+          opening_hours: facts.opening_hours,
+          locale: facts.locale,
+          max_days: facts.max_days,
+          fill_goal: facts.fill_goal,
+          donor_margin: facts.donor_margin,
+          ...(facts.next_bench ? { next_bench: `${facts.next_bench}T00:00:00Z` } : {}),
+        },
+      }),
+    ),
+  )
+const figures = [
+  ['labour', 'An hour at the bench', 'labour_minor'],
+  ['margin', 'Least that a job must leave', 'min_margin_minor'],
+  ['fixed', 'Postage and disposal of a donor', 'donor_fixed_minor'],
+  ['charge_limit', 'Charge before a phone is opened, %', 'charge_limit'],
+  ['max_days', 'Longest wait that is promised, days', 'max_days'],
+  ['fill_goal', 'Share of jobs served from the shelf', 'fill_goal'],
+  ['donor_margin', 'Share of a donor’s worth kept back', 'donor_margin'],
+] as const
+</script>
+
+<template>
+  <h1 class="answer ask">
+    {{ w.version ? 'The workshop, as the office set it.' : 'Nothing was set yet: these are the house’s figures.' }}
+  </h1>
+  <div class="stage">
+    <ElForm novalidate label-position="top" :disabled="!writes" @submit.prevent="submit">
+      <div class="two">
+        <ElFormItem label="Currency" :error="fieldError(problem, 'currency')">
+          <ElInput v-model="facts.currency" maxlength="3" />
+        </ElFormItem>
+        <ElFormItem v-for="[k, l, f] in figures" :key="k" :label="l" :error="fieldError(problem, f)">
+          <ElInputNumber v-model="facts[k]" :controls="false" :min="0" :aria-label="l" style="width: 100%" />
+        </ElFormItem>
+        <ElFormItem label="Opening hours" :error="fieldError(problem, 'opening_hours')">
+          <ElInput v-model="facts.opening_hours" maxlength="120" />
+        </ElFormItem>
+        <ElFormItem label="Next free bench" :error="fieldError(problem, 'next_bench')">
+          <ElInput v-model="facts.next_bench" maxlength="10" placeholder="2026-11-27" />
+        </ElFormItem>
+        <ElFormItem label="Numbers and dates as in (empty: the reader’s own)" :error="fieldError(problem, 'locale')">
+          <ElInput v-model="facts.locale" maxlength="20" placeholder="en" />
+        </ElFormItem>
+        <ElCheckbox v-model="facts.tax_shown" label="Prices are with tax" />
+      </div>
+      <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
+      <ElButton v-if="writes" type="primary" native-type="submit" :loading="busy">Save</ElButton>
+    </ElForm>
+  </div>
+</template>
+
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  column-gap: 18px;
+}
+.ask {
+  font-size: 23px;
+  font-weight: 400;
+  padding: 18px 0 14px;
+  border-bottom: 1px solid var(--line);
+  margin-bottom: 18px;
+}
+@media (max-width: 600px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
+</style>
