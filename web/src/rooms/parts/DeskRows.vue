@@ -83,6 +83,9 @@ async function drop(row: Kept) {
   min-height: 24px;
   margin-right: 10px;
 }
+th {
+  position: relative;
+}
 .acts {
   white-space: nowrap;
 }
