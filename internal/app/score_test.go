@@ -210,9 +210,9 @@ func TestRulesOfOnesOwn(t *testing.T) {
 	if s := find(); s == nil || s.Draft || s.Score.Stamp.Version != "2" {
 		t.Errorf("published: %+v", s)
 	}
-	h, err := handover.Show(ctx, w.Service, w.study)
+	sheet, err := handover.Scores(ctx, w.Service, w.model)
 	w.must(err)
-	if last := h.Scores[len(h.Scores)-1]; !strings.Contains(last.Words, "Our rule (version 2): ") ||
+	if last := sheet[len(sheet)-1]; !strings.Contains(last.Words, "Our rule (version 2): ") ||
 		!strings.Contains(last.Words, "as of 20") {
 		t.Errorf("on the sheet: %q", last.Words)
 	}

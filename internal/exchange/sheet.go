@@ -119,7 +119,11 @@ func Assemble(ctx context.Context, s *act.Service, studyID string, sections []st
 	}
 	if want("scores") {
 		p.add(Block{Heading: "Scores, by whose rule"})
-		for _, x := range h.Scores {
+		scores, err := handover.Scores(ctx, s, h.Model.ID)
+		if err != nil {
+			return p, err
+		}
+		for _, x := range scores {
 			p.add(Block{Items: []Item{{Text: x.Words + ".", Note: costs(x.Costs)}}})
 		}
 	}

@@ -12,4 +12,8 @@ func (s *server) handoverRoutes() {
 		func(ctx context.Context, in *ByID) (handover.Sheet, error) {
 			return handover.Show(ctx, s.App, in.ID)
 		})
+	get(s, "/api/models/{id}/scorecard", "get-scorecard", "A model by every school, as it may stand on a sheet", act.Models,
+		func(ctx context.Context, in *ByID) ([]handover.Scored, error) {
+			return handover.Scores(ctx, s.App, in.ID)
+		})
 }

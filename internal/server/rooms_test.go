@@ -242,7 +242,8 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 	p.must(200, "POST", "/api/trials/"+ids["t2"]+"/restore?version=2", nil)
 
 	sheet := p.must(200, "GET", "/api/studies/"+b.study+"/handover", nil)
-	want(t, "hand-over", sentence(sheet), "cells untested", "Physical ease (version 1): ")
+	want(t, "hand-over", sentence(sheet), "cells untested")
+	want(t, "scorecard", p.must(200, "GET", "/api/models/"+b.model+"/scorecard", nil).text, "Physical ease (version 1): ")
 	want(t, "hand-over list", sheet.str("open"), "no way to the display assembly", "no charge port on record",
 		"checks without a baseline")
 	want(t, "notice", sheet.str("notice"), "licensed practice decide")

@@ -2,7 +2,6 @@
 package handover
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -12,7 +11,6 @@ import (
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/model"
-	"waryowl/internal/app/rating"
 	"waryowl/internal/app/study"
 	"waryowl/internal/app/swap"
 	"waryowl/internal/core/answer"
@@ -21,7 +19,6 @@ import (
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/hazard"
 	"waryowl/internal/core/ledger"
-	"waryowl/internal/core/school"
 	"waryowl/internal/store"
 )
 
@@ -32,14 +29,6 @@ type Finding struct {
 	Check string `json:"check"`
 	Mark  string `json:"mark"`
 	Eye   string `json:"eye" enum:"shut,half,open"`
-}
-
-// Scored is a score as it may leave the house.
-type Scored struct {
-	Title string   `json:"title"`
-	Words string   `json:"words" doc:"with school, range, day and software"`
-	Costs []string `json:"costs" nullable:"false" doc:"what costs most"`
-	Open  []string `json:"open" nullable:"false" doc:"what would narrow it most"`
 }
 
 // Sheet is the printable sheet of a study.
@@ -55,7 +44,6 @@ type Sheet struct {
 	Unsettled int              `json:"unsettled" doc:"cells with trials that do not settle them"`
 	Untested  int              `json:"untested" doc:"cells of slots × checks without a trial"`
 	Open      []string         `json:"open" nullable:"false" doc:"what was not tested, or is not settled"`
-	Scores    []Scored         `json:"scores" nullable:"false" doc:"by every school that ships or was published"`
 	Parts     []store.Part     `json:"parts" nullable:"false"`
 	Hazards   []hazard.Caution `json:"hazards" nullable:"false"`
 	Notice    string           `json:"notice"`
@@ -74,7 +62,7 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 		return Sheet{}, err
 	}
 	h := Sheet{Card: b.Card(), Date: s.Now().Format("2006-01-02"), Ways: []model.Way{}, Findings: []Finding{},
-		Open: []string{}, Scores: []Scored{}, Interests: interests(b), Water: []string{}, Surplus: []string{},
+		Open: []string{}, Interests: interests(b), Water: []string{}, Surplus: []string{},
 		Questions: []study.Question{}, Claims: []Claim{},
 		Parts: b.Know.Parts, Hazards: []hazard.Caution{}, Notice: hazard.Notice}
 	seen := map[string]bool{}
@@ -180,10 +168,6 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 	if len(b.Trials) == 0 {
 		h.Open = append(h.Open, "no swap was tried")
 	}
-	physical, err := h.rate(ctx, s, b)
-	if err != nil {
-		return Sheet{}, err
-	}
 	start := "Nothing to stand behind yet: "
 	if h.Build != "" && h.Proven+h.Half > 0 {
 		start = "What holds is for build " + h.Build + ": "
@@ -192,45 +176,6 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 		answer.Text(" verdicts proven, "), answer.Number(float64(h.Half), "", "#findings"),
 		answer.Text(" half-proven, "), answer.Number(float64(h.Unsettled), "",
 			"#open"), answer.Text(" not settled, "), answer.Number(float64(h.Untested), "",
-			"#open"), answer.Text(" cells untested; " + physical + ".")}
+			"#open"), answer.Text(" cells untested.")}
 	return h, nil
-}
-
-// rate scores the model by every school that ships or was published, and says the first in words.
-func (h *Sheet) rate(ctx context.Context, s *act.Service, b *study.Record) (string, error) {
-	db := s.DB.WithContext(ctx)
-	known, err := rating.LoadFor(db, []*model.Record{b.Know}, h.Date)
-	if err != nil {
-		return "", err
-	}
-	rules, own, err := rating.Rules(db)
-	if err != nil {
-		return "", err
-	}
-	rules = slices.DeleteFunc(rules, func(x school.Rubric) bool { return own[x.ID].ID != "" && !own[x.ID].Published })
-	r, no := known[b.ModelID], false
-	facts := school.Facts()
-	out, err := school.Solve(school.Input{Facts: facts, Rubrics: rules, Shop: r.ShopFacts(),
-		Models: []school.Model{r.Model()}, Compare: &no})
-	if err != nil {
-		return "", err
-	}
-	for i, sc := range out.Scores {
-		x := Scored{Title: rules[i].Title, Words: rating.Stamped(sc, rules[i]), Costs: []string{}, Open: []string{}}
-		dear := slices.SortedFunc(slices.Values(sc.Criteria), func(a, b school.Line) int {
-			return cmp.Compare(b.Costs[0]+b.Costs[1], a.Costs[0]+a.Costs[1])
-		})
-		for _, l := range dear[:min(3, len(dear))] {
-			for _, c := range rules[i].Criteria {
-				if c.ID == l.ID && l.Costs[0]+l.Costs[1] > 0.01 {
-					x.Costs = append(x.Costs, cmp.Or(c.Title, c.ID))
-				}
-			}
-		}
-		for _, n := range sc.Narrow[:min(3, len(sc.Narrow))] {
-			x.Open = append(x.Open, facts[n.Fact].Title+": "+facts[n.Fact].Ask)
-		}
-		h.Scores = append(h.Scores, x)
-	}
-	return h.Scores[0].Words, nil
 }

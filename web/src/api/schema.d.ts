@@ -915,6 +915,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/scorecard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A model by every school, as it may stand on a sheet */
+        get: operations["get-scorecard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/start-from": {
         parameters: {
             query?: never;
@@ -3815,8 +3832,6 @@ export interface components {
             proven: number;
             /** @description statements and what became of them */
             questions: components["schemas"]["StudyQuestion"][];
-            /** @description by every school that ships or was published */
-            scores: components["schemas"]["HandoverScored"][];
             stages: components["schemas"]["StudyStage"][];
             study: components["schemas"]["Study"];
             /** @description bits that were left on the bench */
@@ -10004,6 +10019,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScoreSchool"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-scorecard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverScored"][];
                 };
             };
             /** @description Error */

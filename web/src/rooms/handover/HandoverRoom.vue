@@ -21,6 +21,11 @@ const id = String(route.params.id)
 const { room: sheet, error } = useRoom(['handover', id], () =>
   api.GET('/api/studies/{id}/handover', { params: { path: { id } } }),
 )
+const { room: scores } = useRoom(
+  () => ['scorecard', sheet.value?.model.id],
+  () => api.GET('/api/models/{id}/scorecard', { params: { path: { id: sheet.value!.model.id } } }),
+  { enabled: () => Boolean(sheet.value) },
+)
 const told = computed(() => sheet.value?.findings.filter((f) => f.mark !== 'not settled') ?? [])
 const print = () => window.print()
 </script>
@@ -153,7 +158,7 @@ const print = () => window.print()
         <section>
           <h2>Scores, by whose rule</h2>
           <ul class="plain">
-            <li v-for="x in sheet.scores" :key="x.title">
+            <li v-for="x in scores" :key="x.title">
               {{ x.words }}.
               <span v-if="x.costs.length" class="quiet">What costs most: {{ x.costs.join('; ') }}.</span>
             </li>
