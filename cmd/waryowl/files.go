@@ -20,7 +20,9 @@ import (
 // exportCommand writes models as documents, one a line, while they are read.
 func exportCommand() *cobra.Command {
 	var out string
-	c := &cobra.Command{Use: "export [MODEL …]", Short: "Write models with their studies as documents, one a line; all when none is named",
+	c := &cobra.Command{
+		Use:   "export [MODEL …]",
+		Short: "Write models with their studies as documents, one a line; all when none is named",
 		RunE: func(cmd *cobra.Command, args []string) (err error) {
 			s, closeAll, err := open(cmd.Context())
 			if err != nil {
@@ -72,10 +74,19 @@ func exportCommand() *cobra.Command {
 				if _, err := w.Write(small.Bytes()); err != nil {
 					return err
 				}
-				fmt.Fprintf(cmd.ErrOrStderr(), "%d of %d: %s %s, %d kB\n", i+1, len(list), m.Maker, m.Name, small.Len()>>10)
+				fmt.Fprintf(
+					cmd.ErrOrStderr(),
+					"%d of %d: %s %s, %d kB\n",
+					i+1,
+					len(list),
+					m.Maker,
+					m.Name,
+					small.Len()>>10,
+				)
 			}
 			return w.Flush()
-		}}
+		},
+	}
 	c.Flags().StringVarP(&out, "out", "o", "", "a new file, instead of standard output")
 	return c
 }
@@ -83,7 +94,10 @@ func exportCommand() *cobra.Command {
 // importCommand reads documents one after the other; each goes in whole or not at all.
 func importCommand() *cobra.Command {
 	var name string
-	c := &cobra.Command{Use: "import [FILE]", Short: "Put documents in as new models, from a file or standard input", Args: cobra.MaximumNArgs(1),
+	c := &cobra.Command{
+		Use:   "import [FILE]",
+		Short: "Put documents in as new models, from a file or standard input",
+		Args:  cobra.MaximumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			in := cmd.InOrStdin()
 			if len(args) == 1 && args[0] != "-" {
@@ -114,7 +128,8 @@ func importCommand() *cobra.Command {
 				}
 				fmt.Fprintf(cmd.ErrOrStderr(), "%d: %d rows, %d studies\n", n, taken.Rows, len(taken.Studies))
 			}
-		}}
+		},
+	}
 	c.Flags().StringVar(&name, "name", "", "instead of the model's own name")
 	return c
 }

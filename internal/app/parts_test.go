@@ -22,7 +22,13 @@ type counter struct {
 func newCounter(t *testing.T) counter {
 	c := counter{shop: newShop(t), north: store.NewID(), south: store.NewID()}
 	ctx := context.Background()
-	_, err := parts.Set(ctx, c.Service, command(), 0, store.WorkshopFacts{Currency: "EUR", LabourMinor: 4800, ChargeLimit: 25, MinMarginMinor: 1000})
+	_, err := parts.Set(
+		ctx,
+		c.Service,
+		command(),
+		0,
+		store.WorkshopFacts{Currency: "EUR", LabourMinor: 4800, ChargeLimit: 25, MinMarginMinor: 1000},
+	)
 	c.must(err)
 	for id, f := range map[string]store.SellerFacts{
 		c.north: {Name: "North", Currency: "EUR", Shipping: 500, FreeAbove: 20000, Refund: 1, LeadP50: 2, LeadP90: 4},
@@ -34,8 +40,14 @@ func newCounter(t *testing.T) counter {
 }
 
 func (c counter) offer(seller, title string, covers map[string]int, grade string, price int64, currency string) error {
-	_, err := parts.Add(context.Background(), c.Service, command(), &store.Offer{}, store.OfferFacts{SellerID: seller, ModelID: c.model,
-		Title: title, Covers: covers, Grade: grade, Price: price, Currency: currency, PricedOn: time.Now(), Stock: 3})
+	_, err := parts.Add(
+		context.Background(),
+		c.Service,
+		command(),
+		&store.Offer{},
+		store.OfferFacts{SellerID: seller, ModelID: c.model,
+			Title: title, Covers: covers, Grade: grade, Price: price, Currency: currency, PricedOn: time.Now(), Stock: 3},
+	)
 	return err
 }
 
@@ -44,7 +56,11 @@ func TestBasketFollowsThePlan(t *testing.T) {
 	c := newCounter(t)
 	ctx := context.Background()
 	look := func() parts.BasketRoom {
-		r, err := parts.FindBasket(ctx, c.Service, parts.AskBasket{ModelID: c.model, Job: parts.Build, Used: true, Copies: true})
+		r, err := parts.FindBasket(
+			ctx,
+			c.Service,
+			parts.AskBasket{ModelID: c.model, Job: parts.Build, Used: true, Copies: true},
+		)
 		c.must(err)
 		return r
 	}
@@ -55,8 +71,16 @@ func TestBasketFollowsThePlan(t *testing.T) {
 		}
 		return " " + strings.Join(list, " ") + " "
 	}
-	step, err := strip.AddStep(ctx, c.Service, command(), c.model, "", "z1", store.StepFacts{Verb: "cut", What: "rim", Side: "front",
-		Joint: "adhesive", Consumable: "rim adhesive"})
+	step, err := strip.AddStep(
+		ctx,
+		c.Service,
+		command(),
+		c.model,
+		"",
+		"z1",
+		store.StepFacts{Verb: "cut", What: "rim", Side: "front",
+			Joint: "adhesive", Consumable: "rim adhesive"},
+	)
 	c.must(err)
 	r := look()
 	if !strings.Contains(names(r), " rim-adhesive ") || !strings.Contains(words(r.Answer), "None of ") {
@@ -65,12 +89,20 @@ func TestBasketFollowsThePlan(t *testing.T) {
 	c.must(c.offer(c.north, "battery", map[string]int{"Battery": 1}, "original", 1900, "EUR"))
 	c.must(c.offer(c.south, "battery, far away", map[string]int{"battery": 1}, "original", 9000, "SEK"))
 	r = look()
-	if len(r.Lines) != 1 || r.Lines[0].Price != 1900 || !r.Found.Proven || len(r.Left) != 1 || !strings.Contains(r.Left[0], "SEK") {
+	if len(r.Lines) != 1 || r.Lines[0].Price != 1900 || !r.Found.Proven || len(r.Left) != 1 ||
+		!strings.Contains(r.Left[0], "SEK") {
 		t.Errorf("lines %+v, left %v", r.Lines, r.Left)
 	}
-	_, err = parts.Add(ctx, c.Service, command(), &store.Exchange{}, store.ExchangeFacts{From: "SEK", To: "EUR", Rate: 0.09, RatedOn: time.Now()})
+	_, err = parts.Add(
+		ctx,
+		c.Service,
+		command(),
+		&store.Exchange{},
+		store.ExchangeFacts{From: "SEK", To: "EUR", Rate: 0.09, RatedOn: time.Now()},
+	)
 	c.must(err)
-	if r = look(); len(r.Left) != 0 || len(r.Lines) != 1 || r.Lines[0].Seller != "South" { // 8.10 and 2.70 against 19.00 and 5.00
+	if r = look(); len(r.Left) != 0 || len(r.Lines) != 1 ||
+		r.Lines[0].Seller != "South" { // 8.10 and 2.70 against 19.00 and 5.00
 		t.Errorf("with a rate: %+v, %v", r.Lines, r.Left)
 	}
 	_, err = store.Delete[store.PlanStep](&store.Tx{DB: c.DB, Arrived: time.Now()}, step.ID, step.Version)
@@ -115,8 +147,14 @@ func TestGateTurnsWithTheShelf(t *testing.T) {
 		t.Errorf("to be ordered: %+v", r.Found)
 	}
 	shelf := func(q string) {
-		_, err := parts.Add(ctx, c.Service, command(), &store.Shelf{}, store.ShelfFacts{ModelID: c.model, Item: "Battery", Grade: "original",
-			Quantity: 1, Place: "B1", Quarantine: q})
+		_, err := parts.Add(
+			ctx,
+			c.Service,
+			command(),
+			&store.Shelf{},
+			store.ShelfFacts{ModelID: c.model, Item: "Battery", Grade: "original",
+				Quantity: 1, Place: "B1", Quarantine: q},
+		)
 		c.must(err)
 	}
 	shelf("salvaged, not inspected")
@@ -127,8 +165,14 @@ func TestGateTurnsWithTheShelf(t *testing.T) {
 	if r := ask(); has(r, "missing_part") {
 		t.Errorf("a piece lies there: %+v", r.Found.Reasons)
 	}
-	_, err := parts.Add(ctx, c.Service, command(), &store.Price{}, store.PriceFacts{What: "battery", ModelID: c.model, Price: 2000, Currency: "EUR",
-		PricedOn: time.Now()})
+	_, err := parts.Add(
+		ctx,
+		c.Service,
+		command(),
+		&store.Price{},
+		store.PriceFacts{What: "battery", ModelID: c.model, Price: 2000, Currency: "EUR",
+			PricedOn: time.Now()},
+	)
 	c.must(err)
 	if r := ask(); !has(r, "margin") || r.Found.Answer != "refuse" || !strings.Contains(words(r.Answer), "it leaves") {
 		t.Errorf("1.00 EUR is left: %+v, %s", r.Found, words(r.Answer))
@@ -139,8 +183,19 @@ func TestGateTurnsWithTheShelf(t *testing.T) {
 func TestTheDeskRefuses(t *testing.T) {
 	c := newCounter(t)
 	ctx := context.Background()
-	lot := store.DeliveryFacts{SellerID: c.north, ModelID: c.model, Item: "battery", Grade: "copy", Lot: "acme-7", Size: 10, Price: 900,
-		Currency: "EUR", ReceivedOn: time.Now(), Inspected: 10, Bad: 2}
+	lot := store.DeliveryFacts{
+		SellerID:   c.north,
+		ModelID:    c.model,
+		Item:       "battery",
+		Grade:      "copy",
+		Lot:        "acme-7",
+		Size:       10,
+		Price:      900,
+		Currency:   "EUR",
+		ReceivedOn: time.Now(),
+		Inspected:  10,
+		Bad:        2,
+	}
 	row, err := parts.Add(ctx, c.Service, command(), &store.Delivery{}, lot)
 	c.must(err)
 	add := func(f func(*store.DeliveryFacts)) error {
@@ -185,12 +240,16 @@ func TestTheDeskRefuses(t *testing.T) {
 			t.Errorf("%s: %v", name, x.err)
 		}
 	}
-	if _, err := parts.FindBasket(ctx, c.Service, parts.AskBasket{ModelID: c.model, Job: "song"}); field(t, err) != "job" {
+	if _, err := parts.FindBasket(ctx, c.Service, parts.AskBasket{ModelID: c.model, Job: "song"}); field(
+		t,
+		err,
+	) != "job" {
 		t.Errorf("a job that is none: %v", err)
 	}
 	in, err := parts.Incoming(ctx, c.Service)
 	c.must(err)
-	if len(in.Deliveries) != 1 || in.Deliveries[0].K != 2 || in.Deliveries[0].N != 10 || in.Deliveries[0].Pass != "refuse" {
+	if len(in.Deliveries) != 1 || in.Deliveries[0].K != 2 || in.Deliveries[0].N != 10 ||
+		in.Deliveries[0].Pass != "refuse" {
 		t.Errorf("two of ten bad: %+v", in.Deliveries)
 	}
 	_, err = parts.Receive(ctx, c.Service, command(), row.ID, "drawer 1")

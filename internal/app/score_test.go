@@ -68,10 +68,14 @@ func TestWhatPeopleSay(t *testing.T) {
 	}
 	before := width(look(), "french-2021")
 	years := 6.0
-	said, err := say(w.model, store.SayingFacts{Fact: "documents.years", Number: &years, Evidence: "promise on the box"})
+	said, err := say(
+		w.model,
+		store.SayingFacts{Fact: "documents.years", Number: &years, Evidence: "promise on the box"},
+	)
 	w.must(err)
 	r := look()
-	if f := fact(t, r, "documents.years"); f.Words != "6 years" || f.Eye != "open" || width(r, "french-2021") >= before {
+	if f := fact(t, r, "documents.years"); f.Words != "6 years" || f.Eye != "open" ||
+		width(r, "french-2021") >= before {
 		t.Errorf("six years said: %s, %s, width %.2f before, %.2f now", f.Words, f.Eye, before, width(r, "french-2021"))
 	}
 	_, err = score.Unsay(ctx, w.Service, command(), said.ID, 1)
@@ -122,7 +126,14 @@ func TestWhatPeopleSay(t *testing.T) {
 func TestWhatMovedAScore(t *testing.T) {
 	w := newShop(t)
 	ctx := context.Background()
-	_, err := score.Mark(ctx, w.Service, command(), store.NewID(), w.model, store.ScoreMarkFacts{Note: "before the box was read"})
+	_, err := score.Mark(
+		ctx,
+		w.Service,
+		command(),
+		store.NewID(),
+		w.model,
+		store.ScoreMarkFacts{Note: "before the box was read"},
+	)
 	w.must(err)
 	years := 7.0
 	for _, f := range []store.SayingFacts{{Fact: "updates.years", Number: &years, By: "a"}, {Fact: "reset", Choice: "no", By: "a"},
@@ -181,7 +192,10 @@ func TestRulesOfOnesOwn(t *testing.T) {
 		"a word for a number": {`{"id":"x","scale":"ten"}`, "document: scale"},
 		"an unknown field":    {`{"id":"x","colour":1}`, "document"},
 	} {
-		if _, err := score.Draft(ctx, w.Service, command(), store.NewID(), store.RubricFacts{Document: c.doc}); field(t, err) != c.field {
+		if _, err := score.Draft(ctx, w.Service, command(), store.NewID(), store.RubricFacts{Document: c.doc}); field(
+			t,
+			err,
+		) != c.field {
 			t.Errorf("%s: %v", name, err)
 		}
 	}

@@ -17,19 +17,54 @@ import (
 
 // deskTables are the tables of the parts desk, for one model; amounts are in the currency, not in its minor units.
 var deskTables = []Table{
-	{Name: "offers", Columns: []Column{{Name: "seller", Type: "text", Needed: true}, {Name: "title", Type: "text", Needed: true},
-		{Name: "covers", Type: "list", Needed: true, Doc: "slots, with a number where a pack holds more: battery | screws 2"},
-		{Name: "grade", Type: "text", Needed: true, Doc: "original, used or copy"}, {Name: "price", Type: "number", Needed: true},
-		{Name: "currency", Type: "text", Needed: true}, {Name: "date", Type: "date"}, {Name: "stock", Type: "whole"},
-		{Name: "lot", Type: "text"}, {Name: "lead", Unit: "d", Type: "number"}}},
-	{Name: "deliveries", Columns: []Column{{Name: "seller", Type: "text", Needed: true}, {Name: "item", Type: "text", Needed: true},
-		{Name: "grade", Type: "text", Needed: true}, {Name: "lot", Type: "text", Needed: true}, {Name: "size", Type: "whole", Needed: true},
-		{Name: "price", Type: "number"}, {Name: "currency", Type: "text"}, {Name: "date", Type: "date"},
-		{Name: "inspected", Type: "whole"}, {Name: "bad", Type: "whole"}, {Name: "reasons", Type: "list"}}},
-	{Name: "stock", Columns: []Column{{Name: "item", Type: "text", Needed: true}, {Name: "grade", Type: "text", Needed: true},
-		{Name: "quantity", Type: "whole", Needed: true}, {Name: "reserved", Type: "whole"}, {Name: "on order", Type: "whole"},
-		{Name: "place", Type: "text", Needed: true}, {Name: "quarantine", Type: "text"}, {Name: "origin", Type: "text"},
-		{Name: "best before", Type: "date"}}},
+	{
+		Name: "offers",
+		Columns: []Column{{Name: "seller", Type: "text", Needed: true}, {Name: "title", Type: "text", Needed: true},
+			{
+				Name:   "covers",
+				Type:   "list",
+				Needed: true,
+				Doc:    "slots, with a number where a pack holds more: battery | screws 2",
+			},
+			{
+				Name:   "grade",
+				Type:   "text",
+				Needed: true,
+				Doc:    "original, used or copy",
+			}, {Name: "price", Type: "number", Needed: true},
+			{
+				Name:   "currency",
+				Type:   "text",
+				Needed: true,
+			}, {Name: "date", Type: "date"}, {Name: "stock", Type: "whole"},
+			{Name: "lot", Type: "text"}, {Name: "lead", Unit: "d", Type: "number"}},
+	},
+	{
+		Name: "deliveries",
+		Columns: []Column{{Name: "seller", Type: "text", Needed: true}, {Name: "item", Type: "text", Needed: true},
+			{
+				Name:   "grade",
+				Type:   "text",
+				Needed: true,
+			}, {Name: "lot", Type: "text", Needed: true}, {Name: "size", Type: "whole", Needed: true},
+			{Name: "price", Type: "number"}, {Name: "currency", Type: "text"}, {Name: "date", Type: "date"},
+			{Name: "inspected", Type: "whole"}, {Name: "bad", Type: "whole"}, {Name: "reasons", Type: "list"}},
+	},
+	{
+		Name: "stock",
+		Columns: []Column{{Name: "item", Type: "text", Needed: true}, {Name: "grade", Type: "text", Needed: true},
+			{
+				Name:   "quantity",
+				Type:   "whole",
+				Needed: true,
+			}, {Name: "reserved", Type: "whole"}, {Name: "on order", Type: "whole"},
+			{
+				Name:   "place",
+				Type:   "text",
+				Needed: true,
+			}, {Name: "quarantine", Type: "text"}, {Name: "origin", Type: "text"},
+			{Name: "best before", Type: "date"}},
+	},
 }
 
 func init() { Tables = append(Tables, deskTables...) }
@@ -71,8 +106,18 @@ func (t *Table) desk(db *gorm.DB, modelID string) error {
 				covers = append(covers, slot)
 			}
 			slices.Sort(covers)
-			add(seller(o.SellerID), o.Title, listed(covers), o.Grade, amount(o.Price, o.Currency), o.Currency, day(&o.PricedOn),
-				strconv.Itoa(o.Stock), o.Lot, number(o.LeadDays))
+			add(
+				seller(o.SellerID),
+				o.Title,
+				listed(covers),
+				o.Grade,
+				amount(o.Price, o.Currency),
+				o.Currency,
+				day(&o.PricedOn),
+				strconv.Itoa(o.Stock),
+				o.Lot,
+				number(o.LeadDays),
+			)
 		}
 	case "deliveries":
 		for _, x := range d.Deliveries {
@@ -80,12 +125,33 @@ func (t *Table) desk(db *gorm.DB, modelID string) error {
 			if x.Price > 0 {
 				price = amount(x.Price, x.Currency)
 			}
-			add(seller(x.SellerID), x.Item, x.Grade, x.Lot, whole(x.Size), price, x.Currency, day(&x.ReceivedOn), whole(x.Inspected),
-				whole(x.Bad), listed(x.Reasons))
+			add(
+				seller(x.SellerID),
+				x.Item,
+				x.Grade,
+				x.Lot,
+				whole(x.Size),
+				price,
+				x.Currency,
+				day(&x.ReceivedOn),
+				whole(x.Inspected),
+				whole(x.Bad),
+				listed(x.Reasons),
+			)
 		}
 	default:
 		for _, x := range d.Shelves {
-			add(x.Item, x.Grade, strconv.Itoa(x.Quantity), whole(x.Reserved), whole(x.OnOrder), x.Place, x.Quarantine, x.Origin, day(x.BestBefore))
+			add(
+				x.Item,
+				x.Grade,
+				strconv.Itoa(x.Quantity),
+				whole(x.Reserved),
+				whole(x.OnOrder),
+				x.Place,
+				x.Quarantine,
+				x.Origin,
+				day(x.BestBefore),
+			)
 		}
 	}
 	return nil
@@ -167,8 +233,18 @@ func deskTaker(table string) func(*store.Tx, *model.Record) taker {
 				v.told(true, nil, nil)
 				switch table {
 				case "offers":
-					f := store.OfferFacts{SellerID: seller(l), ModelID: k.ID, Title: l.cells["title"], Covers: map[string]int{}, Grade: l.cells["grade"],
-						Currency: l.cells["currency"], PricedOn: l.date("date"), Stock: 1, Lot: l.cells["lot"], LeadDays: l.number("lead")}
+					f := store.OfferFacts{
+						SellerID: seller(l),
+						ModelID:  k.ID,
+						Title:    l.cells["title"],
+						Covers:   map[string]int{},
+						Grade:    l.cells["grade"],
+						Currency: l.cells["currency"],
+						PricedOn: l.date("date"),
+						Stock:    1,
+						Lot:      l.cells["lot"],
+						LeadDays: l.number("lead"),
+					}
 					f.Price = l.money("price", f.Currency)
 					if l.cells["stock"] != "" {
 						f.Stock = l.whole("stock")
@@ -188,9 +264,21 @@ func deskTaker(table string) func(*store.Tx, *model.Record) taker {
 					valid(l, f, map[string]string{"price_minor": "price", "lead_days": "lead", "priced_on": "date"})
 					rows = append(rows, func() error { return addRow(tx, &store.Offer{OfferFacts: f}) })
 				case "deliveries":
-					f := store.DeliveryFacts{SellerID: seller(l), ModelID: k.ID, Item: l.cells["item"], Grade: l.cells["grade"], Lot: l.cells["lot"],
-						Size: l.whole("size"), Currency: l.cells["currency"], ReceivedOn: l.date("date"), Inspected: l.whole("inspected"),
-						Bad: l.whole("bad"), Reasons: l.list("reasons")}
+					f := store.DeliveryFacts{
+						SellerID: seller(l),
+						ModelID:  k.ID,
+						Item:     l.cells["item"],
+						Grade:    l.cells["grade"],
+						Lot:      l.cells["lot"],
+						Size: l.whole(
+							"size",
+						),
+						Currency:   l.cells["currency"],
+						ReceivedOn: l.date("date"),
+						Inspected:  l.whole("inspected"),
+						Bad:        l.whole("bad"),
+						Reasons:    l.list("reasons"),
+					}
 					f.Price = l.money("price", f.Currency)
 					if f.ReceivedOn.IsZero() {
 						f.ReceivedOn = tx.Arrived
@@ -198,9 +286,19 @@ func deskTaker(table string) func(*store.Tx, *model.Record) taker {
 					valid(l, f, map[string]string{"price_minor": "price", "received_on": "date"})
 					rows = append(rows, func() error { return addRow(tx, &store.Delivery{DeliveryFacts: f}) })
 				default:
-					f := store.ShelfFacts{ModelID: k.ID, Item: l.cells["item"], Grade: l.cells["grade"], Quantity: l.whole("quantity"),
-						Reserved: l.whole("reserved"), OnOrder: l.whole("on order"), Place: l.cells["place"], Quarantine: l.cells["quarantine"],
-						Origin: l.cells["origin"]}
+					f := store.ShelfFacts{
+						ModelID:  k.ID,
+						Item:     l.cells["item"],
+						Grade:    l.cells["grade"],
+						Quantity: l.whole("quantity"),
+						Reserved: l.whole(
+							"reserved",
+						),
+						OnOrder:    l.whole("on order"),
+						Place:      l.cells["place"],
+						Quarantine: l.cells["quarantine"],
+						Origin:     l.cells["origin"],
+					}
 					if at := l.date("best before"); !at.IsZero() {
 						f.BestBefore = &at
 					}

@@ -91,8 +91,11 @@ func Gather(db *gorm.DB, modelID, studyID, date string) (Document, error) {
 		return d, err
 	}
 	for _, b := range list {
-		d.Studies = append(d.Studies, Study{Study: b.Study, Units: b.Units, Baselines: b.Baselines, Log: b.Log, Acts: b.Acts,
-			Trials: b.Trials, Closings: b.Closings, Faults: b.Faults})
+		d.Studies = append(
+			d.Studies,
+			Study{Study: b.Study, Units: b.Units, Baselines: b.Baselines, Log: b.Log, Acts: b.Acts,
+				Trials: b.Trials, Closings: b.Closings, Faults: b.Faults},
+		)
 	}
 	return d, nil
 }

@@ -41,10 +41,22 @@ func (m *Map) SVG() string {
 		wide = 2*w + gap
 	}
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="-1 -1 %g %g" width="%gmm" height="%gmm" role="img" aria-label="Where the parts lie">`,
-		wide+2, h+2, wide+2, h+2)
+	fmt.Fprintf(
+		&b,
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="-1 -1 %g %g" width="%gmm" height="%gmm" role="img" aria-label="Where the parts lie">`,
+		wide+2,
+		h+2,
+		wide+2,
+		h+2,
+	)
 	pane := func(x float64) {
-		fmt.Fprintf(&b, `<rect x="%g" y="0" width="%g" height="%g" fill="none" stroke="#1e2a2e" stroke-width=".4"/>`, x, w, h)
+		fmt.Fprintf(
+			&b,
+			`<rect x="%g" y="0" width="%g" height="%g" fill="none" stroke="#1e2a2e" stroke-width=".4"/>`,
+			x,
+			w,
+			h,
+		)
 	}
 	pane(0)
 	if lid {
@@ -60,10 +72,24 @@ func (m *Map) SVG() string {
 		if !on {
 			fill = "none"
 		}
-		fmt.Fprintf(&b, `<g><title>%s</title><rect x="%g" y="%g" width="%g" height="%g" fill="%s" stroke="#1d5c55" stroke-width=".3"/>`,
-			html.EscapeString(p.Name), x, p.YMM, p.WMM, p.HMM, fill)
-		fmt.Fprintf(&b, `<text x="%g" y="%g" font-size="%.1f" font-family="sans-serif" fill="#1e2a2e">%s</text></g>`, x+0.8, p.YMM+3,
-			min(2.8, max(1.4, p.WMM/(0.55*float64(len([]rune(text)))+1))), name)
+		fmt.Fprintf(
+			&b,
+			`<g><title>%s</title><rect x="%g" y="%g" width="%g" height="%g" fill="%s" stroke="#1d5c55" stroke-width=".3"/>`,
+			html.EscapeString(p.Name),
+			x,
+			p.YMM,
+			p.WMM,
+			p.HMM,
+			fill,
+		)
+		fmt.Fprintf(
+			&b,
+			`<text x="%g" y="%g" font-size="%.1f" font-family="sans-serif" fill="#1e2a2e">%s</text></g>`,
+			x+0.8,
+			p.YMM+3,
+			min(2.8, max(1.4, p.WMM/(0.55*float64(len([]rune(text)))+1))),
+			name,
+		)
 	}
 	b.WriteString("</svg>")
 	return b.String()
@@ -84,21 +110,54 @@ func ScoreSVG(v score.Room) []byte {
 	const left, wide, row = 92.0, 90.0, 9.0
 	var b strings.Builder
 	high := row*float64(len(v.Schools)) + 14
-	fmt.Fprintf(&b, `<?xml version="1.0" encoding="UTF-8"?>`+"\n"+`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 %g" width="200mm" height="%gmm" font-family="sans-serif" font-size="3.4">`,
-		high, high)
-	fmt.Fprintf(&b, `<title>%s by school</title><text x="2" y="5" font-weight="600">%s, as of %s%s</text>`, html.EscapeString(v.Model.Name),
-		html.EscapeString(v.Model.Maker+" "+v.Model.Name), v.Date, html.EscapeString(onSoftware(v.Build)))
+	fmt.Fprintf(
+		&b,
+		`<?xml version="1.0" encoding="UTF-8"?>`+"\n"+`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 %g" width="200mm" height="%gmm" font-family="sans-serif" font-size="3.4">`,
+		high,
+		high,
+	)
+	fmt.Fprintf(
+		&b,
+		`<title>%s by school</title><text x="2" y="5" font-weight="600">%s, as of %s%s</text>`,
+		html.EscapeString(v.Model.Name),
+		html.EscapeString(v.Model.Maker+" "+v.Model.Name),
+		v.Date,
+		html.EscapeString(onSoftware(v.Build)),
+	)
 	for i, s := range v.Schools {
 		y := 10 + row*float64(i)
 		at := func(x float64) float64 { return left + wide*(x-s.Scale[0])/(s.Scale[1]-s.Scale[0]) }
-		fmt.Fprintf(&b, `<g><title>%s</title><text x="2" y="%g">%s</text><path d="M%g %gh%g" stroke="#8d918a" stroke-width=".3"/>`,
-			html.EscapeString(s.Range), y+4, html.EscapeString(s.Title), left, y+6, wide)
+		fmt.Fprintf(
+			&b,
+			`<g><title>%s</title><text x="2" y="%g">%s</text><path d="M%g %gh%g" stroke="#8d918a" stroke-width=".3"/>`,
+			html.EscapeString(s.Range),
+			y+4,
+			html.EscapeString(s.Title),
+			left,
+			y+6,
+			wide,
+		)
 		for m := s.Scale[0]; m <= s.Scale[1]; m++ {
 			fmt.Fprintf(&b, `<path d="M%g %gv-1.2" stroke="#8d918a" stroke-width=".3"/>`, at(m), y+6)
 		}
 		lo, hi := at(s.Score.Range[0]), at(s.Score.Range[1])
-		fmt.Fprintf(&b, `<rect x="%g" y="%g" width="%g" height="3" fill="#dfe8e0" stroke="#1d5c55" stroke-width=".3"/>`, lo, y+1.4, max(0.6, hi-lo))
-		fmt.Fprintf(&b, `<text x="%g" y="%g">%.*f–%.*f</text></g>`, left+wide+2, y+4, s.Digits, s.Score.Range[0], s.Digits, s.Score.Range[1])
+		fmt.Fprintf(
+			&b,
+			`<rect x="%g" y="%g" width="%g" height="3" fill="#dfe8e0" stroke="#1d5c55" stroke-width=".3"/>`,
+			lo,
+			y+1.4,
+			max(0.6, hi-lo),
+		)
+		fmt.Fprintf(
+			&b,
+			`<text x="%g" y="%g">%.*f–%.*f</text></g>`,
+			left+wide+2,
+			y+4,
+			s.Digits,
+			s.Score.Range[0],
+			s.Digits,
+			s.Score.Range[1],
+		)
 	}
 	b.WriteString("</svg>\n")
 	return []byte(b.String())
@@ -118,7 +177,11 @@ func DOT(k *model.Record) []byte {
 		return `"` + strings.NewReplacer(`\`, `\\`, `"`, `\"`, "\n", " ").Replace(s) + `"`
 	}
 	var b strings.Builder
-	fmt.Fprintf(&b, "digraph plan {\n  label=%s;\n  rankdir=TB;\n  node [shape=box, fontname=\"sans-serif\"];\n", quote(k.Maker+" "+k.Name))
+	fmt.Fprintf(
+		&b,
+		"digraph plan {\n  label=%s;\n  rankdir=TB;\n  node [shape=box, fontname=\"sans-serif\"];\n",
+		quote(k.Maker+" "+k.Name),
+	)
 	for _, s := range k.Steps {
 		label := s.Mark + ": " + s.Verb + " " + s.What
 		if frees := k.PartNames(s.Frees); len(frees) > 0 {

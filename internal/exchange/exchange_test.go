@@ -83,10 +83,22 @@ func TestADocumentComesBackAsItWent(t *testing.T) {
 			t.Fatalf("%s: %v", name, err)
 		}
 		back := strings.ReplaceAll(document(t, s, in.ModelID), name+" again", name)
-		a, b := strings.Split(plain.ReplaceAllString(out, ""), "\n"), strings.Split(plain.ReplaceAllString(back, ""), "\n")
+		a, b := strings.Split(
+			plain.ReplaceAllString(out, ""),
+			"\n",
+		), strings.Split(
+			plain.ReplaceAllString(back, ""),
+			"\n",
+		)
 		for i := range a {
 			if i >= len(b) || a[i] != b[i] {
-				t.Fatalf("%s, line %d:\n%s\nwas\n%s", name, i+1, strings.Join(b[max(0, i-3):min(len(b), i+3)], "\n"), a[i])
+				t.Fatalf(
+					"%s, line %d:\n%s\nwas\n%s",
+					name,
+					i+1,
+					strings.Join(b[max(0, i-3):min(len(b), i+3)], "\n"),
+					a[i],
+				)
 			}
 		}
 		if len(a) != len(b) || in.Rows < 40 {

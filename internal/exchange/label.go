@@ -33,7 +33,10 @@ func Labels(ctx context.Context, s *act.Service, studyID string) ([]Label, strin
 		list = append(list, Label{find.Code("u", u.ID), []string{u.Name, name, b.Title}})
 		for _, p := range b.Know.Parts {
 			if p.Slot || p.WMM > 0 {
-				list = append(list, Label{find.Code("p", p.ID), []string{p.Name, u.Name, name + ", " + software(u.Build)}})
+				list = append(
+					list,
+					Label{find.Code("p", p.ID), []string{p.Name, u.Name, name + ", " + software(u.Build)}},
+				)
 			}
 		}
 	}

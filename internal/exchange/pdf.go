@@ -15,14 +15,40 @@ const (
 )
 
 // printable keeps what the fonts hold: Latin with its signs. What they lack is written in their letters where that is usual.
-var printable = strings.NewReplacer("→", "to", "←", "from", "↔", "and", "≤", "at most", "≥", "at least", "≈", "about", "\u202f", " ",
-	"\u00a0", " ", "‑", "-")
+var printable = strings.NewReplacer(
+	"→",
+	"to",
+	"←",
+	"from",
+	"↔",
+	"and",
+	"≤",
+	"at most",
+	"≥",
+	"at least",
+	"≈",
+	"about",
+	"\u202f",
+	" ",
+	"\u00a0",
+	" ",
+	"‑",
+	"-",
+)
 
 func inFont(s string) string {
 	return strings.Map(func(r rune) rune {
 		switch {
-		case r < 0x100, r == 0x131, r == 0x152, r == 0x153, r >= 0x2010 && r <= 0x2027, r == 0x2032, r == 0x2033, r == 0x20ac,
-			r == 0x2122, r == 0x2212:
+		case r < 0x100,
+			r == 0x131,
+			r == 0x152,
+			r == 0x153,
+			r >= 0x2010 && r <= 0x2027,
+			r == 0x2032,
+			r == 0x2033,
+			r == 0x20ac,
+			r == 0x2122,
+			r == 0x2212:
 			return r
 		}
 		return '?'
@@ -235,6 +261,16 @@ func plan(f *fpdf.Fpdf, m *Map) {
 	}
 	f.SetXY(margin, y+m.Height*scale+1)
 	f.SetFont("sheet", "", 9)
-	f.MultiCell(0, leading, fmt.Sprintf("Body%s, seen with the top away from you; scale 1 : %.2g.", map[bool]string{true: " and lid"}[lid], 1/scale),
-		"", "L", false)
+	f.MultiCell(
+		0,
+		leading,
+		fmt.Sprintf(
+			"Body%s, seen with the top away from you; scale 1 : %.2g.",
+			map[bool]string{true: " and lid"}[lid],
+			1/scale,
+		),
+		"",
+		"L",
+		false,
+	)
 }

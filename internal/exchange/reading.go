@@ -29,8 +29,12 @@ var registry = huma.NewMapRegistry("#/components/schemas/", huma.DefaultSchemaNa
 func Schema() ([]byte, error) {
 	r := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
 	root := r.Schema(reflect.TypeFor[Document](), true, "Document")
-	return json.MarshalIndent(map[string]any{"$schema": "https://json-schema.org/draft/2020-12/schema", "$ref": root.Ref,
-		"$defs": r.Map()}, "", "  ")
+	return json.MarshalIndent(
+		map[string]any{"$schema": "https://json-schema.org/draft/2020-12/schema", "$ref": root.Ref,
+			"$defs": r.Map()},
+		"",
+		"  ",
+	)
 }
 
 // Read turns a document into rows with fresh ids; errors name the path in it.
@@ -120,10 +124,28 @@ func collect(v any, path string, ids map[string]string) error {
 }
 
 // refs are the fields whose texts are ids of rows, beside lists and keys of them.
-var refs = map[string]bool{"id": true, "model_id": true, "study_id": true, "unit_id": true, "step_id": true, "part_id": true,
-	"part": true, "after": true, "frees": true, "risk": true, "steps": true, "hurt_part": true, "hurt_step": true,
-	"board_unit_id": true, "housing_unit_id": true, "to_unit_id": true, "dangling": true, "donor_unit_id": true,
-	"heirs": true, "before": true}
+var refs = map[string]bool{
+	"id":              true,
+	"model_id":        true,
+	"study_id":        true,
+	"unit_id":         true,
+	"step_id":         true,
+	"part_id":         true,
+	"part":            true,
+	"after":           true,
+	"frees":           true,
+	"risk":            true,
+	"steps":           true,
+	"hurt_part":       true,
+	"hurt_step":       true,
+	"board_unit_id":   true,
+	"housing_unit_id": true,
+	"to_unit_id":      true,
+	"dangling":        true,
+	"donor_unit_id":   true,
+	"heirs":           true,
+	"before":          true,
+}
 
 // rename puts the ids in where names stand for rows.
 func rename(v any, ids map[string]string) any { return renamed(v, ids, false) }
@@ -260,7 +282,11 @@ func Import(ctx context.Context, s *act.Service, c act.Command, text []byte, nam
 			return n, err
 		}
 		if len(same) > 0 {
-			return n, fault.New("name", d.Model.Name, "a name that is not on record for "+d.Model.Maker+"; give it another")
+			return n, fault.New(
+				"name",
+				d.Model.Name,
+				"a name that is not on record for "+d.Model.Maker+"; give it another",
+			)
 		}
 		for i := range d.Outcomes {
 			d.Outcomes[i].AccountID = c.Actor.ID
@@ -271,9 +297,16 @@ func Import(ctx context.Context, s *act.Service, c act.Command, text []byte, nam
 			return n, err
 		}
 		for _, st := range d.Studies {
-			err := errors.Join(create(tx, &n, []store.Study{st.Study}), create(tx, &n, st.Units), create(tx, &n, st.Baselines),
-				create(tx, &n, st.Log), create(tx, &n, st.Acts), create(tx, &n, st.Trials), create(tx, &n, st.Closings),
-				create(tx, &n, st.Faults))
+			err := errors.Join(
+				create(tx, &n, []store.Study{st.Study}),
+				create(tx, &n, st.Units),
+				create(tx, &n, st.Baselines),
+				create(tx, &n, st.Log),
+				create(tx, &n, st.Acts),
+				create(tx, &n, st.Trials),
+				create(tx, &n, st.Closings),
+				create(tx, &n, st.Faults),
+			)
 			if err != nil {
 				return n, err
 			}

@@ -164,7 +164,12 @@ func (p *Paper) list(heading string, lines []string, none string) {
 
 func (p *Paper) claims(h handover.Sheet) {
 	p.add(Block{Heading: "What may be said, and what not"}, Block{Text: fmt.Sprintf(
-		"%d verdicts proven, %d half-proven, %d not settled, %d cells untested.", h.Proven, h.Half, h.Unsettled, h.Untested)})
+		"%d verdicts proven, %d half-proven, %d not settled, %d cells untested.",
+		h.Proven,
+		h.Half,
+		h.Unsettled,
+		h.Untested,
+	)})
 	var items []Item
 	for _, c := range h.Claims {
 		items = append(items, Item{Text: c.Text, Struck: !c.May, Note: c.Why})
@@ -179,7 +184,10 @@ func (p *Paper) claims(h handover.Sheet) {
 
 func (p *Paper) teardown(h handover.Sheet) {
 	p.add(Block{Heading: "Parts", Break: true})
-	g := Grid{Heads: []string{"Part", "Code", "Size, mm", "Label", "Worth knowing"}, Wide: []float64{0.28, 0.08, 0.16, 0.2, 0.28}}
+	g := Grid{
+		Heads: []string{"Part", "Code", "Size, mm", "Label", "Worth knowing"},
+		Wide:  []float64{0.28, 0.08, 0.16, 0.2, 0.28},
+	}
 	for _, x := range h.Parts {
 		size := ""
 		if x.WMM > 0 && x.HMM > 0 {
@@ -236,7 +244,10 @@ func (p *Paper) way(h handover.Sheet, w model.Way) {
 			}
 		}
 	}
-	p.add(Block{Table: &g}, Block{Map: &Map{Width: h.Model.WidthMM, Height: h.Model.HeightMM, Parts: h.Parts, Marks: marks}})
+	p.add(
+		Block{Table: &g},
+		Block{Map: &Map{Width: h.Model.WidthMM, Height: h.Model.HeightMM, Parts: h.Parts, Marks: marks}},
+	)
 	if len(w.Hidden) > 0 {
 		p.list("Screws that hide", w.Hidden, "")
 	}
@@ -246,7 +257,18 @@ func (p *Paper) way(h handover.Sheet, w model.Way) {
 	if len(w.Odds) > 0 {
 		var odds []string
 		for _, o := range w.Odds {
-			odds = append(odds, fmt.Sprintf("%s hurt %d of %d by %s (%.0f to %.0f %%)", o.Part, o.K, o.N, o.Method, 100*o.Low, 100*o.High))
+			odds = append(
+				odds,
+				fmt.Sprintf(
+					"%s hurt %d of %d by %s (%.0f to %.0f %%)",
+					o.Part,
+					o.K,
+					o.N,
+					o.Method,
+					100*o.Low,
+					100*o.High,
+				),
+			)
 		}
 		p.list("What may be hurt", odds, "")
 	}
@@ -280,7 +302,9 @@ func (p *Paper) mat(room closeup.Room) {
 		return
 	}
 	p.add(Block{Heading: "Screw mat, true to scale", Break: true}, Block{Quiet: fmt.Sprintf(
-		"A cell is %.0f mm wide; measure one before you trust the print. Cells go left to right in the order of removal.", MatCell)})
+		"A cell is %.0f mm wide; measure one before you trust the print. Cells go left to right in the order of removal.",
+		MatCell,
+	)})
 	p.add(Block{Mat: matOf(room.Holes, room.Mat)})
 	var mixes []string
 	for _, m := range room.Mixes {
@@ -299,7 +323,11 @@ func matOf(holes []closeup.HoleAlike, mat core.Mat) *MatGrid {
 			continue
 		}
 		h := holes[at]
-		lines := []string{fmt.Sprintf("%d · %s", h.Order, h.Place), h.Name, fmt.Sprintf("%d × %s", h.Count, strings.TrimSpace(h.Drive))}
+		lines := []string{
+			fmt.Sprintf("%d · %s", h.Order, h.Place),
+			h.Name,
+			fmt.Sprintf("%d × %s", h.Count, strings.TrimSpace(h.Drive)),
+		}
 		if h.LengthMM > 0 {
 			lines = append(lines, fmt.Sprintf("%.1f mm", h.LengthMM))
 		}
@@ -360,14 +388,20 @@ func (p *Paper) fit(ctx context.Context, s *act.Service, tests []store.FitTest) 
 	for _, l := range copies {
 		names[l.ID] = "copy " + l.Name
 	}
-	g := Grid{Heads: []string{"Kind", "Piece of", "How far it got", "Lost", "Software"}, Wide: []float64{0.17, 0.27, 0.22, 0.22, 0.12}}
+	g := Grid{
+		Heads: []string{"Kind", "Piece of", "How far it got", "Lost", "Software"},
+		Wide:  []float64{0.17, 0.27, 0.22, 0.22, 0.12},
+	}
 	for _, t := range tests {
 		from := names[t.DonorModel]
 		if t.LotID != "" {
 			from = names[t.LotID]
 		}
-		g.Rows = append(g.Rows, []string{strings.ReplaceAll(t.Kind, "-", " "), from, strings.ReplaceAll(t.Outcome, "-", " "),
-			strings.Join(t.Lost, ", "), t.Build})
+		g.Rows = append(
+			g.Rows,
+			[]string{strings.ReplaceAll(t.Kind, "-", " "), from, strings.ReplaceAll(t.Outcome, "-", " "),
+				strings.Join(t.Lost, ", "), t.Build},
+		)
 	}
 	p.add(Block{Table: &g})
 	return nil

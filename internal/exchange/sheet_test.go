@@ -131,7 +131,12 @@ func TestSheetByOutsideReaders(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if drawn := run(t, exchange.DOT(k), "plan.dot", "dot", "-Tplain", "FILE"); strings.Count(drawn, "\nnode ") != len(k.Steps) {
+	if drawn := run(t, exchange.DOT(k), "plan.dot", "dot", "-Tplain", "FILE"); strings.Count(
+		drawn,
+		"\nnode ",
+	) != len(
+		k.Steps,
+	) {
 		t.Errorf("Graphviz drew %d nodes of %d steps", strings.Count(drawn, "\nnode "), len(k.Steps))
 	}
 	var svg struct {
@@ -166,7 +171,10 @@ func TestLabels(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if text := run(t, sheet, "labels.pdf", "pdftotext", "-layout", "FILE", "-"); !strings.Contains(text, labels[0].Code) {
+	if text := run(t, sheet, "labels.pdf", "pdftotext", "-layout", "FILE", "-"); !strings.Contains(
+		text,
+		labels[0].Code,
+	) {
 		t.Errorf("the code does not stand on its label: %s", text[:min(len(text), 300)])
 	}
 	image, err := exchange.QR(labels[1].Code)

@@ -46,27 +46,62 @@ type Table struct {
 
 // Tables are the tables of a model, by name, with their columns.
 var Tables = []Table{
-	{Name: "parts", Columns: []Column{{Name: "name", Type: "text", Needed: true}, {Name: "family", Type: "text", Needed: true,
-		Doc: "PW, OP, SC, SO, BD, RF, BT, FR or SE"}, {Name: "kind", Type: "text", Doc: "of the catalogue"},
-		{Name: "pane", Type: "text", Doc: "body or lid"}, {Name: "layer", Type: "whole"}, {Name: "x", Unit: "mm", Type: "number"},
-		{Name: "y", Unit: "mm", Type: "number"}, {Name: "width", Unit: "mm", Type: "number"},
-		{Name: "height", Unit: "mm", Type: "number"}, {Name: "label", Type: "text"}, {Name: "chip mark", Type: "text"},
-		{Name: "connector code", Type: "text"}, {Name: "mate", Type: "text"}, {Name: "aliases", Type: "list"}}},
-	{Name: "steps", Columns: []Column{{Name: "mark", Type: "text", Needed: true}, {Name: "verb", Type: "text", Needed: true},
-		{Name: "what", Type: "text", Needed: true}, {Name: "side", Type: "text", Doc: "front, back or any"},
-		{Name: "tool", Type: "text"}, {Name: "joint", Type: "text"}, {Name: "drive", Type: "text"}, {Name: "count", Type: "whole"},
-		{Name: "diameter", Unit: "mm", Type: "number"}, {Name: "length", Unit: "mm", Type: "number"},
-		{Name: "planned", Unit: "s", Type: "number"}, {Name: "wait", Unit: "s", Type: "number"}, {Name: "method", Type: "text"},
-		{Name: "consumable", Type: "text"}, {Name: "frees", Type: "list", Doc: "names of parts"},
-		{Name: "after", Type: "text", Doc: "marks with spaces; a bar between alternatives"}}},
-	{Name: "measures", Columns: []Column{{Name: "part", Type: "text", Needed: true}, {Name: "quantity", Type: "text", Needed: true},
-		{Name: "unit", Type: "text", Needed: true}, {Name: "readings", Type: "list", Needed: true},
-		{Name: "resolution", Type: "number", Needed: true}, {Name: "instrument", Type: "text"}}},
-	{Name: "trials", Columns: []Column{{Name: "study", Type: "text", Needed: true}, {Name: "trial", Type: "text", Needed: true,
-		Doc: "lines of one trial say the same"}, {Name: "date", Type: "date"}, {Name: "board", Type: "text", Needed: true}, {Name: "housing", Type: "text"}, {Name: "build", Type: "text"},
-		{Name: "fitted", Type: "list", Doc: "pieces that are not the board's own"}, {Name: "check", Type: "text", Needed: true},
-		{Name: "result", Type: "text", Needed: true}, {Name: "seen", Type: "text", Doc: "no: filled in, never counts"},
-		{Name: "minutes", Unit: "min", Type: "number"}}},
+	{
+		Name: "parts",
+		Columns: []Column{{Name: "name", Type: "text", Needed: true}, {Name: "family", Type: "text", Needed: true,
+			Doc: "PW, OP, SC, SO, BD, RF, BT, FR or SE"}, {Name: "kind", Type: "text", Doc: "of the catalogue"},
+			{
+				Name: "pane",
+				Type: "text",
+				Doc:  "body or lid",
+			}, {Name: "layer", Type: "whole"}, {Name: "x", Unit: "mm", Type: "number"},
+			{Name: "y", Unit: "mm", Type: "number"}, {Name: "width", Unit: "mm", Type: "number"},
+			{
+				Name: "height",
+				Unit: "mm",
+				Type: "number",
+			}, {Name: "label", Type: "text"}, {Name: "chip mark", Type: "text"},
+			{Name: "connector code", Type: "text"}, {Name: "mate", Type: "text"}, {Name: "aliases", Type: "list"}},
+	},
+	{
+		Name: "steps",
+		Columns: []Column{{Name: "mark", Type: "text", Needed: true}, {Name: "verb", Type: "text", Needed: true},
+			{Name: "what", Type: "text", Needed: true}, {Name: "side", Type: "text", Doc: "front, back or any"},
+			{
+				Name: "tool",
+				Type: "text",
+			}, {Name: "joint", Type: "text"}, {Name: "drive", Type: "text"}, {Name: "count", Type: "whole"},
+			{Name: "diameter", Unit: "mm", Type: "number"}, {Name: "length", Unit: "mm", Type: "number"},
+			{
+				Name: "planned",
+				Unit: "s",
+				Type: "number",
+			}, {Name: "wait", Unit: "s", Type: "number"}, {Name: "method", Type: "text"},
+			{Name: "consumable", Type: "text"}, {Name: "frees", Type: "list", Doc: "names of parts"},
+			{Name: "after", Type: "text", Doc: "marks with spaces; a bar between alternatives"}},
+	},
+	{
+		Name: "measures",
+		Columns: []Column{{Name: "part", Type: "text", Needed: true}, {Name: "quantity", Type: "text", Needed: true},
+			{Name: "unit", Type: "text", Needed: true}, {Name: "readings", Type: "list", Needed: true},
+			{Name: "resolution", Type: "number", Needed: true}, {Name: "instrument", Type: "text"}},
+	},
+	{
+		Name: "trials",
+		Columns: []Column{{Name: "study", Type: "text", Needed: true}, {Name: "trial", Type: "text", Needed: true,
+			Doc: "lines of one trial say the same"}, {Name: "date", Type: "date"}, {Name: "board", Type: "text", Needed: true}, {Name: "housing", Type: "text"}, {Name: "build", Type: "text"},
+			{
+				Name: "fitted",
+				Type: "list",
+				Doc:  "pieces that are not the board's own",
+			}, {Name: "check", Type: "text", Needed: true},
+			{
+				Name:   "result",
+				Type:   "text",
+				Needed: true,
+			}, {Name: "seen", Type: "text", Doc: "no: filled in, never counts"},
+			{Name: "minutes", Unit: "min", Type: "number"}},
+	},
 	{Name: "facts", Columns: []Column{{Name: "fact", Type: "text", Needed: true}, {Name: "choice", Type: "text"},
 		{Name: "number", Type: "number"}, {Name: "low", Type: "number"}, {Name: "high", Type: "number"},
 		{Name: "currency", Type: "text"}, {Name: "by", Type: "text", Needed: true}, {Name: "phone", Type: "text"},
@@ -132,8 +167,22 @@ func Tabled(db *gorm.DB, modelID, name string) (Table, error) {
 	switch name {
 	case "parts":
 		for _, p := range k.Parts {
-			add(p.Name, p.Family, p.Kind, p.Pane, whole(p.Layer), number(p.XMM), number(p.YMM), number(p.WMM), number(p.HMM),
-				p.Label, p.ChipMark, p.ConnectorCode, p.Mate, listed(p.Aliases))
+			add(
+				p.Name,
+				p.Family,
+				p.Kind,
+				p.Pane,
+				whole(p.Layer),
+				number(p.XMM),
+				number(p.YMM),
+				number(p.WMM),
+				number(p.HMM),
+				p.Label,
+				p.ChipMark,
+				p.ConnectorCode,
+				p.Mate,
+				listed(p.Aliases),
+			)
 		}
 	case "steps":
 		for _, s := range k.Steps {
@@ -165,8 +214,19 @@ func Tabled(db *gorm.DB, modelID, name string) (Table, error) {
 			if f.SaidOn != nil {
 				day = f.SaidOn.Format(time.DateOnly)
 			}
-			add(f.Fact, f.Choice, optional(f.Number), optional(f.Low), optional(f.High), f.Currency, f.By, f.Unit, f.Build,
-				day, f.Evidence)
+			add(
+				f.Fact,
+				f.Choice,
+				optional(f.Number),
+				optional(f.Low),
+				optional(f.High),
+				f.Currency,
+				f.By,
+				f.Unit,
+				f.Build,
+				day,
+				f.Evidence,
+			)
 		}
 	case "trials":
 		return t, t.trials(db, k)
@@ -212,7 +272,9 @@ func (t *Table) trials(db *gorm.DB, k *model.Record) error {
 					seen = "no"
 				}
 				t.Rows = append(t.Rows, []string{b.Title, study.TrialMark(r), r.CreatedAt.UTC().Format(time.DateOnly),
-					b.Sticker(r.BoardUnitID), b.Sticker(cmp.Or(r.HousingUnitID, r.BoardUnitID)), b.BuildOf(r), listed(fitted),
+					b.Sticker(
+						r.BoardUnitID,
+					), b.Sticker(cmp.Or(r.HousingUnitID, r.BoardUnitID)), b.BuildOf(r), listed(fitted),
 					c.Mark, result, seen, number(r.Minutes)})
 			}
 		}

@@ -43,8 +43,17 @@ func TestTablesComeBackAsTheyWent(t *testing.T) {
 		for kind, file := range map[string][]byte{"CSV": text, "XLSX": book} {
 			v, err := exchange.Look(ctx, s, from, name, file, nil)
 			if err != nil || len(v.Errors) > 0 || v.Same != len(table.Rows) || v.New+v.Changed > 0 {
-				t.Errorf("%s of %s read again: %d rows, %d same, %d new, %d changed, %v, %v", kind, name, len(table.Rows), v.Same,
-					v.New, v.Changed, v.Errors, err)
+				t.Errorf(
+					"%s of %s read again: %d rows, %d same, %d new, %d changed, %v, %v",
+					kind,
+					name,
+					len(table.Rows),
+					v.Same,
+					v.New,
+					v.Changed,
+					v.Errors,
+					err,
+				)
 			}
 		}
 		v, err := exchange.Put(ctx, s, command(), empty.ID, name, text, nil)
@@ -75,7 +84,8 @@ func TestTablesComeBackAsTheyWent(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if v, err := exchange.Look(ctx, s, from, "trials", text, nil); err != nil || v.Same != len(trials.Rows) || len(v.Errors) > 0 {
+	if v, err := exchange.Look(ctx, s, from, "trials", text, nil); err != nil || v.Same != len(trials.Rows) ||
+		len(v.Errors) > 0 {
 		t.Errorf("trials read again: %d of %d the same, %v, %v", v.Same, len(trials.Rows), v.Errors, err)
 	}
 	more := "study,trial,board,fitted,check,result,minutes (min)\n\"Drift 4, first pair\",x1,AMBER,battery: PINE,boot,pass,22\n" +
@@ -197,7 +207,8 @@ func TestBrokenTables(t *testing.T) {
 			t.Errorf("%s: %+v, %v", name, v.Errors, err)
 		}
 		var f *fault.Fault
-		if _, err := exchange.Put(ctx, s, command(), id, c.table, []byte(c.file), nil); err == nil || !asFault(err, &f) {
+		if _, err := exchange.Put(ctx, s, command(), id, c.table, []byte(c.file), nil); err == nil ||
+			!asFault(err, &f) {
 			t.Errorf("%s was put in: %v", name, err)
 		}
 	}

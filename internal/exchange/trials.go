@@ -62,7 +62,10 @@ func takeTrials(ctx context.Context, s *act.Service, c act.Command, k *model.Rec
 			if !slices.Contains([]string{"pass", "weak", "lost", "skipped", "dark"}, result) {
 				l.refuse("result", fmt.Sprintf("%q is none of pass, weak, lost, skipped, dark", result))
 			}
-			old := slices.IndexFunc(b.Trials, func(t store.Trial) bool { return study.TrialMark(t) == l.cells["trial"] })
+			old := slices.IndexFunc(
+				b.Trials,
+				func(t store.Trial) bool { return study.TrialMark(t) == l.cells["trial"] },
+			)
 			if old >= 0 {
 				if b.Trials[old].Results[check] != result || b.Trials[old].BoardUnitID != board {
 					l.refuse("trial", "is on record and says otherwise; give a new trial another name")

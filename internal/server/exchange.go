@@ -67,13 +67,19 @@ type deskFile struct {
 func (s *server) exchangeRoutes() {
 	sends(s, "/api/models/{id}/document", "get-model-document", "A model with its studies as one document", act.Models,
 		func(ctx context.Context, in *ByID) (*file, error) { return s.document(ctx, in.ID, "") })
-	sends(s, "/api/models/{id}/studies/{study}/document", "get-study-document", "A study with its model as one document",
-		act.Studies, func(ctx context.Context, in *struct {
+	sends(
+		s,
+		"/api/models/{id}/studies/{study}/document",
+		"get-study-document",
+		"A study with its model as one document",
+		act.Studies,
+		func(ctx context.Context, in *struct {
 			ByID
 			Study string `path:"study" format:"uuid"`
 		}) (*file, error) {
 			return s.document(ctx, in.ID, in.Study)
-		})
+		},
+	)
 	operation(s, huma.Operation{OperationID: "import-document", Method: http.MethodPost, Path: "/api/documents",
 		Summary: "Put a document in as a new model", DefaultStatus: http.StatusCreated, MaxBodyBytes: 64 << 20},
 		act.Right{Resource: act.Models, Verb: act.Write}, func(ctx context.Context, in *struct {
@@ -92,8 +98,16 @@ func (s *server) exchangeRoutes() {
 		}) (*file, error) {
 			return s.table(ctx, in.ID, in.Table, in.Format)
 		})
-	operation(s, huma.Operation{OperationID: "look-at-table", Method: http.MethodPost, Path: "/api/models/{id}/tables/{table}/look",
-		Summary: "What would be taken of a table", MaxBodyBytes: 24 << 20}, act.Right{Resource: act.Models, Verb: act.Read},
+	operation(
+		s,
+		huma.Operation{
+			OperationID:  "look-at-table",
+			Method:       http.MethodPost,
+			Path:         "/api/models/{id}/tables/{table}/look",
+			Summary:      "What would be taken of a table",
+			MaxBodyBytes: 24 << 20,
+		},
+		act.Right{Resource: act.Models, Verb: act.Read},
 		func(ctx context.Context, in *struct {
 			ByID
 			Table string `path:"table" enum:"parts,steps,measures,trials,facts"`
@@ -104,23 +118,50 @@ func (s *server) exchangeRoutes() {
 		}) (*body[exchange.Preview], error) {
 			out, err := exchange.Look(ctx, s.App, in.ID, in.Table, in.Body.File, in.Body.Mapping)
 			return &body[exchange.Preview]{out}, err
-		})
-	operation(s, huma.Operation{OperationID: "put-table", Method: http.MethodPost, Path: "/api/models/{id}/tables/{table}",
-		Summary: "Put a table in, all of it or nothing", MaxBodyBytes: 24 << 20}, act.Right{Resource: act.Models, Verb: act.Write},
+		},
+	)
+	operation(
+		s,
+		huma.Operation{OperationID: "put-table", Method: http.MethodPost, Path: "/api/models/{id}/tables/{table}",
+			Summary: "Put a table in, all of it or nothing", MaxBodyBytes: 24 << 20},
+		act.Right{Resource: act.Models, Verb: act.Write},
 		func(ctx context.Context, in *tableFile) (*body[exchange.Preview], error) {
-			out, err := exchange.Put(ctx, s.App, command(ctx, "put-table", in), in.ID, in.Table, in.Body.File, in.Body.Mapping)
+			out, err := exchange.Put(
+				ctx,
+				s.App,
+				command(ctx, "put-table", in),
+				in.ID,
+				in.Table,
+				in.Body.File,
+				in.Body.Mapping,
+			)
 			return &body[exchange.Preview]{out}, err
-		})
-	sends(s, "/api/models/{id}/desk/{table}/{format}", "get-desk-table", "A table of the parts desk, for one model", act.Buying,
+		},
+	)
+	sends(
+		s,
+		"/api/models/{id}/desk/{table}/{format}",
+		"get-desk-table",
+		"A table of the parts desk, for one model",
+		act.Buying,
 		func(ctx context.Context, in *struct {
 			ByID
 			Table  string `path:"table" enum:"offers,deliveries,stock"`
 			Format string `path:"format" enum:"csv,xlsx"`
 		}) (*file, error) {
 			return s.table(ctx, in.ID, in.Table, in.Format)
-		})
-	operation(s, huma.Operation{OperationID: "look-at-desk-table", Method: http.MethodPost, Path: "/api/models/{id}/desk/{table}/look",
-		Summary: "What would be taken of a table", MaxBodyBytes: 24 << 20}, act.Right{Resource: act.Buying, Verb: act.Read},
+		},
+	)
+	operation(
+		s,
+		huma.Operation{
+			OperationID:  "look-at-desk-table",
+			Method:       http.MethodPost,
+			Path:         "/api/models/{id}/desk/{table}/look",
+			Summary:      "What would be taken of a table",
+			MaxBodyBytes: 24 << 20,
+		},
+		act.Right{Resource: act.Buying, Verb: act.Read},
 		func(ctx context.Context, in *struct {
 			ByID
 			Table string `path:"table" enum:"offers,deliveries,stock"`
@@ -131,13 +172,26 @@ func (s *server) exchangeRoutes() {
 		}) (*body[exchange.Preview], error) {
 			out, err := exchange.Look(ctx, s.App, in.ID, in.Table, in.Body.File, in.Body.Mapping)
 			return &body[exchange.Preview]{out}, err
-		})
-	operation(s, huma.Operation{OperationID: "put-desk-table", Method: http.MethodPost, Path: "/api/models/{id}/desk/{table}",
-		Summary: "Put a table in, all of it or nothing", MaxBodyBytes: 24 << 20}, act.Right{Resource: act.Buying, Verb: act.Write},
+		},
+	)
+	operation(
+		s,
+		huma.Operation{OperationID: "put-desk-table", Method: http.MethodPost, Path: "/api/models/{id}/desk/{table}",
+			Summary: "Put a table in, all of it or nothing", MaxBodyBytes: 24 << 20},
+		act.Right{Resource: act.Buying, Verb: act.Write},
 		func(ctx context.Context, in *deskFile) (*body[exchange.Preview], error) {
-			out, err := exchange.Put(ctx, s.App, command(ctx, "put-desk-table", in), in.ID, in.Table, in.Body.File, in.Body.Mapping)
+			out, err := exchange.Put(
+				ctx,
+				s.App,
+				command(ctx, "put-desk-table", in),
+				in.ID,
+				in.Table,
+				in.Body.File,
+				in.Body.Mapping,
+			)
 			return &body[exchange.Preview]{out}, err
-		})
+		},
+	)
 	sends(s, "/api/models/{id}/plan", "get-plan-graph", "The plan as DOT", act.Models,
 		func(ctx context.Context, in *ByID) (*file, error) {
 			k, err := model.Load(s.App.DB.WithContext(ctx), in.ID)
@@ -169,7 +223,12 @@ func (s *server) exchangeRoutes() {
 			Sections string `query:"sections" maxLength:"200" doc:"with commas; all when left out"`
 			Keep     bool   `query:"keep" doc:"as a file to keep, not to look at"`
 		}) (*file, error) {
-			p, err := exchange.Assemble(ctx, s.App, in.ID, strings.FieldsFunc(in.Sections, func(r rune) bool { return r == ',' }))
+			p, err := exchange.Assemble(
+				ctx,
+				s.App,
+				in.ID,
+				strings.FieldsFunc(in.Sections, func(r rune) bool { return r == ',' }),
+			)
 			if err != nil {
 				return nil, err
 			}

@@ -97,8 +97,12 @@ func (s *server) partsRoutes() {
 			Used         bool    `query:"used" default:"true"`
 			Copies       bool    `query:"copies" default:"true"`
 		}) (parts.BasketRoom, error) {
-			return parts.FindBasket(ctx, s.App, parts.AskBasket{ModelID: in.Model, Job: in.Job, Deadline: in.Deadline, Stated: in.Stated,
-				Alternatives: in.Alternatives, Used: in.Used, Copies: in.Copies})
+			return parts.FindBasket(
+				ctx,
+				s.App,
+				parts.AskBasket{ModelID: in.Model, Job: in.Job, Deadline: in.Deadline, Stated: in.Stated,
+					Alternatives: in.Alternatives, Used: in.Used, Copies: in.Copies},
+			)
 		})
 	get(s, "/api/parts/stock", "get-levels", "How much to keep of what", act.Buying,
 		func(ctx context.Context, in *struct {
@@ -127,28 +131,67 @@ func (s *server) partsRoutes() {
 		func(ctx context.Context, c act.Command, in *firstRow[WorkshopChange]) (store.Workshop, error) {
 			return parts.Set(ctx, s.App, c, in.Body.Version, in.Body.WorkshopFacts)
 		})
-	write(s, "POST", "/api/deliveries/{id}/stock", "receive-delivery", "Put the good pieces of a delivery into stock", act.Buying,
+	write(
+		s,
+		"POST",
+		"/api/deliveries/{id}/stock",
+		"receive-delivery",
+		"Put the good pieces of a delivery into stock",
+		act.Buying,
 		func(ctx context.Context, c act.Command, in *newRow[Received]) (store.Shelf, error) {
 			return parts.Receive(ctx, s.App, c, in.ID, in.Body.Place)
-		})
-	deskRow(s, "/api/sellers", "seller", "a seller", act.Buying, func(in *NewSeller) (*store.Seller, store.SellerFacts) {
-		return &store.Seller{Row: store.Row{ID: in.ID}}, in.SellerFacts
-	}, func(in *SellerChange) (int, store.SellerFacts) { return in.Version, in.SellerFacts })
+		},
+	)
+	deskRow(
+		s,
+		"/api/sellers",
+		"seller",
+		"a seller",
+		act.Buying,
+		func(in *NewSeller) (*store.Seller, store.SellerFacts) {
+			return &store.Seller{Row: store.Row{ID: in.ID}}, in.SellerFacts
+		},
+		func(in *SellerChange) (int, store.SellerFacts) { return in.Version, in.SellerFacts },
+	)
 	deskRow(s, "/api/offers", "offer", "an offer", act.Buying, func(in *NewOffer) (*store.Offer, store.OfferFacts) {
 		return &store.Offer{Row: store.Row{ID: in.ID}}, in.OfferFacts
 	}, func(in *OfferChange) (int, store.OfferFacts) { return in.Version, in.OfferFacts })
-	deskRow(s, "/api/exchanges", "exchange", "a rate of exchange", act.Buying, func(in *NewExchange) (*store.Exchange, store.ExchangeFacts) {
-		return &store.Exchange{Row: store.Row{ID: in.ID}}, in.ExchangeFacts
-	}, func(in *ExchangeChange) (int, store.ExchangeFacts) { return in.Version, in.ExchangeFacts })
+	deskRow(
+		s,
+		"/api/exchanges",
+		"exchange",
+		"a rate of exchange",
+		act.Buying,
+		func(in *NewExchange) (*store.Exchange, store.ExchangeFacts) {
+			return &store.Exchange{Row: store.Row{ID: in.ID}}, in.ExchangeFacts
+		},
+		func(in *ExchangeChange) (int, store.ExchangeFacts) { return in.Version, in.ExchangeFacts },
+	)
 	deskRow(s, "/api/prices", "price", "a price", act.Buying, func(in *NewPrice) (*store.Price, store.PriceFacts) {
 		return &store.Price{Row: store.Row{ID: in.ID}}, in.PriceFacts
 	}, func(in *PriceChange) (int, store.PriceFacts) { return in.Version, in.PriceFacts })
-	deskRow(s, "/api/deliveries", "delivery", "a delivery", act.Buying, func(in *NewDelivery) (*store.Delivery, store.DeliveryFacts) {
-		return &store.Delivery{Row: store.Row{ID: in.ID}}, in.DeliveryFacts
-	}, func(in *DeliveryChange) (int, store.DeliveryFacts) { return in.Version, in.DeliveryFacts })
-	deskRow(s, "/api/shelves", "shelf", "pieces in stock", act.Buying, func(in *NewShelf) (*store.Shelf, store.ShelfFacts) {
-		return &store.Shelf{Row: store.Row{ID: in.ID}}, in.ShelfFacts
-	}, func(in *ShelfChange) (int, store.ShelfFacts) { return in.Version, in.ShelfFacts })
+	deskRow(
+		s,
+		"/api/deliveries",
+		"delivery",
+		"a delivery",
+		act.Buying,
+		func(in *NewDelivery) (*store.Delivery, store.DeliveryFacts) {
+			return &store.Delivery{Row: store.Row{ID: in.ID}}, in.DeliveryFacts
+		},
+		func(in *DeliveryChange) (int, store.DeliveryFacts) { return in.Version, in.DeliveryFacts },
+	)
+	deskRow(
+		s,
+		"/api/shelves",
+		"shelf",
+		"pieces in stock",
+		act.Buying,
+		func(in *NewShelf) (*store.Shelf, store.ShelfFacts) {
+			return &store.Shelf{Row: store.Row{ID: in.ID}}, in.ShelfFacts
+		},
+		func(in *ShelfChange) (int, store.ShelfFacts) { return in.Version, in.ShelfFacts },
+	)
 	deskRow(s, "/api/work-orders", "work", "a job", act.Jobs, func(in *NewWork) (*store.Work, store.WorkFacts) {
 		return &store.Work{Row: store.Row{ID: in.ID}}, in.WorkFacts
 	}, func(in *WorkChange) (int, store.WorkFacts) { return in.Version, in.WorkFacts })
@@ -159,13 +202,29 @@ func deskRow[N, C, T, F any, E interface {
 	store.Entity[T]
 	Facts() *F
 }](s *server, path, name, what string, of act.Resource, add func(*N) (E, F), change func(*C) (int, F)) {
-	write(s, "POST", path, "add-"+name, "Record "+what, of, func(ctx context.Context, c act.Command, in *firstRow[N]) (T, error) {
-		row, f := add(&in.Body)
-		return parts.Add[T, F](ctx, s.App, c, row, f)
-	})
-	write(s, "PUT", path+"/{id}", "change-"+name, "Change "+what, of, func(ctx context.Context, c act.Command, in *newRow[C]) (T, error) {
-		saw, f := change(&in.Body)
-		return parts.Change[T, F, E](ctx, s.App, c, in.ID, saw, f)
-	})
+	write(
+		s,
+		"POST",
+		path,
+		"add-"+name,
+		"Record "+what,
+		of,
+		func(ctx context.Context, c act.Command, in *firstRow[N]) (T, error) {
+			row, f := add(&in.Body)
+			return parts.Add[T, F](ctx, s.App, c, row, f)
+		},
+	)
+	write(
+		s,
+		"PUT",
+		path+"/{id}",
+		"change-"+name,
+		"Change "+what,
+		of,
+		func(ctx context.Context, c act.Command, in *newRow[C]) (T, error) {
+			saw, f := change(&in.Body)
+			return parts.Change[T, F, E](ctx, s.App, c, in.ID, saw, f)
+		},
+	)
 	remove(s, path, name, what, of, parts.Delete[T, E], parts.Restore[T, E])
 }

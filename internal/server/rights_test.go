@@ -39,8 +39,10 @@ func TestEveryRouteAgainstEveryRole(t *testing.T) {
 		act.Analyst:    regexp.MustCompile(`.`),
 		act.Technician: regexp.MustCompile(`^(add-outcome|add-dry-run|add-dry-act|end-dry-run|` + says + `)$`),
 		act.Buyer:      regexp.MustCompile(`^(add-dry-run|add-dry-act|end-dry-run|` + says + `|` + buys + `)$`),
-		act.Administrator: regexp.MustCompile(`^(add-dry-run|add-dry-act|end-dry-run|try-score|look-at-(desk-)?table|draft-rubric|set-workshop|` +
-			`change-rubric|delete-rubric|restore-rubric|publish-rubric)$`),
+		act.Administrator: regexp.MustCompile(
+			`^(add-dry-run|add-dry-act|end-dry-run|try-score|look-at-(desk-)?table|draft-rubric|set-workshop|` +
+				`change-rubric|delete-rubric|restore-rubric|publish-rubric)$`,
+		),
 		"": regexp.MustCompile(`^$`),
 	}
 	bought := regexp.MustCompile(`^(` + buys + `)$`)
@@ -56,8 +58,10 @@ func TestEveryRouteAgainstEveryRole(t *testing.T) {
 				}
 				a := p.do(strings.ToUpper(method), address, m{})
 				refused := a.status == http.StatusUnauthorized || a.status == http.StatusForbidden
-				want := op.OperationID == "publish-rubric" && role != act.Administrator || role == act.Analyst && bought.MatchString(op.OperationID) || !public[op.OperationID] && (role == "" || method != "get" &&
-					!writes[role].MatchString(op.OperationID))
+				want := op.OperationID == "publish-rubric" && role != act.Administrator ||
+					role == act.Analyst && bought.MatchString(op.OperationID) ||
+					!public[op.OperationID] && (role == "" || method != "get" &&
+						!writes[role].MatchString(op.OperationID))
 				if refused != want {
 					t.Errorf("%s %s as %q: refused is %v (%d %s)", method, path, role, refused, a.status, a.text)
 				}

@@ -52,14 +52,26 @@ func (s *server) scoreRoutes() {
 		}) (score.Room, error) {
 			return score.Show(ctx, s.App, in.ID, in.Mark)
 		})
-	get(s, "/api/models/{id}/score/against", "get-score-against", "Models beside each other under each school", act.Models,
+	get(
+		s,
+		"/api/models/{id}/score/against",
+		"get-score-against",
+		"Models beside each other under each school",
+		act.Models,
 		func(ctx context.Context, in *struct {
 			ByID
 			With   string  `query:"with" maxLength:"400" doc:"ids of other models, with commas; those of its maker when left out"`
 			Within float64 `query:"within" minimum:"0" maximum:"0.9" doc:"how far weights may be off; 0: any weights"`
 		}) (score.Against, error) {
-			return score.Compare(ctx, s.App, in.ID, strings.FieldsFunc(in.With, func(r rune) bool { return r == ',' }), in.Within)
-		})
+			return score.Compare(
+				ctx,
+				s.App,
+				in.ID,
+				strings.FieldsFunc(in.With, func(r rune) bool { return r == ',' }),
+				in.Within,
+			)
+		},
+	)
 	answer(s, "POST", "/api/models/{id}/score/try", "try-score", "A model by a rule that is not kept",
 		act.Right{Resource: act.Models, Verb: act.Read}, http.StatusOK,
 		func(ctx context.Context, in *struct {

@@ -26,7 +26,10 @@ func Settings(db *gorm.DB) (store.Workshop, error) {
 
 // Slot is the name of a slot as offers, stock and builds share it.
 func Slot(s string) string {
-	return strings.Join(strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return r == ' ' || r == '_' || r == '-' }), "-")
+	return strings.Join(
+		strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return r == ' ' || r == '_' || r == '-' }),
+		"-",
+	)
 }
 
 // Said says a slot as people do.
@@ -138,7 +141,8 @@ func Load(db *gorm.DB, ids []string, brief bool) (Desk, error) {
 func (d *Desk) Free(modelID, slot string, now time.Time) int {
 	n := 0
 	for _, x := range d.Shelves {
-		if x.ModelID == modelID && x.Item == slot && x.Quarantine == "" && (x.BestBefore == nil || x.BestBefore.After(now)) {
+		if x.ModelID == modelID && x.Item == slot && x.Quarantine == "" &&
+			(x.BestBefore == nil || x.BestBefore.After(now)) {
 			n += x.Quantity - x.Reserved
 		}
 	}
@@ -209,7 +213,10 @@ func (d *Desk) Rates() []basket.Rate {
 	var list []basket.Rate
 	for _, x := range d.Exchanges { // the newest comes first
 		if !slices.ContainsFunc(list, func(r basket.Rate) bool { return r.From == x.From && r.To == x.To }) {
-			list = append(list, basket.Rate{From: x.From, To: x.To, Rate: x.Rate, Date: x.RatedOn.Format(time.DateOnly)})
+			list = append(
+				list,
+				basket.Rate{From: x.From, To: x.To, Rate: x.Rate, Date: x.RatedOn.Format(time.DateOnly)},
+			)
 		}
 	}
 	return list
@@ -219,7 +226,8 @@ func (d *Desk) Rates() []basket.Rate {
 // offer names none.
 func (d *Desk) Defects(o store.Offer) (k, n int) {
 	for _, x := range d.Deliveries {
-		if x.SellerID == o.SellerID && o.Covers[x.Item] > 0 && x.Grade == o.Grade && (o.Lot == "" || strings.EqualFold(o.Lot, x.Lot)) {
+		if x.SellerID == o.SellerID && o.Covers[x.Item] > 0 && x.Grade == o.Grade &&
+			(o.Lot == "" || strings.EqualFold(o.Lot, x.Lot)) {
 			k, n = k+x.Bad, n+x.Inspected
 		}
 	}

@@ -57,12 +57,18 @@ func (h *Sheet) claims(b *study.Record, r study.Reading) {
 		}
 	}
 	for _, who := range slices.Sorted(maps.Keys(works)) {
-		h.Claims = append(h.Claims, Claim{fmt.Sprintf("%s %s as it was, on %s.", who, lower(strings.Join(works[who], ", ")), build),
-			true, "proven check by check; nothing is said of other checks"})
+		h.Claims = append(
+			h.Claims,
+			Claim{fmt.Sprintf("%s %s as it was, on %s.", who, lower(strings.Join(works[who], ", ")), build),
+				true, "proven check by check; nothing is said of other checks"},
+		)
 	}
 	if len(open) > 0 {
-		h.Claims = append(h.Claims, Claim{strings.Join(slices.Sorted(maps.Keys(open)), "; ") + ": no difference.", false,
-			"some checks passed with each, but not under every condition"})
+		h.Claims = append(
+			h.Claims,
+			Claim{strings.Join(slices.Sorted(maps.Keys(open)), "; ") + ": no difference.", false,
+				"some checks passed with each, but not under every condition"},
+		)
 	}
 	for _, w := range h.Ways {
 		c := Claim{Text: fmt.Sprintf("The %s takes %.0f min to closed and tested.", w.Part, w.ClosedMinutes),
@@ -78,8 +84,11 @@ func (h *Sheet) claims(b *study.Record, r study.Reading) {
 		h.Claims = append(h.Claims, c)
 	}
 	for _, q := range h.Questions {
-		h.Claims = append(h.Claims, Claim{q.Text, q.State == "confirmed" && q.Source != "rumour" || q.Settled && q.State == "confirmed",
-			map[string]string{"open": "not settled: " + q.Source, "confirmed": "confirmed", "refuted": "refuted"}[q.State]})
+		h.Claims = append(
+			h.Claims,
+			Claim{q.Text, q.State == "confirmed" && q.Source != "rumour" || q.Settled && q.State == "confirmed",
+				map[string]string{"open": "not settled: " + q.Source, "confirmed": "confirmed", "refuted": "refuted"}[q.State]},
+		)
 	}
 	slices.SortStableFunc(h.Claims, func(a, b Claim) int {
 		switch {
@@ -143,8 +152,12 @@ func interests(b *study.Record) []string {
 	list := []string{
 		say(i.SellsParts, "Who made this sells parts or repairs.", "Who made this sells neither parts nor repairs.",
 			"Whether who made this sells parts was not declared."),
-		say(i.GivenPhone, "A phone was given or lent by somebody who sells it.", "The phones were neither given nor lent by who sells them.",
-			"Whether a phone was given was not declared."),
+		say(
+			i.GivenPhone,
+			"A phone was given or lent by somebody who sells it.",
+			"The phones were neither given nor lent by who sells them.",
+			"Whether a phone was given was not declared.",
+		),
 	}
 	if i.Note != "" {
 		list = append(list, i.Note)

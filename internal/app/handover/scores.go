@@ -36,8 +36,10 @@ func Scores(ctx context.Context, s *act.Service, modelID string) ([]Scored, erro
 	}
 	rules = slices.DeleteFunc(rules, func(x school.Rubric) bool { return own[x.ID].ID != "" && !own[x.ID].Published })
 	facts, no := school.Facts(), false
-	out, err := school.Solve(school.Input{Facts: facts, Rubrics: rules, Shop: r.ShopFacts(), Models: []school.Model{r.Model()},
-		Compare: &no})
+	out, err := school.Solve(
+		school.Input{Facts: facts, Rubrics: rules, Shop: r.ShopFacts(), Models: []school.Model{r.Model()},
+			Compare: &no},
+	)
 	if err != nil {
 		return nil, err
 	}

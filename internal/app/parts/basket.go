@@ -86,7 +86,10 @@ func slotsOf(k *model.Record, job string) ([]SlotView, [][]string, error) {
 		case at >= 0:
 			return
 		}
-		slots = append(slots, SlotView{ID: id, Name: desk.Said(id), From: from, Quantity: 1, Forgotten: forgotten, Filled: []string{}})
+		slots = append(
+			slots,
+			SlotView{ID: id, Name: desk.Said(id), From: from, Quantity: 1, Forgotten: forgotten, Filled: []string{}},
+		)
 	}
 	name := func(p store.Part) string {
 		if kind := k.Kind(p.ID); kind != "" {
@@ -104,7 +107,9 @@ func slotsOf(k *model.Record, job string) ([]SlotView, [][]string, error) {
 			add(name(p), "part", false)
 		}
 		for _, p := range k.Parts {
-			if m := k.PartNamed(p.Mate); p.Mate != "" && m != nil && desk.Slot(name(p)) < desk.Slot(name(*m)) && p.Inside == "" && m.Inside == "" {
+			if m := k.PartNamed(p.Mate); p.Mate != "" && m != nil && desk.Slot(name(p)) < desk.Slot(name(*m)) &&
+				p.Inside == "" &&
+				m.Inside == "" {
 				bound = append(bound, []string{desk.Slot(name(p)), desk.Slot(name(*m))})
 			}
 		}
@@ -159,14 +164,27 @@ func FindBasket(ctx context.Context, s *act.Service, q AskBasket) (BasketRoom, e
 	if err != nil {
 		return BasketRoom{}, err
 	}
-	v := BasketRoom{Model: desk.Named{ID: k.ID, Name: k.Maker + " " + k.Name}, Job: q.Job, Currency: d.Workshop.Currency, Lines: []LineView{},
-		Sellers: map[string]string{}, Dated: []string{}, Left: []string{}}
+	v := BasketRoom{
+		Model:    desk.Named{ID: k.ID, Name: k.Maker + " " + k.Name},
+		Job:      q.Job,
+		Currency: d.Workshop.Currency,
+		Lines:    []LineView{},
+		Sellers:  map[string]string{},
+		Dated:    []string{},
+		Left:     []string{},
+	}
 	var bound [][]string
 	if v.Slots, bound, err = slotsOf(k, q.Job); err != nil {
 		return v, err
 	}
 	today := s.Now()
-	in := basket.Input{Currency: v.Currency, Today: today.Format(time.DateOnly), Bound: bound, Alternatives: q.Alternatives, Effort: 120_000}
+	in := basket.Input{
+		Currency:     v.Currency,
+		Today:        today.Format(time.DateOnly),
+		Bound:        bound,
+		Alternatives: q.Alternatives,
+		Effort:       120_000,
+	}
 	if q.Deadline > 0 {
 		in.DeadlineDays = &q.Deadline
 	}
@@ -218,19 +236,36 @@ func FindBasket(ctx context.Context, s *act.Service, q AskBasket) (BasketRoom, e
 		if lead == 0 {
 			lead = seller.LeadP90
 		}
-		x := basket.Offer{ID: o.ID, Seller: o.SellerID, Price: o.Price, Currency: o.Currency, Covers: covers, Grade: o.Grade, Stock: o.Stock,
-			LeadDays: lead, Returns: basket.Returns{Refund: seller.Refund, Cost: seller.ReturnCost}}
+		x := basket.Offer{
+			ID:       o.ID,
+			Seller:   o.SellerID,
+			Price:    o.Price,
+			Currency: o.Currency,
+			Covers:   covers,
+			Grade:    o.Grade,
+			Stock:    o.Stock,
+			LeadDays: lead,
+			Returns:  basket.Returns{Refund: seller.Refund, Cost: seller.ReturnCost},
+		}
 		x.Defects.K, x.Defects.N = d.Defects(o)
 		in.Offers = append(in.Offers, x)
 		offers[o.ID] = o
 		for slot := range covers {
-			if k := slices.IndexFunc(v.Slots, func(s SlotView) bool { return s.ID == slot }); slices.Contains(grades, o.Grade) {
+			if k := slices.IndexFunc(v.Slots, func(s SlotView) bool { return s.ID == slot }); slices.Contains(
+				grades,
+				o.Grade,
+			) {
 				v.Slots[k].Offers++
 			}
 		}
 		if !asked[o.SellerID] {
 			asked[o.SellerID] = true
-			y := basket.Seller{ID: seller.ID, Currency: seller.Currency, Shipping: seller.Shipping, FreeAbove: seller.FreeAbove}
+			y := basket.Seller{
+				ID:        seller.ID,
+				Currency:  seller.Currency,
+				Shipping:  seller.Shipping,
+				FreeAbove: seller.FreeAbove,
+			}
 			for _, c := range seller.Coupons {
 				y.Coupons = append(y.Coupons, basket.Coupon{Percent: c.Percent, Fixed: c.Fixed, Above: c.Above})
 			}
@@ -245,10 +280,20 @@ func FindBasket(ctx context.Context, s *act.Service, q AskBasket) (BasketRoom, e
 	}
 	v.Document = in
 	if len(in.Offers) == 0 {
-		v.Found = basket.Output{Lines: []basket.Line{}, Sellers: []basket.Invoice{}, Spare: []basket.Spare{}, Unpriced: []string{},
-			ForgottenUnpriced: []string{}, Questions: []basket.Question{}}
-		v.Answer = answer.Sentence{answer.Text(fmt.Sprintf("None of %d slots has an offer yet; enter or paste offers for the %s.", len(v.Slots),
-			k.Name))}
+		v.Found = basket.Output{
+			Lines:             []basket.Line{},
+			Sellers:           []basket.Invoice{},
+			Spare:             []basket.Spare{},
+			Unpriced:          []string{},
+			ForgottenUnpriced: []string{},
+			Questions:         []basket.Question{},
+		}
+		v.Answer = answer.Sentence{
+			answer.Text(
+				fmt.Sprintf("None of %d slots has an offer yet; enter or paste offers for the %s.", len(v.Slots),
+					k.Name),
+			),
+		}
 		return v, nil
 	}
 	if v.Found, err = basket.Solve(in); err != nil {
@@ -256,8 +301,15 @@ func FindBasket(ctx context.Context, s *act.Service, q AskBasket) (BasketRoom, e
 	}
 	for i, l := range v.Found.Lines {
 		o := offers[l.Offer]
-		x := LineView{Offer: l.Offer, Title: o.Title, Seller: v.Sellers[o.SellerID], Packs: l.Packs, Price: l.Price, Grade: o.Grade,
-			Days: desk.Days(today, o.PricedOn)}
+		x := LineView{
+			Offer:  l.Offer,
+			Title:  o.Title,
+			Seller: v.Sellers[o.SellerID],
+			Packs:  l.Packs,
+			Price:  l.Price,
+			Grade:  o.Grade,
+			Days:   desk.Days(today, o.PricedOn),
+		}
 		if i < len(v.Found.Without) {
 			x.Extra = v.Found.Without[i].Extra
 		}
@@ -274,8 +326,11 @@ func FindBasket(ctx context.Context, s *act.Service, q AskBasket) (BasketRoom, e
 
 func (v *BasketRoom) sentence(in basket.Input) {
 	priced := len(v.Slots) - len(v.Found.Unpriced)
-	v.Answer = answer.Sentence{answer.Number(float64(priced), "", "#slots"), answer.Text(fmt.Sprintf(" of %d slots priced, ", len(v.Slots))),
-		answer.Name(desk.Money(v.Found.Expected, v.Currency), "#lines")}
+	v.Answer = answer.Sentence{
+		answer.Number(float64(priced), "", "#slots"),
+		answer.Text(fmt.Sprintf(" of %d slots priced, ", len(v.Slots))),
+		answer.Name(desk.Money(v.Found.Expected, v.Currency), "#lines"),
+	}
 	if n := len(v.Found.Unpriced); n > 0 {
 		v.Answer = append(v.Answer, answer.Text("; "), answer.Number(float64(n), "", "#slots"), answer.Text(" missing"))
 	}
@@ -284,10 +339,20 @@ func (v *BasketRoom) sentence(in basket.Input) {
 	}
 	switch {
 	case in.Compare != nil && v.Found.BreakEven != nil && len(v.Found.Unpriced) == 0:
-		v.Answer = append(v.Answer, answer.Text(". At "+desk.Money(in.Compare.Refurbished, v.Currency)+" for a refurbished one it pays only above "),
-			answer.Number(math.Round(100**v.Found.BreakEven), "%", "#compare"))
+		v.Answer = append(
+			v.Answer,
+			answer.Text(
+				". At "+desk.Money(in.Compare.Refurbished, v.Currency)+" for a refurbished one it pays only above ",
+			),
+			answer.Number(math.Round(100**v.Found.BreakEven), "%", "#compare"),
+		)
 	case in.Compare != nil && v.Found.PriceRatio != nil:
-		v.Answer = append(v.Answer, answer.Text(fmt.Sprintf(": without them it is already %.0f %% of a refurbished one", 100**v.Found.PriceRatio)))
+		v.Answer = append(
+			v.Answer,
+			answer.Text(
+				fmt.Sprintf(": without them it is already %.0f %% of a refurbished one", 100**v.Found.PriceRatio),
+			),
+		)
 	}
 	v.Answer = append(v.Answer, answer.Text("."))
 }

@@ -30,7 +30,13 @@ type GateRoom struct {
 }
 
 // verdicts are the outcomes of a genuine piece in the words of the gate.
-var verdicts = map[string]string{"works": "works", "notice": "notice", "calibrated": "adopted", "loses": "loses", "dead": "dead"}
+var verdicts = map[string]string{
+	"works":      "works",
+	"notice":     "notice",
+	"calibrated": "adopted",
+	"loses":      "loses",
+	"dead":       "dead",
+}
 
 // Gate asks whether a job on a model may be taken today.
 func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, error) {
@@ -52,7 +58,12 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 	if err != nil {
 		return GateRoom{}, err
 	}
-	v := GateRoom{Model: desk.Named{ID: k.ID, Name: k.Maker + " " + k.Name}, Job: desk.Slot(job), Currency: d.Workshop.Currency, Unknown: []string{}}
+	v := GateRoom{
+		Model:    desk.Named{ID: k.ID, Name: k.Maker + " " + k.Name},
+		Job:      desk.Slot(job),
+		Currency: d.Workshop.Currency,
+		Unknown:  []string{},
+	}
 	in := gate.Job{Today: s.Now().Format(time.DateOnly), LabourPerHour: float64(d.Workshop.LabourMinor), Build: r.Build,
 		Verdict: "untested", Eye: "shut"}
 	if d.Workshop.NextBench != nil && d.Workshop.NextBench.After(s.Now()) {
@@ -118,7 +129,12 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 		}
 	}
 	if v.Job == "screen" { // a screen job often ends with a battery: one must be in reach (common practice, no source)
-		n := gate.Need{Item: "battery (a screen job may need one)", Kind: "part", Free: d.Free(modelID, "battery", s.Now()), LeadDays: d.Lead("battery")}
+		n := gate.Need{
+			Item:     "battery (a screen job may need one)",
+			Kind:     "part",
+			Free:     d.Free(modelID, "battery", s.Now()),
+			LeadDays: d.Lead("battery"),
+		}
 		if n.Free == 0 && n.LeadDays == nil {
 			v.Unknown = append(v.Unknown, "whether a battery can be had")
 		} else {
@@ -174,7 +190,11 @@ func (v *GateRoom) sentence(priced bool) {
 		v.Answer = append(v.Answer, answer.Text(": "+strings.Join(why[:min(3, len(why))], "; ")))
 	}
 	if priced {
-		v.Answer = append(v.Answer, answer.Text("; it leaves "), answer.Name(desk.Money(math.Round(v.Found.Margin), v.Currency), "#gate"))
+		v.Answer = append(
+			v.Answer,
+			answer.Text("; it leaves "),
+			answer.Name(desk.Money(math.Round(v.Found.Margin), v.Currency), "#gate"),
+		)
 	}
 	v.Answer = append(v.Answer, answer.Text("."))
 }

@@ -27,10 +27,21 @@ var priorBad = map[string]float64{"original": 0.02, "used": 0.06, "copy": 0.12}
 
 // looks are what is looked at when pieces come in, by kind (common practice, no source).
 var looks = map[string][]string{
-	"display": {"original mark under the cable", "thickness, against an original's", "width of the rim", "where the flex starts",
-		"signs of an earlier repair", "picture, touch and brightness on a test phone"},
-	"battery": {"nub and foil whole, not swollen", "thickness, against an original's", "connector width", "cycles and capacity on a test phone",
-		"date of make"},
+	"display": {
+		"original mark under the cable",
+		"thickness, against an original's",
+		"width of the rim",
+		"where the flex starts",
+		"signs of an earlier repair",
+		"picture, touch and brightness on a test phone",
+	},
+	"battery": {
+		"nub and foil whole, not swollen",
+		"thickness, against an original's",
+		"connector width",
+		"cycles and capacity on a test phone",
+		"date of make",
+	},
 	"charge-port": {"connector width", "seal in place", "charges and moves data on a test phone"},
 	"rear-camera": {"glass and seal clean", "connector width", "focus and zoom on a test phone"},
 	"rear-glass":  {"openings and rim, against an original's", "adhesive whole", "colour beside an original"},
@@ -83,7 +94,14 @@ func Incoming(ctx context.Context, s *act.Service) (IncomingRoom, error) {
 	}
 	waiting, stop := 0, 0
 	for _, x := range d.Deliveries {
-		y := DeliveryView{Delivery: x, Seller: sellers[x.SellerID].Name, Model: names[x.ModelID], Looks: looks[x.Item], Pass: "open", Figure: []string{}}
+		y := DeliveryView{
+			Delivery: x,
+			Seller:   sellers[x.SellerID].Name,
+			Model:    names[x.ModelID],
+			Looks:    looks[x.Item],
+			Pass:     "open",
+			Figure:   []string{},
+		}
 		if y.Looks == nil {
 			y.Looks = []string{"against an original: size, weight, colour", "works on a test phone"}
 		}
@@ -150,9 +168,20 @@ func Incoming(ctx context.Context, s *act.Service) (IncomingRoom, error) {
 }
 
 func says(y DeliveryView, compared bool) string {
-	text := fmt.Sprintf("%d of %d bad so far: %.0f %% (%.0f to %.0f)", y.K, y.N, 100*y.Plan.Rate, 100*y.Plan.Interval[0], 100*y.Plan.Interval[1])
+	text := fmt.Sprintf(
+		"%d of %d bad so far: %.0f %% (%.0f to %.0f)",
+		y.K,
+		y.N,
+		100*y.Plan.Rate,
+		100*y.Plan.Interval[0],
+		100*y.Plan.Interval[1],
+	)
 	if compared {
-		text += fmt.Sprintf("; above %.0f %% the next best is cheaper, which is so with %.0f %%", 100*y.Plan.Limit, 100*y.Plan.POverLimit)
+		text += fmt.Sprintf(
+			"; above %.0f %% the next best is cheaper, which is so with %.0f %%",
+			100*y.Plan.Limit,
+			100*y.Plan.POverLimit,
+		)
 	}
 	if y.Plan.StopBuying {
 		text += ": stop buying"
@@ -199,8 +228,15 @@ type DonorPart struct {
 }
 
 // good is the chance that a part of a wreck works, by kind; after liquid all of it is less likely (house).
-var good = map[string]float64{"main-board": 0.6, "battery": 0.5, "rear-camera": 0.85, "front-camera": 0.85, "charge-port": 0.8,
-	"rear-glass": 0.3, "display": 0.6}
+var good = map[string]float64{
+	"main-board":   0.6,
+	"battery":      0.5,
+	"rear-camera":  0.85,
+	"front-camera": 0.85,
+	"charge-port":  0.8,
+	"rear-glass":   0.3,
+	"display":      0.6,
+}
 
 // Donor values a donor of a model: what it came for (glass, drop, liquid, none) and whether it is locked.
 func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (DonorRoom, error) {
@@ -216,8 +252,14 @@ func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (D
 	v := DonorRoom{Currency: all.Workshop.Currency, Parts: []DonorPart{}, Unpriced: []string{},
 		Note: "Ask for a proof of purchase and the lock state before you pay. The identity of a device is never changed. A cell from a wreck stays in quarantine until it was inspected."}
 	q := k.Question(route.Attended)
-	in := gate.Donor{Lock: lock, Rate: float64(all.Workshop.LabourMinor) / 3600, Fixed: float64(all.Workshop.DonorFixedMinor),
-		Steps: q.Steps, ToolChangeSeconds: q.ToolChangeSeconds, FlipSeconds: q.FlipSeconds}
+	in := gate.Donor{
+		Lock:              lock,
+		Rate:              float64(all.Workshop.LabourMinor) / 3600,
+		Fixed:             float64(all.Workshop.DonorFixedMinor),
+		Steps:             q.Steps,
+		ToolChangeSeconds: q.ToolChangeSeconds,
+		FlipSeconds:       q.FlipSeconds,
+	}
 	if all.Workshop.DonorMargin > 0 {
 		in.Margin = &all.Workshop.DonorMargin
 	}
@@ -228,7 +270,10 @@ func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (D
 			value, known = float64(p.WorthMinor), true
 		}
 		for _, o := range all.Offers { // what such a piece is sold for, used
-			if x, ok := all.In(float64(o.Price), o.Currency); ok && o.Grade == "used" && len(o.Covers) == 1 && o.Covers[kind] > 0 && kind != "" && !known {
+			if x, ok := all.In(float64(o.Price), o.Currency); ok && o.Grade == "used" && len(o.Covers) == 1 &&
+				o.Covers[kind] > 0 &&
+				kind != "" &&
+				!known {
 				value, known = x, true
 			}
 		}
@@ -251,12 +296,19 @@ func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (D
 		case damage == "none":
 			g = math.Min(0.95, g+0.2)
 		}
-		in.Parts = append(in.Parts, gate.Salvage{Part: p.ID, Value: value, Good: &g, NeedsUnlocked: kind == "main-board"})
+		in.Parts = append(
+			in.Parts,
+			gate.Salvage{Part: p.ID, Value: value, Good: &g, NeedsUnlocked: kind == "main-board"},
+		)
 		v.Parts = append(v.Parts, DonorPart{PartID: p.ID, Part: p.Name, Value: value, Good: g})
 	}
 	if len(in.Parts) == 0 {
 		v.Found = gate.Bid{Take: []string{}, Leave: []string{}, Worth: map[string]float64{}}
-		v.Answer = answer.Sentence{answer.Text("No bid: no part of it has a price yet. Say what a piece is worth in its form, or enter used offers.")}
+		v.Answer = answer.Sentence{
+			answer.Text(
+				"No bid: no part of it has a price yet. Say what a piece is worth in its form, or enter used offers.",
+			),
+		}
 		return v, nil
 	}
 	if v.Found, err = gate.ForDonor(in); err != nil {
@@ -282,7 +334,9 @@ func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (D
 		}
 	}
 	v.Answer = answer.Sentence{answer.Text("Bid at most "), answer.Name(desk.Money(v.Found.Bid, v.Currency), "#donor"),
-		answer.Text("; "), answer.Number(v.Found.Seconds/60, "min", "#donor"), answer.Text(" to take out " + strings.Join(take, ", ") + ".")}
+		answer.Text(
+			"; ",
+		), answer.Number(v.Found.Seconds/60, "min", "#donor"), answer.Text(" to take out " + strings.Join(take, ", ") + ".")}
 	if v.Found.Bid <= 0 {
 		v.Answer = answer.Sentence{answer.Text("Do not buy it: what can be taken out does not pay for its minutes.")}
 	}
@@ -299,15 +353,30 @@ func Receive(ctx context.Context, s *act.Service, c act.Command, id string, plac
 		if strings.TrimSpace(place) == "" {
 			return store.Shelf{}, fault.New("place", place, "where they lie")
 		}
-		had, err := store.List[store.Shelf](tx.DB, "id", "for_model_id = ? AND item = ? AND origin = ?", x.ModelID, x.Item, "lot "+x.Lot)
+		had, err := store.List[store.Shelf](
+			tx.DB,
+			"id",
+			"for_model_id = ? AND item = ? AND origin = ?",
+			x.ModelID,
+			x.Item,
+			"lot "+x.Lot,
+		)
 		if err != nil {
 			return store.Shelf{}, err
 		}
 		if len(had) > 0 {
 			return store.Shelf{}, fault.New("lot", x.Lot, "a lot that was not put into stock before")
 		}
-		row := store.Shelf{ShelfFacts: store.ShelfFacts{ModelID: x.ModelID, Item: x.Item, Grade: x.Grade, Quantity: x.Size - x.Bad, Place: place,
-			Origin: "lot " + x.Lot}}
+		row := store.Shelf{
+			ShelfFacts: store.ShelfFacts{
+				ModelID:  x.ModelID,
+				Item:     x.Item,
+				Grade:    x.Grade,
+				Quantity: x.Size - x.Bad,
+				Place:    place,
+				Origin:   "lot " + x.Lot,
+			},
+		}
 		return row, store.Create(tx, &row)
 	})
 }

@@ -68,7 +68,13 @@ func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, err
 	if err != nil {
 		return StockRoom{}, err
 	}
-	v := StockRoom{Currency: d.Workshop.Currency, Weeks: countWeeks, Goal: 0.95, Groups: []GroupView{}, Left: []string{}}
+	v := StockRoom{
+		Currency: d.Workshop.Currency,
+		Weeks:    countWeeks,
+		Goal:     0.95,
+		Groups:   []GroupView{},
+		Left:     []string{},
+	}
 	if d.Workshop.FillGoal > 0 {
 		v.Goal = d.Workshop.FillGoal
 	}
@@ -117,7 +123,9 @@ func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, err
 	v.Document = in
 	if len(in.Groups) == 0 {
 		v.Found = stock.Output{Groups: []stock.Level{}, Orders: []stock.Order{}}
-		v.Answer = answer.Sentence{answer.Text("Nothing to keep yet: count jobs, also refused ones, and enter offers with their prices.")}
+		v.Answer = answer.Sentence{
+			answer.Text("Nothing to keep yet: count jobs, also refused ones, and enter offers with their prices."),
+		}
 		return v, nil
 	}
 	if v.Found, err = stock.Solve(in); err != nil {
@@ -138,9 +146,18 @@ func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, err
 		saves += float64(g.PoolingSaves) * g.Cost
 	}
 	v.Answer = answer.Sentence{answer.Number(float64(short), "", "#groups"), answer.Text(" of "),
-		answer.Count(len(v.Groups), "group", "#groups"), answer.Text(fmt.Sprintf(" stand below what serves %.0f of 100 jobs from the shelf", 100*v.Goal))}
+		answer.Count(
+			len(v.Groups),
+			"group",
+			"#groups",
+		), answer.Text(fmt.Sprintf(" stand below what serves %.0f of 100 jobs from the shelf", 100*v.Goal))}
 	if len(v.Found.Orders) > 0 {
-		v.Answer = append(v.Answer, answer.Text("; "), answer.Count(len(v.Found.Orders), "order", "#orders"), answer.Text(" within the budget"))
+		v.Answer = append(
+			v.Answer,
+			answer.Text("; "),
+			answer.Count(len(v.Found.Orders), "order", "#orders"),
+			answer.Text(" within the budget"),
+		)
 	}
 	v.Answer = append(v.Answer, answer.Text("."))
 	return v, nil
@@ -148,7 +165,12 @@ func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, err
 
 // interchange sorts models into groups whose pieces stand in for each other, by the tests between models; test names, for a
 // model that stands alone, what would have to be shown.
-func interchange(ctx context.Context, s *act.Service, kind string, ids map[string]bool) (groups [][]string, test map[string]string, err error) {
+func interchange(
+	ctx context.Context,
+	s *act.Service,
+	kind string,
+	ids map[string]bool,
+) (groups [][]string, test map[string]string, err error) {
 	test = map[string]string{}
 	room, err := fit.Show(ctx, s, fit.Ask{Kind: kind, Level: "notice", Confidence: 0.9})
 	if err != nil {
@@ -177,7 +199,11 @@ func interchange(ctx context.Context, s *act.Service, kind string, ids map[strin
 						others = append(others, name[o])
 					}
 				}
-				test[m] = fmt.Sprintf("test it both ways with %s to pool (now %.0f %%)", strings.Join(others, ", "), 100*g.Interchange)
+				test[m] = fmt.Sprintf(
+					"test it both ways with %s to pool (now %.0f %%)",
+					strings.Join(others, ", "),
+					100*g.Interchange,
+				)
 			}
 			continue
 		}
@@ -225,7 +251,10 @@ func (v *StockRoom) group(in *stock.Input, d *desk.Desk, kind, job string, membe
 				g.Held = append(g.Held, fmt.Sprintf("%d at %s: %s", p.Quantity, p.Place, p.Quarantine))
 			}
 			if p.BestBefore != nil && p.Quantity > 0 && p.BestBefore.Before(now.AddDate(0, 0, 60)) {
-				g.Expires = append(g.Expires, fmt.Sprintf("%d at %s by %s", p.Quantity, p.Place, p.BestBefore.Format(time.DateOnly)))
+				g.Expires = append(
+					g.Expires,
+					fmt.Sprintf("%d at %s by %s", p.Quantity, p.Place, p.BestBefore.Format(time.DateOnly)),
+				)
 			}
 		}
 		for _, w := range d.Work {

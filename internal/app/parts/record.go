@@ -32,7 +32,14 @@ func Add[T any, F any, E facts[T, F]](ctx context.Context, s *act.Service, c act
 }
 
 // Change replaces the facts of a row.
-func Change[T any, F any, E facts[T, F]](ctx context.Context, s *act.Service, c act.Command, id string, saw int, f F) (T, error) {
+func Change[T any, F any, E facts[T, F]](
+	ctx context.Context,
+	s *act.Service,
+	c act.Command,
+	id string,
+	saw int,
+	f F,
+) (T, error) {
 	return act.Change(ctx, s, c, id, saw, func(tx *store.Tx, row E) error {
 		*row.Facts() = f
 		return Check(tx.DB, row)
@@ -40,12 +47,24 @@ func Change[T any, F any, E facts[T, F]](ctx context.Context, s *act.Service, c 
 }
 
 // Delete takes a row away.
-func Delete[T any, E store.Entity[T]](ctx context.Context, s *act.Service, c act.Command, id string, saw int) (T, error) {
+func Delete[T any, E store.Entity[T]](
+	ctx context.Context,
+	s *act.Service,
+	c act.Command,
+	id string,
+	saw int,
+) (T, error) {
 	return act.Delete[T, E](ctx, s, c, id, saw, nil)
 }
 
 // Restore brings it back.
-func Restore[T any, E store.Entity[T]](ctx context.Context, s *act.Service, c act.Command, id string, saw int) (T, error) {
+func Restore[T any, E store.Entity[T]](
+	ctx context.Context,
+	s *act.Service,
+	c act.Command,
+	id string,
+	saw int,
+) (T, error) {
 	return act.Restore[T, E](ctx, s, c, id, saw, nil)
 }
 

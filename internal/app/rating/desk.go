@@ -42,6 +42,13 @@ func (r *Record) fromDesk(all desk.Desk) {
 		high = max(high, lead[1])
 	}
 	if high > low && low >= 1 {
-		r.compute("parts.days", school.Value{Low: &low, High: &high}, "half", fmt.Sprintf("%g to %g days by the offers", low, high), "parts", "")
+		r.compute(
+			"parts.days",
+			school.Value{Low: &low, High: &high},
+			"half",
+			fmt.Sprintf("%g to %g days by the offers", low, high),
+			"parts",
+			"",
+		)
 	}
 }

@@ -14,8 +14,16 @@ import (
 var ladder = []string{"dead", "loses", "notice", "calibrated", "works"}
 
 // outcomes are the verdicts of the swap lab in the words of the rubrics.
-var outcomes = map[string]string{ledger.Dead: "dead", ledger.NoSeat: "dead", ledger.Loses: "loses", ledger.Sporadic: "loses",
-	ledger.Together: "loses", ledger.WithNotice: "notice", ledger.Calibrated: "calibrated", ledger.Works: "works"}
+var outcomes = map[string]string{
+	ledger.Dead:       "dead",
+	ledger.NoSeat:     "dead",
+	ledger.Loses:      "loses",
+	ledger.Sporadic:   "loses",
+	ledger.Together:   "loses",
+	ledger.WithNotice: "notice",
+	ledger.Calibrated: "calibrated",
+	ledger.Works:      "works",
+}
 
 // serves is from which chance on a kind of part is the usual cause of a check's loss: untested, it stays open.
 const serves = 0.1
@@ -73,7 +81,8 @@ func (r *Record) genuine(job, kind string, b *study.Record, read study.Reading) 
 		if f := r.Facts[id]; f != nil {
 			f.Build = read.Study.Build
 			for i, c := range b.SwapChecks() {
-				if v := verdicts[i]; outcomes[v.Mark] == "loses" || v.Mark == ledger.Unsettled && (v.P == nil || *v.P >= 0.5) {
+				if v := verdicts[i]; outcomes[v.Mark] == "loses" ||
+					v.Mark == ledger.Unsettled && (v.P == nil || *v.P >= 0.5) {
 					f.Lost = append(f.Lost, c.Name)
 				}
 			}

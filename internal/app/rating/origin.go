@@ -16,9 +16,17 @@ type Origin struct {
 }
 
 // jobs are the jobs of the rubrics with the kind of part that each is about.
-var jobs = map[string]string{"battery": "battery", "screen": "display", "back-glass": "rear-glass", "port": "charge-port",
-	"camera": "rear-camera", "front-camera": "front-camera", "buttons": "power-button", "microphone": "microphone",
-	"speaker": "loudspeaker"}
+var jobs = map[string]string{
+	"battery":      "battery",
+	"screen":       "display",
+	"back-glass":   "rear-glass",
+	"port":         "charge-port",
+	"camera":       "rear-camera",
+	"front-camera": "front-camera",
+	"buttons":      "power-button",
+	"microphone":   "microphone",
+	"speaker":      "loudspeaker",
+}
 
 // CommonJobs are the five that people ask for, in their order.
 var CommonJobs = []string{"battery", "screen", "back-glass", "port", "camera"}

@@ -14,7 +14,14 @@ import (
 // TestEveryFactComesFromSomewhere: each fact of the rubrics is computed by an engine or asked, and what a plan or trials
 // give is never typed in.
 func TestEveryFactComesFromSomewhere(t *testing.T) {
-	computed := map[string]bool{"depth": true, "minutes": true, "tools": true, "adhesive": true, "odds": true, "genuine": true}
+	computed := map[string]bool{
+		"depth":    true,
+		"minutes":  true,
+		"tools":    true,
+		"adhesive": true,
+		"odds":     true,
+		"genuine":  true,
+	}
 	n := 0
 	for id, def := range school.Facts() {
 		n++
@@ -93,7 +100,10 @@ func TestOutcomeOfAPiece(t *testing.T) {
 		if fmt.Sprint(may) != c.may || eye != c.eye {
 			t.Errorf("%s: %v %s, want %s %s", name, may, eye, c.may, c.eye)
 		}
-		if !slices.IsSortedFunc(may, func(a, b string) int { return slices.Index(ladder, a) - slices.Index(ladder, b) }) {
+		if !slices.IsSortedFunc(
+			may,
+			func(a, b string) int { return slices.Index(ladder, a) - slices.Index(ladder, b) },
+		) {
 			t.Errorf("%s: %v is not the worst first", name, may)
 		}
 	}

@@ -129,7 +129,14 @@ func Redraft(ctx context.Context, s *act.Service, c act.Command, id string, saw 
 }
 
 // Publish shows a rule to everybody beside the schools, or takes it back to a draft.
-func Publish(ctx context.Context, s *act.Service, c act.Command, id string, saw int, published bool) (store.Rubric, error) {
+func Publish(
+	ctx context.Context,
+	s *act.Service,
+	c act.Command,
+	id string,
+	saw int,
+	published bool,
+) (store.Rubric, error) {
 	return act.Change(ctx, s, c, id, saw, func(_ *store.Tx, row *store.Rubric) error {
 		row.Published = published
 		return nil

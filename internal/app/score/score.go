@@ -203,9 +203,14 @@ func (v *Room) sentence() {
 	}
 	k := slices.IndexFunc(v.Facts, func(f Fact) bool { return f.ID == best })
 	title := cmp.Or(v.Facts[k].Def.Title, best)
-	v.Answer = append(v.Answer, answer.Text(". One test ("), answer.Name(strings.ToLower(title[:1])+title[1:], "#narrow"),
-		answer.Text(") moves up to "), answer.Number(moves, "points", "#narrow"),
-		answer.Text(" points of “"+v.titleOf(of)+"”."))
+	v.Answer = append(
+		v.Answer,
+		answer.Text(". One test ("),
+		answer.Name(strings.ToLower(title[:1])+title[1:], "#narrow"),
+		answer.Text(") moves up to "),
+		answer.Number(moves, "points", "#narrow"),
+		answer.Text(" points of “"+v.titleOf(of)+"”."),
+	)
 }
 
 func (v *Room) titleOf(rubric string) string {

@@ -14,7 +14,12 @@ import (
 // misfits adds the pieces of elsewhere that were tried in a phone of this model and did not go in, or whose connector did
 // not mate: no trial can be made with them, so that their verdict comes from the tests between models.
 func (v *Room) misfits(db *gorm.DB, b *study.Record) error {
-	tests, err := store.List[store.FitTest](db, "id", "model_id = ? AND outcome IN ('no-seat', 'no-mate') AND NOT damaged", b.ModelID)
+	tests, err := store.List[store.FitTest](
+		db,
+		"id",
+		"model_id = ? AND outcome IN ('no-seat', 'no-mate') AND NOT damaged",
+		b.ModelID,
+	)
 	if err != nil || len(tests) == 0 {
 		return err
 	}
@@ -48,7 +53,10 @@ func (v *Room) misfits(db *gorm.DB, b *study.Record) error {
 			continue // it was fitted in a trial after all: the trials say more
 		}
 		if at < 0 {
-			v.Rows = append(v.Rows, SuspectRow{PartID: p.ID, Part: p.Name, State: state, Mark: ledger.NoSeat, Others: []BuildVerdicts{}})
+			v.Rows = append(
+				v.Rows,
+				SuspectRow{PartID: p.ID, Part: p.Name, State: state, Mark: ledger.NoSeat, Others: []BuildVerdicts{}},
+			)
 			at = len(v.Rows) - 1
 		}
 		seen[p.Name+"\x00"+state] += max(1, t.Fittings)
@@ -59,9 +67,12 @@ func (v *Room) misfits(db *gorm.DB, b *study.Record) error {
 		}
 		r.Verdicts = []ledger.Verdict{}
 		for _, c := range v.Checks {
-			r.Verdicts = append(r.Verdicts, ledger.Verdict{Slot: p.Name, State: state, Check: c.Mark, Mark: ledger.NoSeat, Eye: r.Eye,
-				For: []string{}, Against: []string{}, Missing: []ledger.Missing{},
-				Note: "from the tests between models: " + map[string]string{"no-seat": "it does not go in", "no-mate": "its connector does not mate"}[t.Outcome]})
+			r.Verdicts = append(
+				r.Verdicts,
+				ledger.Verdict{Slot: p.Name, State: state, Check: c.Mark, Mark: ledger.NoSeat, Eye: r.Eye,
+					For: []string{}, Against: []string{}, Missing: []ledger.Missing{},
+					Note: "from the tests between models: " + map[string]string{"no-seat": "it does not go in", "no-mate": "its connector does not mate"}[t.Outcome]},
+			)
 		}
 	}
 	return nil
