@@ -27,7 +27,7 @@ test('the job card answers whether to take the job, and a technician tells how i
   await page.keyboard.press('ArrowDown')
   await page.keyboard.press('Enter')
   await expect(answer(page)).toContainText(
-    'Take it: 10 min in, 37 min to closed and tested; build 4.1.2 loses 1 function',
+    'Battery: 10 min in, 37 min to closed and tested; build 4.1.2 loses 1 function',
   )
   const losses = page.locator('#losses')
   await expect(losses).toContainText('Battery health shown')

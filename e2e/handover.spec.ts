@@ -92,7 +92,7 @@ test('a whole document goes out and comes in as another model; a printed code le
   await home(page)
   await page.keyboard.type(code)
   await expect(page).toHaveURL(new RegExp(`/parts/${battery}`))
-  await expect(answer(page)).toContainText('Take it')
+  await expect(answer(page)).toContainText('Battery: 10 min in')
 })
 
 test('a label is read by the camera', async ({ page }) => {

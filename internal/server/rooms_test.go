@@ -213,7 +213,7 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 	tech.must(201, "POST", job+"/outcomes", m{"id": store.NewID(), "minutes": 44, "went": "tab broke",
 		"note": "third tab"})
 	a2 := tech.must(200, "GET", job, nil)
-	want(t, "job", sentence(a2), "Take it: 2.0 min in", "build 4.1 loses 1.0 function", "44.0 checks untested")
+	want(t, "job", sentence(a2), ": 2.0 min in", "build 4.1 loses 1.0 function", "44.0 checks untested")
 	if a2.str("outcomes.0.who") != "technician" || a2.str("builds.0.losses.0.check") != "Battery health shown" ||
 		!strings.Contains(a2.str("hazards"), "lithium") {
 		t.Errorf("job card: %s", a2.text)

@@ -170,7 +170,7 @@ func (j *Card) sentence() answer.Sentence {
 	if j.Way == nil || j.Way.Blocked != "" {
 		return answer.Sentence{answer.Text("Ask first: no way to the " + j.Part.Name + " is on record.")}
 	}
-	verdict := "Take it: "
+	verdict := answer.Title(j.Part.Name) + ": " // whether to take it says the gate of the parts desk
 	if j.Part.Supply == "none" {
 		verdict = "Do not take it yet, the part cannot be had: "
 	}
