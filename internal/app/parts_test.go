@@ -7,6 +7,8 @@ import (
 	"time"
 
 	"waryowl/internal/app/desk"
+	"waryowl/internal/app/intake"
+	"waryowl/internal/app/model"
 	"waryowl/internal/app/parts"
 	"waryowl/internal/app/score"
 	"waryowl/internal/app/strip"
@@ -271,5 +273,44 @@ func TestTheDeskRefuses(t *testing.T) {
 	c.must(err)
 	if bid.Found.Bid != 0 || !strings.Contains(words(bid.Answer), "No bid") {
 		t.Errorf("a donor without prices: %s", words(bid.Answer))
+	}
+}
+
+// TestTheOfficesLimitHolds: the charge limit that the office set is the gate's, the stops' and the intake's.
+func TestTheOfficesLimitHolds(t *testing.T) {
+	w := newShop(t)
+	ctx := context.Background()
+	tick := func() (text string, met bool, limit float64) {
+		charge := 35.0
+		row, err := store.Get[store.Unit](w.DB, w.pine)
+		w.must(err)
+		f := row.UnitFacts
+		f.Gate.Charge = &charge
+		_, err = intake.ChangeUnit(ctx, w.Service, command(), w.pine, row.Version, f)
+		w.must(err)
+		r, err := intake.Show(ctx, w.Service, w.study)
+		w.must(err)
+		for _, u := range r.Intake {
+			for _, g := range u.Gate {
+				if u.Unit.ID == w.pine && strings.HasPrefix(g.Text, "charge at most") {
+					return g.Text, g.Met, r.Limit
+				}
+			}
+		}
+		t.Fatal("no tick for the charge")
+		return "", false, 0
+	}
+	if text, met, limit := tick(); met || limit != 25 || !strings.Contains(text, "25 %") {
+		t.Errorf("nothing set: %s, met %v, limit %.0f", text, met, limit)
+	}
+	_, err := parts.Set(ctx, w.Service, command(), 0, store.WorkshopFacts{Currency: "EUR", ChargeLimit: 40})
+	w.must(err)
+	if text, met, limit := tick(); !met || limit != 40 || !strings.Contains(text, "40 %") {
+		t.Errorf("40 %% set: %s, met %v, limit %.0f", text, met, limit)
+	}
+	k, err := model.Load(w.DB, w.model)
+	w.must(err)
+	if got := k.Bench("PINE").State.Limit; got != 40 {
+		t.Errorf("the stops hold to %.0f %%", got)
 	}
 }

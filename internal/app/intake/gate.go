@@ -15,9 +15,9 @@ type GateTick struct {
 }
 
 // gate lists the conditions before a unit is opened.
-func gate(u store.Unit) []GateTick {
+func gate(u store.Unit, limit float64) []GateTick {
 	g := u.Gate
-	phone := entry.Phone{Off: g.Off, Tray: g.Tray, Protection: g.Protection, Guide: g.Guide, Charge: -1,
+	phone := entry.Phone{Off: g.Off, Tray: g.Tray, Protection: g.Protection, Guide: g.Guide, Charge: -1, Limit: limit,
 		Swelling: g.Swelling, Liquid: g.Liquid,
 		Data: g.Data, Lock: g.Lock}
 	if g.Charge != nil {

@@ -30,12 +30,12 @@ type Room struct {
 }
 
 func intake(b *study.Record) Room {
-	v := Room{Card: b.Card(), Checks: b.Checks, Intake: []UnitIntake{}, Gate: []GateTick{}, Limit: entry.ChargeLimit,
+	v := Room{Card: b.Card(), Checks: b.Checks, Intake: []UnitIntake{}, Gate: []GateTick{}, Limit: entry.Limit(b.Know.ChargeLimit),
 		Notes: []string{}}
 	builds := map[string]bool{}
 	var reasons answer.Sentence
 	for _, u := range b.Units {
-		ui := UnitIntake{Unit: u, Baseline: []store.Baseline{}, Untested: b.Untested(u.ID), Gate: gate(u),
+		ui := UnitIntake{Unit: u, Baseline: []store.Baseline{}, Untested: b.Untested(u.ID), Gate: gate(u, b.Know.ChargeLimit),
 			Advice: dose.PryOrReheat(dose.Entry{GapMM: u.Entry.GapMM,
 				SuctionLifts: u.Entry.SuctionLifts, FreedPercent: u.Entry.FreedPercent,
 				SecondsAtHeat: study.Heated(b.Rounds(u.ID, ""))})}
@@ -56,7 +56,7 @@ func intake(b *study.Record) Room {
 		if ui.Untested > 0 {
 			reasons = append(reasons, answer.Text(u.Name+" has "), answer.Number(float64(ui.Untested), "", "#baseline"),
 				answer.Text(fmt.Sprintf(" of %d checks untested", len(b.Checks))))
-			if g := u.Gate.Charge; g != nil && *g > entry.ChargeLimit {
+			if g := u.Gate.Charge; g != nil && *g > entry.Limit(b.Know.ChargeLimit) {
 				reasons = append(reasons, answer.Text(" and "), answer.Number(*g, "%", "#gate"), answer.Text(" charge"))
 			}
 			reasons = append(reasons, answer.Text("; "))

@@ -19,7 +19,7 @@ import (
 func (k *Record) Bench(unit string) benchline.Context {
 	c := benchline.Context{Vocabulary: shorthand.Vocabulary{Unit: unit, Parts: k.named(), Tools: []string{}},
 		Steps: k.Plan(), Done: plan.Run{}, Packs: []quantity.Pack{},
-		State: interlock.State{Charge: -1, Limit: entry.ChargeLimit, Polarity: k.Polarity}}
+		State: interlock.State{Charge: -1, Limit: entry.Limit(k.ChargeLimit), Polarity: k.Polarity}}
 	for _, p := range k.Parts {
 		if p.CapacityMAh > 0 && p.EnergyWh > 0 {
 			c.Packs = append(c.Packs, quantity.Pack{MAh: p.CapacityMAh, Wh: p.EnergyWh, Cells: p.Cells})

@@ -5,13 +5,22 @@ package entry
 
 import "fmt"
 
-// ChargeLimit is the workshop's limit before a phone is opened, in percent (house).
+// ChargeLimit is the limit before a phone is opened, in percent, where the workshop has set none (house).
 const ChargeLimit = 25.0
+
+// Limit is the workshop's limit, or the house's where it has set none.
+func Limit(workshop float64) float64 {
+	if workshop > 0 {
+		return workshop
+	}
+	return ChargeLimit
+}
 
 // Phone is what was found before opening. Charge is in percent, unknown below 0.
 type Phone struct {
 	Off, Tray, Protection, Guide bool
 	Charge                       float64
+	Limit                        float64 // of the workshop, percent; 0: the house's
 	Swelling                     string // flat, swollen, or not looked at
 	Liquid                       string // white, red, or not read
 	Data, Lock                   string
@@ -27,11 +36,11 @@ type Condition struct {
 
 // Conditions lists the gate of one phone (common practice, no source).
 func Conditions(p Phone) []Condition {
+	limit := Limit(p.Limit)
 	list := []Condition{
 		{"off", "switched off", p.Off, false},
 		{"tray", "card tray out", p.Tray, false},
-		{"charge", fmt.Sprintf("charge at most %.0f %%, written down", ChargeLimit), p.Charge >= 0 &&
-			p.Charge <= ChargeLimit, false},
+		{"charge", fmt.Sprintf("charge at most %.0f %%, written down", limit), p.Charge >= 0 && p.Charge <= limit, false},
 		{"flat", "cell not swollen", p.Swelling == "flat", false},
 		{"liquid", "liquid mark read", p.Liquid == "white" || p.Liquid == "red", false},
 		{"data", "data backed up or erased", p.Data != "", false},

@@ -322,13 +322,6 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
 .pick > :deep(.el-select) {
   width: 220px;
 }
-.ask {
-  font-size: 23px;
-  font-weight: 400;
-  padding: 18px 0 14px;
-  border-bottom: 1px solid var(--line);
-  margin-bottom: 18px;
-}
 .over {
   display: grid;
   grid-template-columns: minmax(0, 300px) minmax(0, 1fr);

@@ -238,13 +238,6 @@ text {
   font-size: 13px;
   fill: var(--ink);
 }
-.ask {
-  font-size: 23px;
-  font-weight: 400;
-  padding: 18px 0 14px;
-  border-bottom: 1px solid var(--line);
-  margin-bottom: 18px;
-}
 .link {
   color: var(--slate);
   text-decoration: underline;

@@ -77,11 +77,4 @@ const damages = { glass: 'broken glass', drop: 'dropped, dead', liquid: 'liquid'
 .choice {
   width: 180px;
 }
-.ask {
-  font-size: 23px;
-  font-weight: 400;
-  padding: 18px 0 14px;
-  border-bottom: 1px solid var(--line);
-  margin-bottom: 18px;
-}
 </style>

@@ -47,13 +47,3 @@ const cells = (r: Kept) => {
     <p v-else class="quiet">Choose a model to ask whether a job may be taken.</p>
   </div>
 </template>
-
-<style scoped>
-.ask {
-  font-size: 23px;
-  font-weight: 400;
-  padding: 18px 0 14px;
-  border-bottom: 1px solid var(--line);
-  margin-bottom: 18px;
-}
-</style>

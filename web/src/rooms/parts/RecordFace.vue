@@ -121,13 +121,3 @@ const tables = ['offers', 'deliveries', 'stock']
     <p v-else class="quiet">Choose a model to paste its offers out of a spreadsheet, or to take them out.</p>
   </div>
 </template>
-
-<style scoped>
-.ask {
-  font-size: 23px;
-  font-weight: 400;
-  padding: 18px 0 14px;
-  border-bottom: 1px solid var(--line);
-  margin-bottom: 18px;
-}
-</style>

@@ -95,13 +95,6 @@ const figures = [
   grid-template-columns: 1fr 1fr;
   column-gap: 18px;
 }
-.ask {
-  font-size: 23px;
-  font-weight: 400;
-  padding: 18px 0 14px;
-  border-bottom: 1px solid var(--line);
-  margin-bottom: 18px;
-}
 @media (max-width: 600px) {
   .two {
     grid-template-columns: 1fr;
