@@ -239,6 +239,10 @@ func TestDonors(t *testing.T) {
 	if g := bid("free", "glass"); worth(g, "display assembly") >= worth(free, "display assembly") {
 		t.Error("broken glass costs the display nothing")
 	}
+	c.must(c.offer(c.north, "display", map[string]int{"display": 1}, "used", 8000, "EUR"))
+	if b := bid("free", "drop").Display; b == nil || b.Worth != 8000 || b.PerMinute != 4800.0/60/8000 {
+		t.Errorf("a healthy display: %+v, a minute of 0.80 against 80.00", b) // one panel in a hundred a minute
+	}
 	if !strings.Contains(free.Note, "quarantine") || !strings.Contains(words(free.Answer), "Bid at most") {
 		t.Errorf("said: %s %s", words(free.Answer), free.Note)
 	}

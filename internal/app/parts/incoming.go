@@ -14,6 +14,7 @@ import (
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/gate"
 	"waryowl/internal/core/route"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
@@ -215,6 +216,18 @@ type DonorRoom struct {
 	Parts    []DonorPart     `json:"parts" nullable:"false"`
 	Unpriced []string        `json:"unpriced" nullable:"false"`
 	Note     string          `json:"note"`
+	Display  *BuyBack        `json:"display,omitempty" doc:"what a healthy old display is worth"`
+}
+
+// BuyBack is what a healthy old display is worth, and what heat may cost it: a minute saved pays only while it marks the
+// panel in fewer than PerMinute of the openings. Counted are the panels that were hurt by heat on the way.
+type BuyBack struct {
+	Worth     float64 `json:"worth"`
+	PerMinute float64 `json:"per_minute"`
+	K         int     `json:"k"`
+	N         int     `json:"n"`
+	High      float64 `json:"high" doc:"upper end of the counted share"`
+	Method    string  `json:"method,omitempty"`
 }
 
 // DonorPart is a part of the donor.
@@ -302,6 +315,7 @@ func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (D
 		)
 		v.Parts = append(v.Parts, DonorPart{PartID: p.ID, Part: p.Name, Value: value, Good: g})
 	}
+	v.Display = buyBack(k, &all)
 	if len(in.Parts) == 0 {
 		v.Found = gate.Bid{Take: []string{}, Leave: []string{}, Worth: map[string]float64{}}
 		v.Answer = answer.Sentence{
@@ -341,6 +355,30 @@ func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (D
 		v.Answer = answer.Sentence{answer.Text("Do not buy it: what can be taken out does not pay for its minutes.")}
 	}
 	return v, nil
+}
+
+// buyBack weighs heat against a healthy display: its worth is the least that a used or original one costs.
+func buyBack(k *model.Record, d *desk.Desk) *BuyBack {
+	p := k.OfKind("display")
+	worth, known := d.Cheapest("display")
+	if p == nil || !known || worth <= 0 {
+		return nil
+	}
+	b := &BuyBack{Worth: worth, PerMinute: float64(d.Workshop.LabourMinor) / 60 / worth}
+	battery := k.OfKind("battery")
+	if battery == nil {
+		return b
+	}
+	w := k.WayTo(battery.ID, nil)
+	if w == nil {
+		return b
+	}
+	for _, o := range w.Odds { // heat, whatever it came from; a lever is another matter
+		if o.Part == p.Name && trade.Hot(o.Method) && o.N >= b.N {
+			b.K, b.N, b.High, b.Method = o.K, o.N, o.High, o.Method
+		}
+	}
+	return b
 }
 
 // Receive puts what a delivery left good into stock.

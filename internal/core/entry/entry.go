@@ -21,8 +21,8 @@ type Phone struct {
 	Off, Tray, Protection, Guide bool
 	Charge                       float64
 	Limit                        float64 // of the workshop, percent; 0: the house's
-	Swelling                     string // flat, swollen, or not looked at
-	Liquid                       string // white, red, or not read
+	Swelling                     string  // flat, swollen, or not looked at
+	Liquid                       string  // white, red, or not read
 	Data, Lock                   string
 }
 

@@ -5442,6 +5442,22 @@ export interface components {
             };
             slots: components["schemas"]["PartsSlotView"][];
         };
+        PartsBuyBack: {
+            /**
+             * Format: double
+             * @description upper end of the counted share
+             */
+            high: number;
+            /** Format: int64 */
+            k: number;
+            method?: string;
+            /** Format: int64 */
+            n: number;
+            /** Format: double */
+            per_minute: number;
+            /** Format: double */
+            worth: number;
+        };
         PartsDeliveryView: {
             /** Format: int64 */
             bad?: number;
@@ -5510,6 +5526,8 @@ export interface components {
         PartsDonorRoom: {
             answer: components["schemas"]["AnswerFragment"][];
             currency: string;
+            /** @description what a healthy old display is worth */
+            display?: components["schemas"]["PartsBuyBack"];
             found: components["schemas"]["GateBid"];
             note: string;
             parts: components["schemas"]["PartsDonorPart"][];

@@ -2,7 +2,7 @@
 import { ElOption, ElSelect } from 'element-plus'
 import { ref } from 'vue'
 
-import { api } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { percent } from '../../shared/format'
 import { money } from '../../shared/money'
@@ -20,6 +20,12 @@ const { room, error } = useRoom(
     }),
   { enabled: () => Boolean(props.model) },
 )
+const heat = (d: Schemas['PartsBuyBack']) =>
+  `It is worth ${money(d.worth, room.value?.currency ?? '')}. A minute saved by more heat pays only while it marks fewer than ` +
+  `${(1000 * d.per_minute).toFixed(1)} of 1,000 panels` +
+  (d.n
+    ? `; counted are ${d.k} of ${d.n} by ${d.method}, at most ${percent(d.high)}.`
+    : '; nobody has counted yet how many heat marks.')
 const locks = { unknown: 'lock not known', free: 'no lock', locked: 'locked' } as const
 const damages = { glass: 'broken glass', drop: 'dropped, dead', liquid: 'liquid', none: 'whole' } as const
 </script>
@@ -64,6 +70,11 @@ const damages = { glass: 'broken glass', drop: 'dropped, dead', liquid: 'liquid'
     </section>
   </div>
   <div v-if="room" class="shelf">
+    <section v-if="room.display" id="buy-back">
+      <h2>A healthy old display</h2>
+      <p>{{ heat(room.display) }}</p>
+      <p class="quiet">Keep it whole: lower heat and more time are cheaper than a mark on the panel.</p>
+    </section>
     <section>
       <h2>Before you pay</h2>
       <p>{{ room.note }}</p>
