@@ -43,25 +43,25 @@ func sends[I any](s *server, path, id, summary string, of act.Resource, h func(c
 		act.Right{Resource: of, Verb: act.Read}, h)
 }
 
+// tableBody is a table that comes in.
+type tableBody struct {
+	File    []byte         `json:"file" doc:"CSV or XLSX, or what was copied out of a spreadsheet"`
+	Mapping map[string]int `json:"mapping,omitempty" doc:"column of the table: place in the file, from 0"`
+}
+
 // Files that come in as a table.
 type tableFile struct {
 	Change
 	ByID
 	Table string `path:"table" enum:"parts,steps,measures,trials,facts"`
-	Body  struct {
-		File    []byte         `json:"file" doc:"CSV or XLSX"`
-		Mapping map[string]int `json:"mapping,omitempty" doc:"column of the table: place in the file, from 0"`
-	}
+	Body  tableBody
 }
 
 type deskFile struct {
 	Change
 	ByID
 	Table string `path:"table" enum:"offers,deliveries,stock"`
-	Body  struct {
-		File    []byte         `json:"file" doc:"CSV or XLSX, or what was copied out of a spreadsheet"`
-		Mapping map[string]int `json:"mapping,omitempty"`
-	}
+	Body  tableBody
 }
 
 func (s *server) exchangeRoutes() {
@@ -111,10 +111,7 @@ func (s *server) exchangeRoutes() {
 		func(ctx context.Context, in *struct {
 			ByID
 			Table string `path:"table" enum:"parts,steps,measures,trials,facts"`
-			Body  struct {
-				File    []byte         `json:"file"`
-				Mapping map[string]int `json:"mapping,omitempty"`
-			}
+			Body  tableBody
 		}) (*body[exchange.Preview], error) {
 			out, err := exchange.Look(ctx, s.App, in.ID, in.Table, in.Body.File, in.Body.Mapping)
 			return &body[exchange.Preview]{out}, err
@@ -165,10 +162,7 @@ func (s *server) exchangeRoutes() {
 		func(ctx context.Context, in *struct {
 			ByID
 			Table string `path:"table" enum:"offers,deliveries,stock"`
-			Body  struct {
-				File    []byte         `json:"file"`
-				Mapping map[string]int `json:"mapping,omitempty"`
-			}
+			Body  tableBody
 		}) (*body[exchange.Preview], error) {
 			out, err := exchange.Look(ctx, s.App, in.ID, in.Table, in.Body.File, in.Body.Mapping)
 			return &body[exchange.Preview]{out}, err

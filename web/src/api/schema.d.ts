@@ -2922,13 +2922,6 @@ export interface components {
             work: components["schemas"]["Work"][];
             workshop: components["schemas"]["Workshop"];
         };
-        DeskFileBody: {
-            /** @description CSV or XLSX, or what was copied out of a spreadsheet */
-            file: string;
-            mapping?: {
-                [key: string]: number;
-            };
-        };
         DeskNamed: {
             id: string;
             name: string;
@@ -4235,18 +4228,6 @@ export interface components {
             unit_id: string;
             /** Format: int64 */
             version: number;
-        };
-        "Look-at-desk-tableRequest": {
-            file: string;
-            mapping?: {
-                [key: string]: number;
-            };
-        };
-        "Look-at-tableRequest": {
-            file: string;
-            mapping?: {
-                [key: string]: number;
-            };
         };
         Lot: {
             /** @description ISO 4217 */
@@ -7251,8 +7232,8 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
-        TableFileBody: {
-            /** @description CSV or XLSX */
+        TableBody: {
+            /** @description CSV or XLSX, or what was copied out of a spreadsheet */
             file: string;
             /** @description column of the table: place in the file, from 0 */
             mapping?: {
@@ -9196,7 +9177,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DeskFileBody"];
+                "application/json": components["schemas"]["TableBody"];
             };
         };
         responses: {
@@ -9232,7 +9213,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Look-at-desk-tableRequest"];
+                "application/json": components["schemas"]["TableBody"];
             };
         };
         responses: {
@@ -10173,7 +10154,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TableFileBody"];
+                "application/json": components["schemas"]["TableBody"];
             };
         };
         responses: {
@@ -10209,7 +10190,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Look-at-tableRequest"];
+                "application/json": components["schemas"]["TableBody"];
             };
         };
         responses: {

@@ -1,4 +1,4 @@
-import { api, take, type Schemas } from '../../api/client'
+import { api, take } from '../../api/client'
 import type { Header } from '../../shared/change'
 
 /** A field of a form of the desk. Money is typed in the currency of the field `of` and kept in minor units. */
@@ -27,14 +27,28 @@ export interface RowKind {
   restore: (header: Header, id: string, version: number) => Promise<unknown>
 }
 
+/** All rows of the desk are written alike, so that one description of the interface is enough for them. */
+const raw = api as unknown as Record<
+  'POST' | 'PUT' | 'DELETE',
+  (path: string, init: object) => Promise<{ data?: Kept; error?: unknown; response: Response }>
+>
+const at = (header: Header, id: string, version: number) => ({
+  params: { path: { id }, query: { version }, header },
+})
+const writes = (path: string): Omit<RowKind, 'name' | 'fields'> => ({
+  add: (header, body) => take(raw.POST(path, { params: { header }, body })),
+  change: (header, id, body) => take(raw.PUT(`${path}/{id}`, { params: { path: { id }, header }, body })),
+  remove: (header, id, version) => take(raw.DELETE(`${path}/{id}`, at(header, id, version))),
+  restore: (header, id, version) => take(raw.POST(`${path}/{id}/restore`, at(header, id, version))),
+})
+
 const grades = ['original', 'used', 'copy'] as const
-const path = (header: Header, id: string) => ({ path: { id }, header })
-const at = (header: Header, id: string, version: number) => ({ path: { id }, query: { version }, header })
 const jobs = ['battery', 'screen', 'back-glass', 'port', 'camera'] as const
 
 export const kinds = {
   seller: {
     name: 'Seller',
+    ...writes('/api/sellers'),
     fields: [
       { key: 'name', label: 'Name', kind: 'text', wide: true },
       { key: 'currency', label: 'Currency', kind: 'text' },
@@ -46,15 +60,10 @@ export const kinds = {
       { key: 'return_cost_minor', label: 'Cost of sending back', kind: 'money', of: 'currency' },
       { key: 'note', label: 'Note', kind: 'text', wide: true },
     ],
-    add: (header, b) =>
-      take(api.POST('/api/sellers', { params: { header }, body: b as never as Schemas['NewSeller'] })),
-    change: (h, id, b) =>
-      take(api.PUT('/api/sellers/{id}', { params: path(h, id), body: b as never as Schemas['SellerChange'] })),
-    remove: (h, id, v) => take(api.DELETE('/api/sellers/{id}', { params: at(h, id, v) })) as Promise<never>,
-    restore: (h, id, v) => take(api.POST('/api/sellers/{id}/restore', { params: at(h, id, v) })),
   },
   offer: {
     name: 'Offer',
+    ...writes('/api/offers'),
     fields: [
       { key: 'title', label: 'What it is', kind: 'text', wide: true },
       { key: 'seller_id', label: 'Seller', kind: 'seller' },
@@ -68,29 +77,20 @@ export const kinds = {
       { key: 'lead_days', label: 'Days, if not the seller’s', kind: 'number' },
       { key: 'lot', label: 'Lot', kind: 'text' },
     ],
-    add: (header, b) => take(api.POST('/api/offers', { params: { header }, body: b as never as Schemas['NewOffer'] })),
-    change: (h, id, b) =>
-      take(api.PUT('/api/offers/{id}', { params: path(h, id), body: b as never as Schemas['OfferChange'] })),
-    remove: (h, id, v) => take(api.DELETE('/api/offers/{id}', { params: at(h, id, v) })) as Promise<never>,
-    restore: (h, id, v) => take(api.POST('/api/offers/{id}/restore', { params: at(h, id, v) })),
   },
   exchange: {
     name: 'Rate of exchange',
+    ...writes('/api/exchanges'),
     fields: [
       { key: 'from', label: 'One unit of', kind: 'text' },
       { key: 'to', label: 'in', kind: 'text' },
       { key: 'rate', label: 'is', kind: 'number' },
       { key: 'rated_on', label: 'on the day', kind: 'date' },
     ],
-    add: (header, b) =>
-      take(api.POST('/api/exchanges', { params: { header }, body: b as never as Schemas['NewExchange'] })),
-    change: (h, id, b) =>
-      take(api.PUT('/api/exchanges/{id}', { params: path(h, id), body: b as never as Schemas['ExchangeChange'] })),
-    remove: (h, id, v) => take(api.DELETE('/api/exchanges/{id}', { params: at(h, id, v) })) as Promise<never>,
-    restore: (h, id, v) => take(api.POST('/api/exchanges/{id}/restore', { params: at(h, id, v) })),
   },
   price: {
     name: 'Price',
+    ...writes('/api/prices'),
     fields: [
       { key: 'what', label: 'Of', kind: 'choice', choices: ['refurbished', 'salvage', ...jobs] },
       { key: 'for_model_id', label: 'Model', kind: 'model' },
@@ -98,14 +98,10 @@ export const kinds = {
       { key: 'price_minor', label: 'Price', kind: 'money', of: 'currency' },
       { key: 'priced_on', label: 'On the day', kind: 'date' },
     ],
-    add: (header, b) => take(api.POST('/api/prices', { params: { header }, body: b as never as Schemas['NewPrice'] })),
-    change: (h, id, b) =>
-      take(api.PUT('/api/prices/{id}', { params: path(h, id), body: b as never as Schemas['PriceChange'] })),
-    remove: (h, id, v) => take(api.DELETE('/api/prices/{id}', { params: at(h, id, v) })) as Promise<never>,
-    restore: (h, id, v) => take(api.POST('/api/prices/{id}/restore', { params: at(h, id, v) })),
   },
   delivery: {
     name: 'Delivery',
+    ...writes('/api/deliveries'),
     fields: [
       { key: 'seller_id', label: 'Seller', kind: 'seller' },
       { key: 'for_model_id', label: 'For the model', kind: 'model' },
@@ -120,15 +116,10 @@ export const kinds = {
       { key: 'bad', label: 'Bad', kind: 'number' },
       { key: 'reasons', label: 'Why, one a line', kind: 'list', wide: true },
     ],
-    add: (header, b) =>
-      take(api.POST('/api/deliveries', { params: { header }, body: b as never as Schemas['NewDelivery'] })),
-    change: (h, id, b) =>
-      take(api.PUT('/api/deliveries/{id}', { params: path(h, id), body: b as never as Schemas['DeliveryChange'] })),
-    remove: (h, id, v) => take(api.DELETE('/api/deliveries/{id}', { params: at(h, id, v) })) as Promise<never>,
-    restore: (h, id, v) => take(api.POST('/api/deliveries/{id}/restore', { params: at(h, id, v) })),
   },
   shelf: {
     name: 'Pieces in stock',
+    ...writes('/api/shelves'),
     fields: [
       { key: 'for_model_id', label: 'For the model', kind: 'model' },
       { key: 'item', label: 'What', kind: 'text' },
@@ -141,14 +132,10 @@ export const kinds = {
       { key: 'origin', label: 'Lot, or where it came out of', kind: 'text' },
       { key: 'best_before', label: 'Best before', kind: 'date' },
     ],
-    add: (header, b) => take(api.POST('/api/shelves', { params: { header }, body: b as never as Schemas['NewShelf'] })),
-    change: (h, id, b) =>
-      take(api.PUT('/api/shelves/{id}', { params: path(h, id), body: b as never as Schemas['ShelfChange'] })),
-    remove: (h, id, v) => take(api.DELETE('/api/shelves/{id}', { params: at(h, id, v) })) as Promise<never>,
-    restore: (h, id, v) => take(api.POST('/api/shelves/{id}/restore', { params: at(h, id, v) })),
   },
   work: {
     name: 'Job',
+    ...writes('/api/work-orders'),
     fields: [
       { key: 'for_model_id', label: 'Model', kind: 'model' },
       { key: 'job', label: 'Job', kind: 'choice', choices: jobs },
@@ -167,12 +154,6 @@ export const kinds = {
       { key: 'overrode', label: 'Taken against the gate by', kind: 'text' },
       { key: 'why', label: 'Why refused, or taken all the same', kind: 'text', wide: true },
     ],
-    add: (header, b) =>
-      take(api.POST('/api/work-orders', { params: { header }, body: b as never as Schemas['NewWork'] })),
-    change: (h, id, b) =>
-      take(api.PUT('/api/work-orders/{id}', { params: path(h, id), body: b as never as Schemas['WorkChange'] })),
-    remove: (h, id, v) => take(api.DELETE('/api/work-orders/{id}', { params: at(h, id, v) })) as Promise<never>,
-    restore: (h, id, v) => take(api.POST('/api/work-orders/{id}/restore', { params: at(h, id, v) })),
   },
 } satisfies Record<string, RowKind>
 
