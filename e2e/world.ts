@@ -57,18 +57,19 @@ export class World {
   private bench?: ChildProcess
   private serves = 'demo'
 
-  /** A copy of the demo world, or, from nothing, an empty database with one analyst. */
+  /** A copy of the demo world, or, from nothing, an empty database with one analyst and one buyer. */
   async open(from?: string) {
     if (from) execFileSync('cp', ['-a', '--sparse=always', `${from}/.`, this.at])
     else {
       this.serves = 'serve'
-      execFileSync(program, ['user', 'analyst'], {
-        env: {
-          ...process.env,
-          WARYOWL_VAR: this.at,
-          WARYOWL_PASSWORD: 'demo-analyst',
-        },
-      })
+      for (const role of ['analyst', 'buyer'])
+        execFileSync(program, ['user', role, '--role', role], {
+          env: {
+            ...process.env,
+            WARYOWL_VAR: this.at,
+            WARYOWL_PASSWORD: `demo-${role}`,
+          },
+        })
     }
     const service = await start(['calibration', '--listen', '127.0.0.1:0'], {})
     this.service = service.child

@@ -15,6 +15,16 @@ func (r *Record) fromDesk(all desk.Desk) {
 		if !found {
 			return
 		}
+		if def := school.Facts()[id]; x < *def.Min || x > *def.Max { // never bent to what the rules can weigh
+			r.Facts[id] = &Known{
+				ID:     id,
+				Engine: "parts desk",
+				Words:  words,
+				Why: fmt.Sprintf("%s is outside of what the rules weigh, %s to %s",
+					desk.Money(x, r.Currency), desk.Money(*def.Min, r.Currency), desk.Money(*def.Max, r.Currency)),
+			}
+			return
+		}
 		r.compute(id, school.Value{Value: x}, "open", words, "parts", "")
 		if f := r.Facts[id]; f != nil {
 			f.Engine = "parts desk"

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"testing"
 
+	"waryowl/internal/app/desk"
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/school"
 	"waryowl/internal/store"
@@ -133,5 +134,22 @@ func TestSayingsBesideThePlan(t *testing.T) {
 	}
 	if within, ok := r.Within("updates.years"); ok || within != [2]float64{0, 12} {
 		t.Errorf("what may be: %v", within)
+	}
+}
+
+// TestMoneyIsNotBent: an amount that the rules cannot weigh is said to be so; one within their bounds counts.
+func TestMoneyIsNotBent(t *testing.T) {
+	for labour, known := range map[int]bool{4800: true, 62000: false, 1: false} {
+		r := &Record{Know: &model.Record{}, Facts: map[string]*Known{}, Date: "2026-11-26", Currency: "SEK"}
+		d := desk.Desk{Workshop: store.Workshop{Row: store.Row{ID: "w"},
+			WorkshopFacts: store.WorkshopFacts{Currency: "SEK", LabourMinor: labour}}}
+		r.fromDesk(d)
+		f := r.Facts["shop.rate"]
+		if f == nil || f.Known != known || known != (f.Why == "") {
+			t.Errorf("%d minor units an hour: %+v", labour, f)
+		}
+		if _, weighed := r.ShopFacts()["shop.rate"]; weighed != known {
+			t.Errorf("%d minor units an hour: weighed is %v", labour, weighed)
+		}
 	}
 }
