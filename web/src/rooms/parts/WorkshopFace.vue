@@ -61,7 +61,11 @@ const figures = [
 
 <template>
   <h1 class="answer ask">
-    {{ desk.workshop.version ? 'The workshop, as the office set it.' : 'Nothing was set yet: these are the house’s figures.' }}
+    {{
+      desk.workshop.version
+        ? 'The workshop, as the office set it.'
+        : 'Nothing was set yet: these are the house’s figures.'
+    }}
   </h1>
   <div class="stage">
     <ElForm novalidate label-position="top" :disabled="!writes" @submit.prevent="submit">

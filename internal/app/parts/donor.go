@@ -1,0 +1,190 @@
+package parts
+
+import (
+	"context"
+	"math"
+	"slices"
+	"strings"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/desk"
+	"waryowl/internal/app/model"
+	"waryowl/internal/core/answer"
+	"waryowl/internal/core/gate"
+	"waryowl/internal/core/route"
+	"waryowl/internal/core/trade"
+	"waryowl/internal/store"
+)
+
+// DonorRoom is what a wreck is worth before it is opened.
+type DonorRoom struct {
+	Answer   answer.Sentence `json:"answer" nullable:"false"`
+	Currency string          `json:"currency"`
+	Found    gate.Bid        `json:"found"`
+	Parts    []DonorPart     `json:"parts" nullable:"false"`
+	Unpriced []string        `json:"unpriced" nullable:"false"`
+	Note     string          `json:"note"`
+	Display  *BuyBack        `json:"display,omitempty" doc:"what a healthy old display is worth"`
+}
+
+// BuyBack is what a healthy old display is worth, and what heat may cost it: a minute saved pays only while it marks the
+// panel in fewer than PerMinute of the openings. Counted are the panels that were hurt by heat on the way.
+type BuyBack struct {
+	Worth     float64 `json:"worth"`
+	PerMinute float64 `json:"per_minute"`
+	K         int     `json:"k"`
+	N         int     `json:"n"`
+	High      float64 `json:"high" doc:"upper end of the counted share"`
+	Method    string  `json:"method,omitempty"`
+}
+
+// DonorPart is a part of the donor.
+type DonorPart struct {
+	PartID string  `json:"part_id"`
+	Part   string  `json:"part"`
+	Value  float64 `json:"value"`
+	Good   float64 `json:"good"`
+	Worth  float64 `json:"worth"`
+	Take   bool    `json:"take"`
+}
+
+// good is the chance that a part of a wreck works, by kind; after liquid all of it is less likely (house).
+var good = map[string]float64{
+	"main-board":   0.6,
+	"battery":      0.5,
+	"rear-camera":  0.85,
+	"front-camera": 0.85,
+	"charge-port":  0.8,
+	"rear-glass":   0.3,
+	"display":      0.6,
+}
+
+// Donor values a donor of a model: what it came for (glass, drop, liquid, none) and whether it is locked.
+func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (DonorRoom, error) {
+	db := s.DB.WithContext(ctx)
+	k, err := model.Load(db, modelID)
+	if err != nil {
+		return DonorRoom{}, err
+	}
+	all, err := desk.Load(db, []string{modelID}, true)
+	if err != nil {
+		return DonorRoom{}, err
+	}
+	v := DonorRoom{Currency: all.Workshop.Currency, Parts: []DonorPart{}, Unpriced: []string{},
+		Note: "Ask for a proof of purchase and the lock state before you pay. The identity of a device is never changed. A cell from a wreck stays in quarantine until it was inspected."}
+	q := k.Question(route.Attended)
+	in := gate.Donor{
+		Lock:              lock,
+		Rate:              float64(all.Workshop.LabourMinor) / 3600,
+		Fixed:             float64(all.Workshop.DonorFixedMinor),
+		Steps:             q.Steps,
+		ToolChangeSeconds: q.ToolChangeSeconds,
+		FlipSeconds:       q.FlipSeconds,
+	}
+	if all.Workshop.DonorMargin > 0 {
+		in.Margin = &all.Workshop.DonorMargin
+	}
+	for _, p := range k.Parts {
+		kind := k.Kind(p.ID)
+		value, known := 0.0, false
+		if p.WorthMinor > 0 && p.Currency == v.Currency {
+			value, known = float64(p.WorthMinor), true
+		}
+		for _, o := range all.Offers { // what such a piece is sold for, used
+			if x, ok := all.In(float64(o.Price), o.Currency); ok && o.Grade == "used" && len(o.Covers) == 1 &&
+				o.Covers[kind] > 0 &&
+				kind != "" &&
+				!known {
+				value, known = x, true
+			}
+		}
+		freed := slices.ContainsFunc(k.Steps, func(s store.PlanStep) bool { return slices.Contains(s.Frees, p.ID) })
+		if !known || !freed {
+			if p.Slot {
+				v.Unpriced = append(v.Unpriced, p.Name)
+			}
+			continue
+		}
+		g := 0.7
+		if x, ok := good[kind]; ok {
+			g = x
+		}
+		switch {
+		case damage == "glass" && kind == "display":
+			g = 0.1
+		case damage == "liquid":
+			g /= 2
+		case damage == "none":
+			g = math.Min(0.95, g+0.2)
+		}
+		in.Parts = append(
+			in.Parts,
+			gate.Salvage{Part: p.ID, Value: value, Good: &g, NeedsUnlocked: kind == "main-board"},
+		)
+		v.Parts = append(v.Parts, DonorPart{PartID: p.ID, Part: p.Name, Value: value, Good: g})
+	}
+	v.Display = buyBack(k, &all)
+	if len(in.Parts) == 0 {
+		v.Found = gate.Bid{Take: []string{}, Leave: []string{}, Worth: map[string]float64{}}
+		v.Answer = answer.Sentence{
+			answer.Text(
+				"No bid: no part of it has a price yet. Say what a piece is worth in its form, or enter used offers.",
+			),
+		}
+		return v, nil
+	}
+	if v.Found, err = gate.ForDonor(in); err != nil {
+		return v, err
+	}
+	for i := range v.Parts {
+		v.Parts[i].Worth = v.Found.Worth[v.Parts[i].PartID]
+		v.Parts[i].Take = slices.Contains(v.Found.Take, v.Parts[i].PartID)
+	}
+	slices.SortStableFunc(v.Parts, func(a, b DonorPart) int {
+		at := func(x DonorPart) int {
+			if i := slices.Index(v.Found.Take, x.PartID); i >= 0 {
+				return i
+			}
+			return len(v.Found.Take)
+		}
+		return at(a) - at(b)
+	})
+	var take []string
+	for _, p := range v.Parts {
+		if p.Take {
+			take = append(take, p.Part)
+		}
+	}
+	v.Answer = answer.Sentence{answer.Text("Bid at most "), answer.Name(desk.Money(v.Found.Bid, v.Currency), "#donor"),
+		answer.Text(
+			"; ",
+		), answer.Number(v.Found.Seconds/60, "min", "#donor"), answer.Text(" to take out " + strings.Join(take, ", ") + ".")}
+	if v.Found.Bid <= 0 {
+		v.Answer = answer.Sentence{answer.Text("Do not buy it: what can be taken out does not pay for its minutes.")}
+	}
+	return v, nil
+}
+
+// buyBack weighs heat against a healthy display: its worth is the least that a used or original one costs.
+func buyBack(k *model.Record, d *desk.Desk) *BuyBack {
+	p := k.OfKind("display")
+	worth, known := d.Cheapest("display")
+	if p == nil || !known || worth <= 0 {
+		return nil
+	}
+	b := &BuyBack{Worth: worth, PerMinute: float64(d.Workshop.LabourMinor) / 60 / worth}
+	battery := k.OfKind("battery")
+	if battery == nil {
+		return b
+	}
+	w := k.WayTo(battery.ID, nil)
+	if w == nil {
+		return b
+	}
+	for _, o := range w.Odds { // heat, whatever it came from; a lever is another matter
+		if o.Part == p.Name && trade.Hot(o.Method) && o.N >= b.N {
+			b.K, b.N, b.High, b.Method = o.K, o.N, o.High, o.Method
+		}
+	}
+	return b
+}
