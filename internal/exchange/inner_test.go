@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"encoding/binary"
 	"encoding/json"
+	"math/rand/v2"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -195,4 +197,100 @@ func FuzzRows(f *testing.F) {
 			t.Errorf("%q: neither rows nor an error", file)
 		}
 	})
+}
+
+// TestRandomTablesComeBack: whatever stands in the cells of a table, it comes back out of CSV and out of a workbook, but for
+// the apostrophe before what a spreadsheet would run.
+func TestRandomTablesComeBack(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 11))
+	bits := []string{
+		"a",
+		"B",
+		" ",
+		",",
+		";",
+		"\"",
+		"'",
+		"\n",
+		"=",
+		"-",
+		"1",
+		".",
+		"ä",
+		"日",
+		"\t",
+		"|",
+		"0",
+		"<",
+		"&",
+		"+",
+	}
+	word := func() string {
+		var b strings.Builder
+		for range r.IntN(8) {
+			b.WriteString(bits[r.IntN(len(bits))])
+		}
+		return strings.TrimSpace(b.String())
+	}
+	plain := func(s string) string { return strings.TrimPrefix(strings.ReplaceAll(s, "\r\n", "\n"), "'") }
+	for range 200 {
+		t1, _ := TableNamed("facts")
+		for range 1 + r.IntN(6) {
+			var cells []string
+			for range t1.Columns {
+				cells = append(cells, word())
+			}
+			cells[0] = "x" + cells[0] // a row of blanks is none
+			t1.Rows = append(t1.Rows, cells)
+		}
+		text, err := t1.CSV()
+		if err != nil {
+			t.Fatal(err)
+		}
+		book, err := t1.XLSX()
+		if err != nil {
+			t.Fatal(err)
+		}
+		for kind, file := range map[string][]byte{"CSV": text, "XLSX": book} {
+			list, err := rows(file)
+			if err != nil || len(list) != len(t1.Rows)+1 {
+				t.Fatalf("%s: %d rows of %d, %v", kind, len(list)-1, len(t1.Rows), err)
+			}
+			for i, row := range t1.Rows {
+				for j, cell := range row {
+					got := ""
+					if j < len(list[i+1]) { // a workbook leaves blanks at the end away
+						got = list[i+1][j]
+					}
+					x, number := strconv.ParseFloat(cell, 64)
+					y, same := strconv.ParseFloat(got, 64)
+					if plain(got) != plain(cell) && !(number == nil && same == nil && x == y) {
+						t.Fatalf("%s, %s: %q came back as %q", kind, t1.Columns[j].Name, cell, got)
+					}
+				}
+			}
+		}
+	}
+}
+
+// TestAmountsInTheirDigits: money is read in the digits of its currency (ISO 4217), and what is finer is refused.
+func TestAmountsInTheirDigits(t *testing.T) {
+	for in, want := range map[[2]string]int64{{"19.90", "EUR"}: 1990, {"19,90", "EUR"}: 1990, {"0.07", "EUR"}: 7, {"1900", "JPY"}: 1900,
+		{"1.234", "KWD"}: 1234, {"", "EUR"}: 0} {
+		var errs []CellError
+		l := line{at: 2, cells: map[string]string{"price": in[0]}, errors: &errs}
+		if got := l.money("price", in[1]); got != want || len(errs) > 0 {
+			t.Errorf("%v: %d, %v", in, got, errs)
+		}
+		if text := amount(want, in[1]); want > 0 && strings.ReplaceAll(in[0], ",", ".") != text {
+			t.Errorf("%v is said as %s", in, text)
+		}
+	}
+	for _, in := range [][2]string{{"1.5", "JPY"}, {"0.001", "EUR"}, {"dear", "EUR"}, {"NaN", "EUR"}} {
+		var errs []CellError
+		l := line{at: 2, cells: map[string]string{"price": in[0]}, errors: &errs}
+		if l.money("price", in[1]); len(errs) == 0 {
+			t.Errorf("%v was taken", in)
+		}
+	}
 }

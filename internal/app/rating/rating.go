@@ -106,6 +106,8 @@ func LoadFor(db *gorm.DB, know []*model.Record, date string) (map[string]*Record
 	} else if rate := by[""]["shop.rate"]; len(rate) > 0 {
 		newest := slices.MaxFunc(rate, func(a, b store.FactSaying) int { return when(a).Compare(when(b)) })
 		currency = newest.Currency
+	} else if len(counter.Offers)+len(counter.Prices) > 0 { // nothing was set, but the desk counts in the house's
+		currency = counter.Workshop.Currency
 	}
 	out := map[string]*Record{}
 	for _, k := range know {

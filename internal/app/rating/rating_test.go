@@ -2,6 +2,7 @@ package rating
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"slices"
 	"testing"
 
@@ -125,6 +126,74 @@ func TestWordsOfValues(t *testing.T) {
 	} {
 		if got != want {
 			t.Errorf("%q, want %q", got, want)
+		}
+	}
+}
+
+// TestOutcomeAgainstEnumeration: what a piece may come to is exactly what some choice of each check's outcomes comes to.
+func TestOutcomeAgainstEnumeration(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 5))
+	marks := []string{
+		ledger.Works,
+		ledger.WithNotice,
+		ledger.Calibrated,
+		ledger.Loses,
+		ledger.Dead,
+		ledger.Unsettled,
+		ledger.Sporadic,
+	}
+	at := func(s string) int { return slices.Index(ladder, s) }
+	for range 3000 {
+		var verdicts []ledger.Verdict
+		var sets [][]string
+		for range 1 + r.IntN(5) {
+			p := []float64{0, 0.02, 0.5, 0.99}[r.IntN(4)]
+			v := ledger.Verdict{
+				Check: "touch",
+				Mark:  marks[r.IntN(len(marks))],
+				Eye:   []string{"half", "open"}[r.IntN(2)],
+				P:     &p,
+			}
+			if v.Mark == ledger.Unsettled {
+				v.Eye = "half"
+			}
+			verdicts = append(verdicts, v)
+			// The rule once more, in words: proven is what it is; half may also be a loss that is not excluded; not settled is
+			// a loss or none, unless one of both is excluded.
+			o := map[string]string{ledger.Works: "works", ledger.WithNotice: "notice", ledger.Calibrated: "calibrated",
+				ledger.Loses: "loses", ledger.Dead: "dead", ledger.Sporadic: "loses"}[v.Mark]
+			switch {
+			case v.Mark == ledger.Unsettled && p < 0.05:
+				sets = append(sets, []string{"works"})
+			case v.Mark == ledger.Unsettled && p > 0.95:
+				sets = append(sets, []string{"loses"})
+			case v.Mark == ledger.Unsettled:
+				sets = append(sets, []string{"loses", "works"})
+			case v.Eye == "half" && p >= 0.05:
+				sets = append(sets, []string{o, "loses"})
+			default:
+				sets = append(sets, []string{o})
+			}
+		}
+		want := map[string]bool{}
+		var choose func(i, worst int)
+		choose = func(i, worst int) {
+			if i == len(sets) {
+				want[ladder[worst]] = true
+				return
+			}
+			for _, o := range sets[i] {
+				choose(i+1, min(worst, at(o)))
+			}
+		}
+		choose(0, len(ladder)-1)
+		may, _, _ := outcome(verdicts, func(string) bool { return false })
+		got := map[string]bool{}
+		for _, o := range may {
+			got[o] = true
+		}
+		if fmt.Sprint(got) != fmt.Sprint(want) {
+			t.Fatalf("%+v: %v, by enumeration %v", verdicts, got, want)
 		}
 	}
 }
