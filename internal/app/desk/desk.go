@@ -15,13 +15,12 @@ import (
 	"waryowl/internal/store"
 )
 
-// Settings are the workshop's; before the office has set any they are the house's.
-func Settings(db *gorm.DB) (store.Workshop, error) {
-	rows, err := store.List[store.Workshop](db.Limit(1), "id", "1 = 1")
-	if err != nil || len(rows) > 0 {
-		return append(rows, store.Workshop{})[0], err
+// of are the settings; before the office has set any they are the house's.
+func of(rows []store.Workshop) store.Workshop {
+	if len(rows) > 0 {
+		return rows[0]
 	}
-	return store.Workshop{WorkshopFacts: store.WorkshopFacts{Currency: "EUR", ChargeLimit: 25}}, nil
+	return store.Workshop{WorkshopFacts: store.WorkshopFacts{Currency: "EUR", ChargeLimit: 25}}
 }
 
 // Slot is the name of a slot as offers, stock and builds share it.
@@ -60,6 +59,15 @@ const most = 3000
 
 // Load reads the desk, of some models or of all; brief: only what prices and days need.
 func Load(db *gorm.DB, ids []string, brief bool) (Desk, error) {
+	office, err := store.List[store.Workshop](db.Limit(1), "id", "1 = 1")
+	if err != nil {
+		return Desk{}, err
+	}
+	return LoadWith(db, office, ids, brief)
+}
+
+// LoadWith is [Load] where the settings were read already.
+func LoadWith(db *gorm.DB, office []store.Workshop, ids []string, brief bool) (Desk, error) {
 	var d Desk
 	var err error
 	where, args := "1 = 1", []any{}
@@ -71,7 +79,7 @@ func Load(db *gorm.DB, ids []string, brief bool) (Desk, error) {
 			err = f()
 		}
 	}
-	read(func() (e error) { d.Workshop, e = Settings(db); return })
+	d.Workshop = of(office)
 	read(func() (e error) { d.Sellers, e = store.List[store.Seller](db.Limit(most), "name", "1 = 1"); return })
 	read(func() (e error) {
 		d.Offers, e = store.List[store.Offer](db.Limit(most), "id DESC", where, args...)

@@ -35,7 +35,8 @@ type Record struct {
 
 	jobs map[string]int // told of, by part
 
-	ChargeLimit float64 // that the office set, percent; 0: none
+	ChargeLimit float64          // that the office set, percent; 0: none
+	Office      []store.Workshop // the settings, where there are any
 
 	ctx       context.Context   // of the request that it was loaded for
 	stepParts map[string]string // part that a step is about, once it was asked for
@@ -128,12 +129,12 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 	for _, o := range told {
 		outcomes[o.ModelID] = append(outcomes[o.ModelID], o)
 	}
-	shop, err := store.List[store.Workshop](db.Select("charge_limit").Limit(1), "id", "1 = 1")
+	shop, err := store.List[store.Workshop](db.Limit(1), "id", "1 = 1")
 	if err != nil {
 		return nil, err
 	}
 	for id, k := range list {
-		if len(shop) > 0 {
+		if k.Office = shop; len(shop) > 0 {
 			k.ChargeLimit = shop[0].ChargeLimit
 		}
 		if k.Parts == nil {

@@ -96,7 +96,11 @@ func LoadFor(db *gorm.DB, know []*model.Record, date string) (map[string]*Record
 		}
 		by[s.ModelID][s.Fact] = append(by[s.ModelID][s.Fact], s)
 	}
-	counter, err := desk.Load(db, ids, true)
+	var office []store.Workshop
+	if len(know) > 0 {
+		office = know[0].Office
+	}
+	counter, err := desk.LoadWith(db, office, ids, true)
 	if err != nil {
 		return nil, err
 	}
