@@ -134,6 +134,14 @@ func LoadFor(db *gorm.DB, know []*model.Record, date string) (map[string]*Record
 				r.Facts[id] = f
 			}
 			f.Source = cmp.Or(f.Source, "missing")
+			if f.Room == "" { // where it would come from
+				switch o := origin(id); {
+				case o.Engine == "diagnose" && len(studies[k.ID]) > 0:
+					f.Room, f.At = "swap", studies[k.ID][0].ID
+				case o.Engine != "" && o.Engine != "diagnose":
+					f.Room = "ways"
+				}
+			}
 			f.Eye = cmp.Or(f.Eye, "shut")
 			if f.Sayings == nil {
 				f.Sayings = []store.FactSaying{}

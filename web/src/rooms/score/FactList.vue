@@ -7,7 +7,7 @@ import EvidenceEye from '../../shared/EvidenceEye.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { useUndo } from '../../shared/useUndo'
-import { agreement, plainly, source } from './words'
+import { agreement, plainly, roomWords, source } from './words'
 
 /** Every fact that some school asks for: what is known of it, who said so, and where it comes from. */
 const props = defineProps<{ room: Schemas['ScoreRoom']; writes: boolean }>()
@@ -101,7 +101,7 @@ const value = (s: Schemas['FactSaying']) =>
           </ul>
         </div>
         <RouterLink v-if="source(f, room.model.id)" :to="source(f, room.model.id)!">
-          {{ f.room === 'swap' ? 'swap tests' : 'ways' }}
+          {{ roomWords(f) }}
         </RouterLink>
         <ElButton v-if="f.asked && writes" :aria-label="`Say: ${f.def.title}`" @click="emit('say', f.id)">
           {{ f.sayings.length ? 'Say too' : 'Say' }}

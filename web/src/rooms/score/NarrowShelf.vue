@@ -3,7 +3,7 @@ import { computed } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import { minutes } from '../../shared/format'
-import { plainly, points, source } from './words'
+import { plainly, points, roomWords, source } from './words'
 
 /** What would narrow the chosen school, what would help the phone most, what it leaves, and what moved since. */
 const props = defineProps<{ room: Schemas['ScoreRoom']; school: Schemas['ScoreSchool'] }>()
@@ -50,7 +50,7 @@ const began = computed(() =>
           v-if="facts.get(n.fact) && source(facts.get(n.fact)!, room.model.id)"
           :to="source(facts.get(n.fact)!, room.model.id)!"
         >
-          {{ facts.get(n.fact)!.room === 'swap' ? 'To the swap tests' : 'To the way' }}
+          To the {{ roomWords(facts.get(n.fact)!) }}
         </RouterLink>
         <button v-else-if="facts.get(n.fact)?.asked" class="bare link" @click="emit('say', n.fact)">Say it</button>
         <span v-if="n.outcomes?.length && n.outcomes.length <= 5" class="outs quiet">

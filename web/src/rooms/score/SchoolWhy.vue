@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../../api/client'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import ScoreRuler from './ScoreRuler.vue'
-import { points, source } from './words'
+import { points, roomWords, source } from './words'
 
 /** Why: the lines of a school by what they cost, each with its facts and where they come from. */
 const props = defineProps<{ room: Schemas['ScoreRoom']; school: Schemas['ScoreSchool'] }>()
@@ -45,7 +45,7 @@ const cost = (l: Schemas['ScoreLine']) => points([Math.min(...l.costs), Math.max
                 <span v-if="facts.get(id)!.why" class="look">{{ ` ${facts.get(id)!.why}` }}</span>
               </span>
               <RouterLink v-if="source(facts.get(id)!, room.model.id)" :to="source(facts.get(id)!, room.model.id)!">
-                {{ facts.get(id)!.room === 'swap' ? 'swap tests' : 'ways' }}
+                {{ roomWords(facts.get(id)!) }}
               </RouterLink>
               <button v-else-if="facts.get(id)!.asked" class="bare link" @click="emit('say', id)">
                 {{ facts.get(id)!.known ? 'said' : 'say it' }}

@@ -7,10 +7,14 @@ export function points(r: readonly number[], digits: number): string {
   return a === b ? a : `${a}–${b}`
 }
 
-/** The room that a computed fact comes from, as a link. */
+/** The room that a fact comes from, or would come from, as a link. */
+export const roomWords = (f: Schemas['ScoreFact']) =>
+  f.room === 'swap' ? 'swap tests' : f.room === 'parts' ? 'parts desk' : 'ways'
+
 export function source(f: Schemas['ScoreFact'], model: string) {
   if (f.room === 'ways') return { name: 'ways', params: { id: model }, query: f.at ? { part: f.at } : {} }
   if (f.room === 'swap') return { name: 'swap', params: { id: f.at }, query: { face: 'known' } }
+  if (f.room === 'parts') return { name: 'parts', query: { face: 'record', model } }
   return undefined
 }
 
