@@ -255,7 +255,7 @@ func (p *problem) alternatives(first *search, effort int) []float64 {
 	if len(bought) == 0 {
 		return nil
 	}
-	share := min(effort/4, 2*effort/len(bought))
+	share := min(effort/4, effort/len(bought))
 	tries := make([]*search, len(bought))
 	each(len(bought), func(k int) {
 		if q := p.without(bought[k]); q != nil {

@@ -2,6 +2,7 @@ package basket
 
 import (
 	"math"
+	"math/rand/v2"
 	"slices"
 )
 
@@ -18,7 +19,7 @@ func rounded(x []float64, n *node) []int {
 // branch.
 func (s *search) repair(x []int) {
 	p := s.p
-	if !s.fill(x, -1, -1) {
+	if !s.fill(x, -1, -1, even) {
 		return
 	}
 	s.drop(x)
@@ -37,7 +38,7 @@ func (s *search) repair(x []int) {
 					y[k] = 0
 				}
 			}
-			if !s.fill(y, i, j) {
+			if !s.fill(y, i, j, even) {
 				return
 			}
 			s.drop(y)
@@ -65,9 +66,63 @@ func (s *search) repair(x []int) {
 	}
 }
 
+// stir takes parts of the best basket out and fills them anew, unevenly, so many times: what single exchanges do not
+// find.
+func (s *search) stir(rounds int) {
+	p := s.p
+	r := rand.New(rand.NewPCG(1, 2)) // always the same answer
+	now, cost := slices.Clone(s.best), s.upper
+	y := make([]int, len(now))
+	for round := range rounds {
+		if s.effort -= s.price; s.effort <= 0 {
+			return
+		}
+		copy(y, now)
+		shut := -1
+		switch round % 3 {
+		case 0: // a seller
+			shut = r.IntN(len(p.sellers))
+			for _, i := range p.sellers[shut].offers {
+				y[i] = 0
+			}
+		case 1: // a part of all
+			share := 0.1 + 0.4*r.Float64()
+			for i := range y {
+				if y[i] > 0 && r.Float64() < share {
+					y[i] = 0
+				}
+			}
+		case 2: // what competes with a seller
+			for _, i := range p.sellers[r.IntN(len(p.sellers))].offers {
+				for _, c := range p.offers[i].covers {
+					for _, o := range p.by[c.slot] {
+						if r.IntN(2) == 0 {
+							y[o.i] = 0
+						}
+					}
+				}
+			}
+		}
+		if !s.fill(y, -1, shut, func() float64 { return 1 + 0.5*r.Float64() }) {
+			continue
+		}
+		s.drop(y)
+		c := p.cost(y)
+		if c < s.upper-penny {
+			s.repair(slices.Clone(y))
+		}
+		if c < cost*(1+0.004*r.Float64()*float64(rounds-round)/float64(rounds)) {
+			copy(now, y)
+			cost = c
+		}
+	}
+}
+
+func even() float64 { return 1 }
+
 // fill adds the pack with the least cost for each piece that it brings until all slots are filled, without offer not
 // or the seller shut.
-func (s *search) fill(x []int, not, shut int) bool {
+func (s *search) fill(x []int, not, shut int, noise func() float64) bool {
 	p := s.p
 	short := slices.Clone(p.need)
 	for i, v := range x {
@@ -107,7 +162,7 @@ func (s *search) fill(x []int, not, shut int) bool {
 				for _, v := range o.covers {
 					brings += float64(min(v.n, max(0, short[v.slot]))) / float64(p.need[v.slot])
 				}
-				if rate := (price(o.seller, sums[o.seller]+o.price) - now[o.seller] + o.extra) / brings; rate < least {
+				if rate := (price(o.seller, sums[o.seller]+o.price) - now[o.seller] + o.extra) / brings * noise(); rate < least {
 					best, least = c.i, rate
 				}
 			}

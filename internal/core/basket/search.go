@@ -13,12 +13,13 @@ import (
 // its threshold. What the multipliers prove of single packs and sellers (reduced costs) is fixed before branching.
 type search struct {
 	p      *problem
-	effort int // what is left; an evaluation of the relaxation takes price
-	price  int
+	effort float64 // what is left; an evaluation of the relaxation takes price
+	price  float64
 	lambda []float64
 	best   []int
 	upper  float64
 	rays   [8]ray  // scratch, by mode
+	floor  float64 // bound of the root
 	open   float64 // least bound of the branches that were given up
 }
 
@@ -34,7 +35,6 @@ type node struct {
 
 const (
 	rootSteps = 500
-	nodeSteps = 50
 	penny     = 1e-4 // of a minor unit: what is no better by more than that is no better
 )
 
@@ -43,7 +43,7 @@ func newSearch(p *problem, effort int) *search {
 	for j := range p.sellers {
 		work += len(p.sellers[j].modes) * len(p.sellers[j].offers)
 	}
-	return &search{p: p, effort: effort, price: 1 + work/1000, upper: math.Inf(1), open: math.Inf(1)}
+	return &search{p: p, effort: float64(effort), price: 1 + float64(work)/1000, upper: math.Inf(1), open: math.Inf(1)}
 }
 
 func (s *search) bound() float64 { return min(s.open, s.upper) }
@@ -85,29 +85,18 @@ func (s *search) run(start []int, lambda []float64) {
 	if s.best == nil {
 		s.repair(make([]int, len(p.offers)))
 	}
-	stack := []*node{root}
-	for len(stack) > 0 {
-		n := stack[len(stack)-1]
-		stack = stack[:len(stack)-1]
-		if n.bound >= s.upper-penny {
-			continue
-		}
-		if s.effort <= 0 {
-			s.open = min(s.open, n.bound)
-			continue
-		}
-		steps := nodeSteps
-		if n == root {
-			steps = rootSteps
-		}
-		s.relax(n, steps)
-		if n == root {
-			s.lambda = slices.Clone(n.lambda)
-		}
-		if n.bound >= s.upper-penny {
-			continue
-		}
-		stack = append(stack, s.branch(n)...)
+	s.relax(root, rootSteps)
+	s.lambda, s.floor = slices.Clone(root.lambda), root.bound
+	if root.bound >= s.upper-penny {
+		return
+	}
+	s.stir(min(100*len(p.need), 4000))
+	s.relax(root, 30) // with the better basket
+	if root.bound >= s.upper-penny {
+		return
+	}
+	if t := newTree(s, root); t.root() {
+		t.search()
 	}
 }
 
@@ -161,79 +150,11 @@ type ray struct {
 	x     []float64
 }
 
-// branch splits a node where the relaxation is least sure: sellers first, then packs. The likelier child is searched
-// first.
-func (s *search) branch(n *node) []*node {
-	p, r := s.p, n.mean
-	split := func(change func(a, b *node)) []*node {
-		a, b := n.copy(), n.copy()
-		change(a, b)
-		return []*node{b, a} // the last one is taken next
+// take keeps a basket when it is the best.
+func (s *search) take(x []int) {
+	if c := s.p.cost(x); c < s.upper-penny {
+		s.upper, s.best = c, slices.Clone(x)
 	}
-	at, most := -1, 0.0
-	for j := range p.sellers {
-		if n.modes[j]&(n.modes[j]-1) == 0 {
-			continue
-		}
-		if open := r.modes[j][0]; n.modes[j]&1 != 0 && min(open, 1-open) > most {
-			at, most = j, min(open, 1-open)
-		}
-	}
-	if at >= 0 && most > 0.03 {
-		return split(func(a, b *node) {
-			if a.modes[at], b.modes[at] = n.modes[at]&^1, 1; r.modes[at][0] > 0.5 {
-				a.modes[at], b.modes[at] = b.modes[at], a.modes[at]
-			}
-		})
-	}
-	for j := range p.sellers { // which way an open seller's invoice comes out
-		if n.modes[j]&(n.modes[j]-1) == 0 {
-			continue
-		}
-		for k, v := range r.modes[j] {
-			if n.modes[j]>>k&1 != 0 && v > 0.03 && min(v, 1-v) > most {
-				at, most = j<<8|k, min(v, 1-v)
-			}
-		}
-	}
-	if at >= 0 && most > 0.03 {
-		j, k := at>>8, at&255
-		return split(func(a, b *node) {
-			if a.modes[j], b.modes[j] = 1<<k, n.modes[j]&^(1<<k); r.modes[j][k] < 0.5 {
-				a.modes[j], b.modes[j] = b.modes[j], a.modes[j]
-			}
-		})
-	}
-	at, most = -1, -1
-	for i := range p.offers {
-		if n.high[i] == n.low[i] {
-			continue
-		}
-		f := r.x[i] - math.Floor(r.x[i])
-		if f = min(f, 1-f) + 1e-6*p.offers[i].price; f > most {
-			at, most = i, f
-		}
-	}
-	if at >= 0 {
-		cut := min(max(int(math.Floor(r.x[at])), n.low[at]), n.high[at]-1)
-		return split(func(a, b *node) {
-			if a.high[at], b.low[at] = cut, cut+1; r.x[at]-float64(cut) > 0.5 {
-				a.high[at], a.low[at], b.low[at], b.high[at] = n.high[at], cut+1, n.low[at], cut
-			}
-		})
-	}
-	for j := range p.sellers {
-		if m := n.modes[j]; m&(m-1) != 0 {
-			return split(func(a, b *node) { a.modes[j], b.modes[j] = m&-m, m&(m-1) })
-		}
-	}
-	s.repair(slices.Clone(n.low))
-	return nil // all is fixed: this basket was weighed
-}
-
-func (n *node) copy() *node {
-	return &node{low: slices.Clone(n.low), high: slices.Clone(n.high), modes: slices.Clone(n.modes),
-		lambda: slices.Clone(n.lambda), mean: n.mean.copy(), bound: n.bound}
 }
 
 // each does work for 0 … n−1, on all processors.

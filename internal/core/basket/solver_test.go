@@ -89,3 +89,15 @@ func BenchmarkAgainstSolver(b *testing.B) {
 		})
 	}
 }
+
+// BenchmarkLargest is a question at the limits of the contract.
+func BenchmarkLargest(b *testing.B) {
+	in := random(rand.New(rand.NewPCG(1, 9)), 200, 2000, 100)
+	for b.Loop() {
+		out, err := Solve(in)
+		if err != nil {
+			b.Fatal(err)
+		}
+		b.ReportMetric(100*(out.Expected/out.Bound-1), "%above-bound")
+	}
+}

@@ -1,0 +1,407 @@
+package basket
+
+import (
+	"cmp"
+	"container/heap"
+	"math"
+	"slices"
+)
+
+// tree is the exact search: the linear relaxation over packs by the mode of their seller's invoice, cuts at the root,
+// then branches, sellers before modes before packs.
+type tree struct {
+	s       *search
+	l       *programme
+	sellers int   // the first rows are one a seller: at most one mode
+	rows    int   // that are no cuts or links
+	pack    []int // offer of a variable, -1 for a mode
+	mode    []int // variable of the mode of a pack
+	kept    programme
+	most    []float64 // of a pack, as the root left it
+	linked  []bool    // packs whose link to their mode is a row
+	gains   [2][]gain // down, up
+}
+
+// gain is what branching on a variable has raised the bound by, for each whole step.
+type gain struct {
+	sum float64
+	n   int
+}
+
+type leaf struct {
+	lo, hi      []float64 // of x and of the sellers' slacks
+	bound       float64
+	rows, basic []int // the basis above it
+	tight       map[int]bool
+}
+
+const (
+	candidates = 12
+	trySteps   = 25
+	mostSteps  = 20_000
+	sure       = 3 // so many tries of a variable and its record is believed
+)
+
+// newTree writes what the root left open as a programme.
+func newTree(s *search, n *node) *tree {
+	p := s.p
+	t := &tree{s: s, sellers: len(p.sellers)}
+	l := &programme{effort: &s.effort}
+	t.l = l
+	add := func(cost, hi float64, pack, mode int) int {
+		l.cost, l.lo, l.hi = append(l.cost, cost), append(l.lo, 0), append(l.hi, hi)
+		t.pack, t.mode = append(t.pack, pack), append(t.mode, mode)
+		return len(l.cost) - 1
+	}
+	fill := make([]row, len(p.need))
+	one := make([]row, len(p.sellers))
+	var from []row
+	for j := range p.sellers {
+		own := &p.sellers[j]
+		one[j] = row{b: 1, whole: true}
+		for k, m := range own.modes {
+			if n.modes[j]>>(k+1)&1 == 0 {
+				continue
+			}
+			y := add(m.ship-m.fixed, 1, -1, 0)
+			one[j].at, one[j].a = append(one[j].at, y), append(one[j].a, 1)
+			least := row{}
+			if m.from > 0 {
+				least.at, least.a = []int{y}, []float64{1}
+			}
+			for _, i := range own.offers {
+				o := &p.offers[i]
+				if n.high[i] == 0 {
+					continue
+				}
+				x := add(o.price*(1-m.percent)+o.extra, float64(n.high[i]), i, y)
+				for _, c := range o.covers {
+					fill[c.slot].at, fill[c.slot].a = append(fill[c.slot].at, x), append(fill[c.slot].a, -float64(c.n))
+				}
+				if m.from > 0 && o.price > 0 {
+					least.at, least.a = append(least.at, x), append(least.a, -min(o.price, m.from)/m.from)
+				}
+			}
+			if m.from > 0 {
+				from = append(from, least)
+			}
+		}
+	}
+	for k := range fill {
+		fill[k].b, fill[k].whole = -float64(p.need[k]), true
+	}
+	l.rows = slices.Concat(one, fill, from)
+	t.rows = len(l.rows)
+	for i := range l.rows {
+		l.lo, l.hi = append(l.lo, 0), append(l.hi, math.Inf(1))
+		if i < t.sellers {
+			l.hi[len(l.hi)-1] = 1
+		}
+	}
+	for j := range p.sellers {
+		if n.modes[j]&1 == 0 {
+			l.hi[len(l.cost)+j] = 0
+		}
+	}
+	t.linked = make([]bool, len(l.cost))
+	t.most = slices.Clone(l.hi[:len(l.cost)])
+	l.x = make([]float64, len(l.cost)+len(l.rows))
+	l.where = make([]int, len(l.x))
+	l.start(l.columns(), l.first(len(l.rows)), nil, nil)
+	t.gains = [2][]gain{make([]gain, len(l.cost)+t.sellers), make([]gain, len(l.cost)+t.sellers)}
+	return t
+}
+
+func (t *tree) whole(v int) bool { return v < len(t.l.cost) || t.l.rows[v-len(t.l.cost)].whole }
+
+// columns are the variables that are not fixed at 0.
+func (l *programme) columns() (list []int) {
+	for v := range l.cost {
+		if l.hi[v] > 0 {
+			list = append(list, v)
+		} else {
+			l.x[v] = 0
+		}
+	}
+	return list
+}
+
+func (l *programme) first(n int) []int {
+	list := make([]int, n)
+	for i := range list {
+		list[i] = i
+	}
+	return list
+}
+
+// solve runs the relaxation with the links of packs to modes that it violates; those are few, so they come late.
+func (t *tree) solve() status {
+	l := t.l
+	for {
+		st := l.run(t.s.upper-penny, mostSteps)
+		if (st == optimal || st == empty) && l.drift() > feasible {
+			l.rebuild()
+			st = l.run(t.s.upper-penny, mostSteps)
+		}
+		if st != optimal {
+			return st
+		}
+		added := false
+		for v, y := range t.mode {
+			if t.pack[v] < 0 || l.x[v] == 0 {
+				continue
+			}
+			if most := t.most[v]; !t.linked[v] && l.x[v] > most*l.x[y]+1e-6 {
+				l.add(row{at: []int{v, y}, a: []float64{1, -most}, whole: true})
+				t.linked[v], added = true, true
+			}
+		}
+		if !l.missed() && !added {
+			return optimal
+		}
+	}
+}
+
+// basket is the packs of the present point, rounded.
+func (t *tree) basket(by float64) []int {
+	sum := make([]float64, len(t.s.p.offers))
+	for v, i := range t.pack {
+		if i >= 0 {
+			sum[i] += t.l.x[v]
+		}
+	}
+	x := make([]int, len(sum))
+	for i, v := range sum {
+		x[i] = min(int(math.Floor(v+by)), t.s.p.offers[i].most)
+	}
+	return x
+}
+
+// root solves the first relaxation with rounds of cuts, fixing by reduced cost in between; false when nothing is left
+// to search.
+func (t *tree) root() bool {
+	l, s := t.l, t.s
+	last, slow := math.Inf(-1), 0
+	for round := 0; ; round++ {
+		switch t.solve() {
+		case beaten, empty:
+			return false
+		case stopped:
+			return true
+		}
+		s.repair(t.basket(0.5))
+		s.repair(t.basket(0.25))
+		if z, _ := l.safe(); z >= s.upper-penny {
+			return false
+		}
+		t.fix(l.lo, l.hi)
+		l.shrink()
+		z := l.value()
+		if round > 0 && round%4 == 0 {
+			l.sleep(t.sellers)
+		}
+		if z-last < 0.01*(s.upper-z) {
+			slow++
+		}
+		if round >= 30 || slow > 3 {
+			return true
+		}
+		last = z
+		cuts := l.cuts(t.whole)
+		if len(cuts) == 0 {
+			return true
+		}
+		for _, c := range cuts[:min(len(cuts), 40)] {
+			l.add(c.row)
+		}
+	}
+}
+
+// fix closes what no better basket holds: bounds that the reduced costs of the present optimum allow.
+func (t *tree) fix(lo, hi []float64) {
+	l := t.l
+	z, d := l.safe()
+	room := t.s.upper - penny - z
+	for v := range len(l.cost) + t.sellers {
+		if hi[v] <= lo[v] || d[v] == 0 {
+			continue
+		}
+		if steps := math.Floor(room/math.Abs(d[v]) + 1e-9); steps < hi[v]-lo[v] {
+			if d[v] > 0 {
+				hi[v] = lo[v] + steps
+			} else {
+				lo[v] = hi[v] - steps
+			}
+		}
+	}
+}
+
+// search goes through the tree, depth first, the likelier branch first.
+func (t *tree) search() {
+	l, s := t.l, t.s
+	n := len(l.cost) + t.sellers
+	z, _ := l.safe()
+	s.floor = max(s.floor, z)
+	l.sleep(t.sellers)
+	l.forget(t.rows)
+	next := &leaf{lo: slices.Clone(l.lo[:n]), hi: slices.Clone(l.hi[:n]), bound: s.floor}
+	var rest leaves
+	for nodes := 0; ; nodes++ {
+		if next == nil { // the branch has ended: on from where the bound is least
+			if len(rest) == 0 {
+				break
+			}
+			next = heap.Pop(&rest).(*leaf)
+		}
+		at := next
+		jump := at.basic != nil
+		next = nil
+		if at.bound >= s.upper-penny {
+			continue
+		}
+		if s.effort <= 0 {
+			s.open = min(s.open, at.bound)
+			continue
+		}
+		copy(l.lo, at.lo)
+		copy(l.hi, at.hi)
+		if jump {
+			l.start(l.columns(), append(l.first(t.sellers), at.rows...), at.basic, at.tight)
+		} // else only what is basic was bounded anew
+		st := t.solve()
+		if st == stopped {
+			s.open = min(s.open, at.bound)
+			continue
+		}
+		if st != optimal {
+			continue
+		}
+		z, _ := l.safe()
+		if at.bound = max(at.bound, z); at.bound >= s.upper-penny {
+			continue
+		}
+		t.fix(at.lo, at.hi)
+		copy(l.lo, at.lo)
+		copy(l.hi, at.hi)
+		l.shrink()
+		l.sleep(t.sellers)
+		s.repair(t.basket(0.5))
+		s.repair(t.basket(0.2 + 0.1*float64(nodes%3)))
+		v := t.choose(at)
+		if v < 0 {
+			s.take(t.basket(0.5))
+			continue
+		}
+		x := l.x[v]
+		down, up := at.copy(), at.copy()
+		down.hi[v], up.lo[v] = math.Floor(x), math.Floor(x)+1
+		if t.guess(0, v, x) > t.guess(1, v, x) {
+			down, up = up, down
+		}
+		rows, basic, tight := l.basis()
+		up.rows, up.basic, up.tight = slices.DeleteFunc(rows, func(id int) bool { return id < t.sellers }), basic, tight
+		heap.Push(&rest, up)
+		next = down
+	}
+}
+
+type leaves []*leaf
+
+func (h leaves) Len() int           { return len(h) }
+func (h leaves) Less(i, j int) bool { return h[i].bound < h[j].bound }
+func (h leaves) Swap(i, j int)      { h[i], h[j] = h[j], h[i] }
+func (h *leaves) Push(x any)        { *h = append(*h, x.(*leaf)) }
+func (h *leaves) Pop() any          { x := (*h)[len(*h)-1]; *h = (*h)[:len(*h)-1]; return x }
+
+func (a *leaf) copy() *leaf {
+	return &leaf{lo: slices.Clone(a.lo), hi: slices.Clone(a.hi), bound: a.bound}
+}
+
+// class puts sellers before modes before packs.
+func (t *tree) class(v int) int {
+	switch {
+	case v >= len(t.l.cost):
+		return 0
+	case t.pack[v] < 0:
+		return 1
+	}
+	return 2
+}
+
+// choose is the variable to branch on: of the first class that is not whole those furthest from it, tried for a few
+// steps each until they have a record; -1 when all is whole.
+func (t *tree) choose(at *leaf) int {
+	l := t.l
+	type open struct {
+		v, class int
+		f        float64
+	}
+	var list []open
+	for v := range len(l.cost) + t.sellers {
+		if f := math.Abs(l.x[v] - math.Round(l.x[v])); f > 1e-6 && l.where[v] != gone {
+			list = append(list, open{v, t.class(v), f})
+		}
+	}
+	if len(list) == 0 {
+		return -1
+	}
+	slices.SortStableFunc(list, func(a, b open) int {
+		return cmp.Or(a.class-b.class, cmp.Compare(b.f, a.f))
+	})
+	n := 0
+	for n < min(len(list), candidates) && list[n].class == list[0].class {
+		n++
+	}
+	if n == 1 {
+		return list[0].v
+	}
+	kept := false
+	best, most := -1, -1.0
+	for _, c := range list[:n] {
+		x := l.x[c.v]
+		if t.gains[0][c.v].n < sure || t.gains[1][c.v].n < sure {
+			if !kept {
+				l.copyTo(&t.kept)
+				kept = true
+			}
+			z := l.value()
+			for way := range 2 {
+				if way == 0 {
+					l.hi[c.v] = math.Floor(x)
+				} else {
+					l.lo[c.v] = math.Floor(x) + 1
+				}
+				st := l.run(t.s.upper-penny, trySteps)
+				gain := max(0, l.value()-z)
+				if st == empty || st == beaten {
+					gain = max(gain, t.s.upper-z)
+				}
+				t.record(way, c.v, x, gain)
+				l.lo[c.v], l.hi[c.v] = at.lo[c.v], at.hi[c.v]
+				t.kept.copyTo(l)
+			}
+		}
+		if score := max(t.guess(0, c.v, x), 1e-6) * max(t.guess(1, c.v, x), 1e-6); score > most {
+			best, most = c.v, score
+		}
+	}
+	return best
+}
+
+func (t *tree) record(way, v int, x, gain float64) {
+	part := x - math.Floor(x)
+	if way == 1 {
+		part = 1 - part
+	}
+	g := &t.gains[way][v]
+	g.sum += gain / part
+	g.n++
+}
+
+func (t *tree) guess(way, v int, x float64) float64 {
+	g, part := t.gains[way][v], x-math.Floor(x)
+	if way == 1 {
+		part = 1 - part
+	}
+	return g.sum / max(1, float64(g.n)) * part
+}

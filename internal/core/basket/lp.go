@@ -1,0 +1,479 @@
+package basket
+
+import (
+	"container/heap"
+	"math"
+	"slices"
+)
+
+// row is a·x ≤ b over the variables of a programme; whole: with whole x its slack is whole too.
+type row struct {
+	at    []int
+	a     []float64
+	b     float64
+	whole bool
+}
+
+// programme is the linear relaxation, min cost·x with lo ≤ x ≤ hi, as a condensed tableau (columns of the nonbasic
+// variables only) for the bounded dual simplex (textbook method; bound flipping and Devex weights from memory). A
+// variable below len(cost) is one of x, len(cost)+i is the slack of row i. Since all x have finite bounds every basis
+// is dual feasible once its nonbasic variables stand at the right ones, so that a branch goes on where the last ended.
+type programme struct {
+	cost   []float64
+	rows   []row
+	lo, hi []float64 // of all variables
+	x      []float64
+	base   []int // variable of a row of the tableau
+	out    []int // variable of a column
+	where  []int // column of a nonbasic variable, -1-row of a basic one
+	t      []float64
+	beta   []float64 // basic variables while the nonbasic ones are 0
+	d      []float64 // reduced costs of the columns
+	weight []float64 // Devex, of the rows
+	effort *float64
+	nz     []int
+	ratios ratios
+}
+
+const (
+	feasible = 1e-7
+	tiny     = 1e-9
+	gone     = math.MaxInt // where of a column that was taken out
+	perUnit  = 7_500.0     // multiplications that count as one of effort
+)
+
+type status int
+
+const (
+	optimal status = iota
+	beaten         // the bound has reached the limit
+	empty          // no x meets the rows
+	stopped        // steps or effort ran out; the bound holds as far as it came
+)
+
+func (l *programme) line(i int) []float64 { n := len(l.out); return l.t[i*n : (i+1)*n : (i+1)*n] }
+
+// start builds the tableau of a basis from the rows as given: columns are the variables in it, rows those awake, tight
+// of them those whose slack is not basic.
+func (l *programme) start(columns, rows, basic []int, tight map[int]bool) {
+	l.out = append(l.out[:0], columns...)
+	for v := range l.where {
+		l.where[v] = gone
+	}
+	l.d = l.d[:0]
+	for j, v := range columns {
+		l.where[v], l.d = j, append(l.d, l.cost[v])
+	}
+	l.t, l.base, l.beta, l.weight = l.t[:0], l.base[:0], l.beta[:0], l.weight[:0]
+	for _, i := range rows {
+		l.wake(i)
+	}
+	var leave []int
+	for i, u := range l.base {
+		if tight[u] {
+			leave = append(leave, i)
+		}
+	}
+	for _, v := range basic {
+		q, r, most := l.where[v], -1, 1e-8
+		if q == gone {
+			continue
+		}
+		for k, i := range leave {
+			if a := math.Abs(l.t[i*len(l.out)+q]); a > most {
+				r, most = k, a
+			}
+		}
+		if r >= 0 {
+			l.pivot(leave[r], q)
+			leave = slices.Delete(leave, r, r+1)
+		}
+	}
+	l.place()
+}
+
+// basis is what start needs to come back here.
+func (l *programme) basis() (rows, basic []int, tight map[int]bool) {
+	tight = map[int]bool{}
+	for v, w := range l.where {
+		switch id := v - len(l.cost); {
+		case w == gone:
+		case id < 0 && w < 0:
+			basic = append(basic, v)
+		case id >= 0:
+			rows = append(rows, id)
+			if w >= 0 {
+				tight[v] = true
+			}
+		}
+	}
+	return rows, basic, tight
+}
+
+// rebuild makes the tableau of the same basis anew, against rounding.
+func (l *programme) rebuild() {
+	rows, basic, tight := l.basis()
+	var columns []int
+	for v := range l.cost {
+		if l.where[v] != gone {
+			columns = append(columns, v)
+		}
+	}
+	l.start(columns, rows, basic, tight)
+}
+
+// add takes a row in.
+func (l *programme) add(r row) {
+	l.rows = append(l.rows, r)
+	l.lo, l.hi = append(l.lo, 0), append(l.hi, math.Inf(1))
+	l.x, l.where = append(l.x, 0), append(l.where, gone)
+	l.wake(len(l.rows) - 1)
+}
+
+// wake puts a row into the tableau, in terms of the present basis.
+func (l *programme) wake(id int) {
+	r, v, n := l.rows[id], len(l.cost)+id, len(l.out)
+	l.where[v] = -1 - len(l.base)
+	l.base, l.weight = append(l.base, v), append(l.weight, 1)
+	l.t = slices.Grow(l.t, n)[:len(l.t)+n]
+	line, beta := l.line(len(l.base)-1), r.b
+	clear(line)
+	l.x[v] = l.slack(id)
+	for k, at := range r.at {
+		switch w := l.where[at]; {
+		case w == gone:
+		case w >= 0:
+			line[w] += r.a[k]
+		default:
+			beta -= r.a[k] * l.beta[-1-w]
+			for j, t := range l.line(-1 - w) {
+				if t != 0 {
+					line[j] -= r.a[k] * t
+				}
+			}
+		}
+	}
+	l.beta = append(l.beta, beta)
+	*l.effort -= float64(len(r.at)*n) / perUnit / 4
+}
+
+func (l *programme) slack(id int) float64 {
+	r := &l.rows[id]
+	sum := r.b
+	for k, at := range r.at {
+		sum -= r.a[k] * l.x[at]
+	}
+	return sum
+}
+
+// sleep takes rows from one on out that do not bind: their slack is basic, so that nothing else hangs on them.
+func (l *programme) sleep(from int) {
+	n := len(l.out)
+	for i := len(l.base) - 1; i >= 0; i-- {
+		v := l.base[i]
+		if v-len(l.cost) >= from && l.x[v] > 1e-3 {
+			last := len(l.base) - 1
+			copy(l.line(i), l.line(last))
+			l.base[i], l.beta[i], l.weight[i] = l.base[last], l.beta[last], l.weight[last]
+			l.where[l.base[i]] = -1 - i
+			l.t, l.base, l.beta, l.weight = l.t[:last*n], l.base[:last], l.beta[:last], l.weight[:last]
+			l.where[v] = gone
+		}
+	}
+}
+
+// forget drops the sleeping rows from one on for good.
+func (l *programme) forget(from int) {
+	for id := from; id < len(l.rows); id++ {
+		if l.where[len(l.cost)+id] == gone && !l.rows[id].whole {
+			l.rows[id] = row{}
+		}
+	}
+}
+
+// missed wakes the sleeping rows that the present point breaks; false when there are none.
+func (l *programme) missed() bool {
+	any := false
+	for id := range l.rows {
+		if l.where[len(l.cost)+id] == gone && l.slack(id) < -1e-6 {
+			l.wake(id)
+			any = true
+		}
+	}
+	return any
+}
+
+// place puts the nonbasic variables to the bounds that their reduced costs want, and works the basic ones out.
+func (l *programme) place() {
+	for j, v := range l.out {
+		if l.x[v] = l.lo[v]; l.d[j] < 0 && !math.IsInf(l.hi[v], 1) {
+			l.x[v] = l.hi[v]
+		}
+	}
+	for i, v := range l.base {
+		sum := l.beta[i]
+		for j, t := range l.line(i) {
+			if t != 0 {
+				sum -= t * l.x[l.out[j]]
+			}
+		}
+		l.x[v] = sum
+	}
+	*l.effort -= 1 + float64(len(l.t))/perUnit/4
+}
+
+func (l *programme) value() float64 {
+	z := 0.0
+	for v, c := range l.cost {
+		z += c * l.x[v]
+	}
+	return z
+}
+
+type ratio struct {
+	j    int
+	r, a float64
+}
+
+type ratios []ratio
+
+func (h ratios) Len() int { return len(h) }
+func (h ratios) Less(i, j int) bool {
+	return h[i].r < h[j].r || h[i].r == h[j].r && h[i].a > h[j].a
+}
+func (h ratios) Swap(i, j int) { h[i], h[j] = h[j], h[i] }
+func (h *ratios) Push(x any)   { *h = append(*h, x.(ratio)) }
+func (h *ratios) Pop() any     { x := (*h)[len(*h)-1]; *h = (*h)[:len(*h)-1]; return x }
+
+// run goes on with the dual simplex from the present basis until it is optimal, its bound reaches limit, nothing is
+// left, or so many steps are done.
+func (l *programme) run(limit float64, steps int) status {
+	for ; ; steps-- {
+		r, worst := -1, 0.0
+		for i, v := range l.base {
+			over := max(l.lo[v]-l.x[v], l.x[v]-l.hi[v])
+			if over > feasible && over*over/l.weight[i] > worst {
+				r, worst = i, over*over/l.weight[i]
+			}
+		}
+		if r < 0 {
+			return optimal
+		}
+		if l.value() >= limit {
+			if z, _ := l.safe(); z >= limit {
+				return beaten
+			}
+		}
+		if steps <= 0 || *l.effort <= 0 {
+			return stopped
+		}
+		q, ok := l.enter(r)
+		if !ok {
+			return empty
+		}
+		l.step(r, q)
+	}
+}
+
+// enter chooses the column that enters for a row; those that its step passes go to their other bound.
+func (l *programme) enter(r int) (int, bool) {
+	u := l.base[r]
+	sign, lack := 1.0, l.lo[u]-l.x[u]
+	if lack <= 0 {
+		sign, lack = -1, l.x[u]-l.hi[u]
+	}
+	h := l.ratios[:0]
+	for j, t := range l.line(r) {
+		v := l.out[j]
+		if a := sign * t; math.Abs(a) > tiny && l.hi[v] > l.lo[v] && (a < 0) == (l.x[v] == l.lo[v]) {
+			h = append(h, ratio{j, math.Abs(l.d[j] / a), math.Abs(a)})
+		}
+	}
+	heap.Init(&h)
+	defer func() { l.ratios = h }()
+	var passed []int
+	for len(h) > 0 {
+		c := heap.Pop(&h).(ratio)
+		v := l.out[c.j]
+		if rest := lack - c.a*(l.hi[v]-l.lo[v]); rest > feasible {
+			lack = rest
+			passed = append(passed, c.j)
+			continue
+		}
+		for len(h) > 0 && h[0].r <= c.r+tiny { // of those as good the surest pivot
+			if o := heap.Pop(&h).(ratio); o.a > c.a {
+				c = o
+			}
+		}
+		for _, j := range passed {
+			l.flip(j)
+		}
+		return c.j, true
+	}
+	return 0, false
+}
+
+func (l *programme) flip(j int) {
+	v := l.out[j]
+	by := l.hi[v] - l.lo[v]
+	if l.x[v] == l.hi[v] {
+		by = -by
+	}
+	if l.x[v] = l.lo[v]; by > 0 {
+		l.x[v] = l.hi[v]
+	}
+	for i, u := range l.base {
+		l.x[u] -= l.line(i)[j] * by
+	}
+}
+
+func (l *programme) step(r, q int) {
+	u, v := l.base[r], l.out[q]
+	to := l.lo[u]
+	if l.x[u] > l.hi[u] {
+		to = l.hi[u]
+	}
+	n, p := len(l.out), l.line(r)[q]
+	by := (l.x[u] - to) / p
+	most := 0.0
+	for i, w := range l.base {
+		if a := l.t[i*n+q]; a != 0 {
+			l.x[w] -= a * by
+			l.weight[i] = max(l.weight[i], a*a/(p*p)*l.weight[r])
+			most = max(most, l.weight[i])
+		}
+	}
+	if l.weight[r] = max(l.weight[r]/(p*p), 1); most > 1e6 { // the frame of reference is worn out
+		for i := range l.weight {
+			l.weight[i] = 1
+		}
+	}
+	l.x[u] = to
+	l.x[v] += by
+	l.pivot(r, q)
+}
+
+func (l *programme) pivot(r, q int) {
+	line := l.line(r)
+	inv, nz, count := 1/line[q], l.nz[:0], 1
+	for j, t := range line {
+		if t != 0 && j != q {
+			line[j] = t * inv
+			nz = append(nz, j)
+		}
+	}
+	l.nz = nz
+	line[q] = inv
+	l.beta[r] *= inv
+	dense := 2*len(nz) > len(line)
+	less := func(to []float64, f float64) {
+		if dense {
+			to = to[:len(line)]
+			for j, t := range line {
+				to[j] -= f * t
+			}
+		} else {
+			for _, j := range nz {
+				to[j] -= f * line[j]
+			}
+		}
+		to[q] = -f * inv
+		count++
+	}
+	for i := range l.base {
+		if to := l.line(i); i != r && to[q] != 0 {
+			f := to[q]
+			if math.Abs(f) < 1e-13 {
+				to[q] = 0
+				continue
+			}
+			l.beta[i] -= f * l.beta[r]
+			less(to, f)
+		}
+	}
+	less(l.d, l.d[q])
+	*l.effort -= 1 + float64(count*len(nz))/perUnit
+	u, v := l.base[r], l.out[q]
+	l.base[r], l.out[q] = v, u
+	l.where[v], l.where[u] = -1-r, q
+}
+
+// safe is a bound that holds whatever the tableau has lost to rounding, with the reduced costs that give it: any
+// multipliers of the rows as given bound the programme (weak duality).
+func (l *programme) safe() (float64, []float64) {
+	z := 0.0
+	d := make([]float64, len(l.cost)+len(l.rows))
+	copy(d, l.cost)
+	for i, r := range l.rows {
+		v := len(l.cost) + i
+		j := l.where[v]
+		if j < 0 || j == gone || l.d[j] == 0 || l.d[j] < 0 && math.IsInf(l.hi[v], 1) {
+			continue
+		}
+		d[v] = l.d[j]
+		z -= d[v] * r.b
+		for k, at := range r.at {
+			d[at] += d[v] * r.a[k]
+		}
+	}
+	for v, c := range d {
+		if c > 0 {
+			z += c * l.lo[v]
+		} else if c < 0 {
+			z += c * l.hi[v]
+		}
+	}
+	return z, d
+}
+
+// drift is how far the values of the tableau are from the rows as given.
+func (l *programme) drift() float64 {
+	most := 0.0
+	for i, r := range l.rows {
+		if l.where[len(l.cost)+i] == gone {
+			continue
+		}
+		sum := l.x[len(l.cost)+i] - r.b
+		for k, at := range r.at {
+			sum += r.a[k] * l.x[at]
+		}
+		most = max(most, math.Abs(sum))
+	}
+	return most
+}
+
+// shrink takes the columns out that are fixed at 0.
+func (l *programme) shrink() {
+	var keep []int
+	for j, v := range l.out {
+		if l.hi[v] > 0 || v >= len(l.cost) {
+			keep = append(keep, j)
+		} else {
+			l.where[v], l.x[v] = gone, 0
+		}
+	}
+	if len(keep) == len(l.out) {
+		return
+	}
+	t := make([]float64, 0, len(l.base)*len(keep))
+	for i := range l.base {
+		line := l.line(i)
+		for _, j := range keep {
+			t = append(t, line[j])
+		}
+	}
+	out, d := make([]int, len(keep)), make([]float64, len(keep))
+	for k, j := range keep {
+		out[k], d[k] = l.out[j], l.d[j]
+		l.where[out[k]] = k
+	}
+	l.t, l.out, l.d = t, out, d
+}
+
+// copyTo keeps the basis for a way back.
+func (l *programme) copyTo(m *programme) {
+	m.t = append(m.t[:0], l.t...)
+	m.x, m.base, m.out = append(m.x[:0], l.x...), append(m.base[:0], l.base...), append(m.out[:0], l.out...)
+	m.where, m.beta = append(m.where[:0], l.where...), append(m.beta[:0], l.beta...)
+	m.d, m.weight = append(m.d[:0], l.d...), append(m.weight[:0], l.weight...)
+}
