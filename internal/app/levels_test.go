@@ -3,6 +3,7 @@ package app_test
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -216,7 +217,7 @@ func TestDonors(t *testing.T) {
 		c.must(err)
 	}
 	bid := func(lock, damage string) parts.DonorRoom {
-		r, err := parts.Donor(ctx, c.Service, c.model, lock, damage)
+		r, err := parts.Donor(ctx, c.Service, parts.AskDonor{ModelID: c.model, Lock: lock, Damage: damage})
 		c.must(err)
 		return r
 	}
@@ -242,6 +243,22 @@ func TestDonors(t *testing.T) {
 	c.must(c.offer(c.north, "display", map[string]int{"display": 1}, "used", 8000, "EUR"))
 	if b := bid("free", "drop").Display; b == nil || b.Worth != 8000 || b.PerMinute != 4800.0/60/8000 {
 		t.Errorf("a healthy display: %+v, a minute of 0.80 against 80.00", b) // one panel in a hundred a minute
+	}
+	// Opened: a board that was found dead counts nothing, a good one counts whole; both at once is refused.
+	seen := func(good, bad []string) (parts.DonorRoom, error) {
+		return parts.Donor(ctx, c.Service, parts.AskDonor{ModelID: c.model, Lock: "free", Damage: "drop", Good: good, Bad: bad})
+	}
+	board := free.Parts[slices.IndexFunc(free.Parts, func(p parts.DonorPart) bool { return p.Part == "main board" })]
+	good, err := seen([]string{board.PartID}, nil)
+	c.must(err)
+	dead, err := seen(nil, []string{board.PartID})
+	c.must(err)
+	if worth(dead, "main board") != 0 || worth(good, "main board") <= worth(free, "main board") ||
+		!strings.Contains(words(good.Answer), "Opened") || dead.Found.Net >= free.Found.Net {
+		t.Errorf("opened: %s; %s", words(good.Answer), words(dead.Answer))
+	}
+	if _, err := seen([]string{board.PartID}, []string{board.PartID}); field(t, err) != "good" {
+		t.Errorf("good and bad: %v", err)
 	}
 	if !strings.Contains(free.Note, "quarantine") || !strings.Contains(words(free.Answer), "Bid at most") {
 		t.Errorf("said: %s %s", words(free.Answer), free.Note)

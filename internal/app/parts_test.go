@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"context"
+	"math"
 	"strings"
 	"testing"
 	"time"
@@ -269,7 +270,7 @@ func TestTheDeskRefuses(t *testing.T) {
 	if len(levels.Groups) != 0 || len(levels.Left) != 1 {
 		t.Errorf("without a price there is no level: %+v, %v", levels.Groups, levels.Left)
 	}
-	bid, err := parts.Donor(ctx, c.Service, c.model, "unknown", "glass")
+	bid, err := parts.Donor(ctx, c.Service, parts.AskDonor{ModelID: c.model, Lock: "unknown", Damage: "glass"})
 	c.must(err)
 	if bid.Found.Bid != 0 || !strings.Contains(words(bid.Answer), "No bid") {
 		t.Errorf("a donor without prices: %s", words(bid.Answer))
@@ -312,5 +313,70 @@ func TestTheOfficesLimitHolds(t *testing.T) {
 	w.must(err)
 	if got := k.Bench("PINE").State.Limit; got != 40 {
 		t.Errorf("the stops hold to %.0f %%", got)
+	}
+}
+
+// TestJobsFeedTheDesk: a job that was taken keeps its piece, closed ones move the minutes, a lot is measured against an
+// original, and one page knows all of it.
+func TestJobsFeedTheDesk(t *testing.T) {
+	c := newCounter(t)
+	ctx := context.Background()
+	shelf := store.ShelfFacts{ModelID: c.model, Item: "battery", Grade: "original", Quantity: 3, Place: "A1"}
+	_, err := parts.Add(ctx, c.Service, command(), &store.Shelf{}, shelf)
+	c.must(err)
+	free := func() int {
+		d, err := desk.Load(c.DB, []string{c.model}, false)
+		c.must(err)
+		return d.Free(c.model, "battery", time.Now())
+	}
+	gate := func() parts.GateRoom {
+		g, err := parts.Gate(ctx, c.Service, c.model, "battery")
+		c.must(err)
+		return g
+	}
+	before, way := free(), gate().Document.AttendedSeconds
+	for _, status := range []string{"asked", "promised", "on the bench", "closed", "closed"} {
+		f := store.WorkFacts{ModelID: c.model, Job: "battery", Status: status, AskedOn: time.Now()}
+		if status == "closed" {
+			f.Minutes = 100
+		}
+		_, err := parts.Add(ctx, c.Service, command(), &store.Work{}, f)
+		c.must(err)
+	}
+	if n := free(); before != 3 || n != 1 {
+		t.Errorf("%d free, then %d: the promised one and the one on the bench keep theirs", before, n)
+	}
+	// Two jobs of 100 min against three of the way's: by hand.
+	if got, want := gate().Document.AttendedSeconds, (3*way+2*6000)/5; way <= 0 || math.Abs(got-want) > 1e-6 {
+		t.Errorf("attended %v s, want %v", got, want)
+	}
+	row, err := store.Get[store.Part](c.DB, c.part["battery"])
+	c.must(err)
+	f := row.PartFacts
+	f.ThicknessMM = 4.2
+	_, err = strip.ChangePart(ctx, c.Service, command(), c.part["battery"], row.Version, f)
+	c.must(err)
+	lot := store.DeliveryFacts{SellerID: c.north, ModelID: c.model, Item: "battery", Grade: "copy", Lot: "m-1", Size: 5,
+		Currency: "EUR", ReceivedOn: time.Now(),
+		Measures: []store.Measured{{Kind: "thickness", Unit: "mm", Readings: []float64{4.9, 4.92}, Resolution: 0.01}}}
+	_, err = parts.Add(ctx, c.Service, command(), &store.Delivery{}, lot)
+	c.must(err)
+	in, err := parts.Incoming(ctx, c.Service)
+	c.must(err)
+	seen := false
+	for _, x := range in.Deliveries[0].Figure {
+		seen = seen || x.Kind == "thickness" && x.Mine != nil && x.Other && strings.Contains(x.Apart, "+0.71")
+	}
+	if !seen {
+		t.Errorf("0.71 mm thicker than an original: %+v", in.Deliveries[0].Figure)
+	}
+	about, err := parts.About(ctx, c.Service, c.model, c.part["battery"])
+	c.must(err)
+	if about.Free != 1 || about.Taken != 2 || len(about.Lots) != 1 || len(about.Shelves) != 1 || about.Minutes <= 0 ||
+		len(about.Figures) == 0 || !strings.Contains(words(about.Answer), "1 free in stock") {
+		t.Errorf("about the battery: %+v", about)
+	}
+	if _, err := parts.About(ctx, c.Service, c.model, store.NewID()); field(t, err) != "part" {
+		t.Errorf("a part that is not: %v", err)
 	}
 }

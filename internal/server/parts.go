@@ -96,12 +96,13 @@ func (s *server) partsRoutes() {
 			Alternatives bool    `query:"alternatives" doc:"what each missing offer would cost"`
 			Used         bool    `query:"used" default:"true"`
 			Copies       bool    `query:"copies" default:"true"`
+			Without      string  `query:"without" format:"uuid" doc:"as if this offer were gone"`
 		}) (parts.BasketRoom, error) {
 			return parts.FindBasket(
 				ctx,
 				s.App,
 				parts.AskBasket{ModelID: in.Model, Job: in.Job, Deadline: in.Deadline, Stated: in.Stated,
-					Alternatives: in.Alternatives, Used: in.Used, Copies: in.Copies},
+					Alternatives: in.Alternatives, Used: in.Used, Copies: in.Copies, Without: in.Without},
 			)
 		})
 	get(s, "/api/parts/stock", "get-levels", "How much to keep of what", act.Buying,
@@ -122,10 +123,20 @@ func (s *server) partsRoutes() {
 	get(s, "/api/models/{id}/donor", "get-donor", "What a donor of this model is worth", act.Buying,
 		func(ctx context.Context, in *struct {
 			ByID
-			Lock   string `query:"lock" enum:"free,locked,unknown" default:"unknown"`
-			Damage string `query:"damage" enum:"glass,drop,liquid,none" default:"glass"`
+			Lock   string   `query:"lock" enum:"free,locked,unknown" default:"unknown"`
+			Damage string   `query:"damage" enum:"glass,drop,liquid,none" default:"glass"`
+			Good   []string `query:"good" maxItems:"200" doc:"parts that were found good once it was open"`
+			Bad    []string `query:"bad" maxItems:"200" doc:"parts that were found bad"`
 		}) (parts.DonorRoom, error) {
-			return parts.Donor(ctx, s.App, in.ID, in.Lock, in.Damage)
+			return parts.Donor(ctx, s.App, parts.AskDonor{ModelID: in.ID, Lock: in.Lock, Damage: in.Damage,
+				Good: in.Good, Bad: in.Bad})
+		})
+	get(s, "/api/models/{id}/about/{part}", "get-about-part", "Everything about a part in one place", act.Buying,
+		func(ctx context.Context, in *struct {
+			ByID
+			Part string `path:"part" format:"uuid"`
+		}) (parts.AboutPart, error) {
+			return parts.About(ctx, s.App, in.ID, in.Part)
 		})
 	writeAs(s, "PUT", "/api/workshop", "set-workshop", "The workshop's settings", act.Office, http.StatusOK,
 		func(ctx context.Context, c act.Command, in *firstRow[WorkshopChange]) (store.Workshop, error) {

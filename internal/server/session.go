@@ -8,6 +8,7 @@ import (
 
 	"waryowl/internal/app/account"
 	"waryowl/internal/app/act"
+	"waryowl/internal/app/parts"
 )
 
 // Credentials are what somebody signs in with.
@@ -47,6 +48,7 @@ type Me struct {
 	Who    *act.Actor `json:"who,omitempty"`
 	Rights []string   `json:"rights" nullable:"false" doc:"resources that may be written"`
 	Demo   []SignIn   `json:"demo" nullable:"false"`
+	Locale string     `json:"locale,omitempty" doc:"of numbers and dates, as the office set it"`
 }
 
 func (s *server) me(who *act.Actor) Me {
@@ -67,8 +69,12 @@ func (s *server) sessionRoutes() {
 			who, err := act.Who(ctx, s.App, id)
 			if err == act.ErrNotFound {
 				return s.me(nil), nil
+			} else if err != nil {
+				return Me{}, err
 			}
-			return s.me(&who), err
+			m := s.me(&who)
+			m.Locale, err = parts.Locale(ctx, s.App)
+			return m, err
 		})
 	small(s, "POST", "/api/session", "sign-in", "Sign in", act.Public, http.StatusOK,
 		func(ctx context.Context, in *attempt) (Me, error) {

@@ -108,18 +108,19 @@ type Price struct {
 
 // DeliveryFacts are a lot that came in, and what its inspection found.
 type DeliveryFacts struct {
-	SellerID   string    `json:"seller_id" format:"uuid"`
-	ModelID    string    `json:"for_model_id" format:"uuid" gorm:"column:for_model_id"`
-	Item       string    `json:"item" minLength:"1" maxLength:"60" doc:"slot that its pieces fill"`
-	Grade      string    `json:"grade" enum:"original,used,copy"`
-	Lot        string    `json:"lot" minLength:"1" maxLength:"40" doc:"as on the delivery"`
-	Size       int       `json:"size" minimum:"1" maximum:"100000"`
-	Price      int64     `json:"price_minor,omitempty" minimum:"0" maximum:"100000000" gorm:"column:price_minor" doc:"of one piece"`
-	Currency   string    `json:"currency,omitempty" pattern:"^([A-Z]{3})?$"`
-	ReceivedOn time.Time `json:"received_on"`
-	Inspected  int       `json:"inspected,omitempty" minimum:"0" maximum:"100000"`
-	Bad        int       `json:"bad,omitempty" minimum:"0" maximum:"100000"`
-	Reasons    []string  `json:"reasons,omitempty" nullable:"false" maxItems:"60" gorm:"serializer:json" doc:"why each bad one went back"`
+	SellerID   string     `json:"seller_id" format:"uuid"`
+	ModelID    string     `json:"for_model_id" format:"uuid" gorm:"column:for_model_id"`
+	Item       string     `json:"item" minLength:"1" maxLength:"60" doc:"slot that its pieces fill"`
+	Grade      string     `json:"grade" enum:"original,used,copy"`
+	Lot        string     `json:"lot" minLength:"1" maxLength:"40" doc:"as on the delivery"`
+	Size       int        `json:"size" minimum:"1" maximum:"100000"`
+	Price      int64      `json:"price_minor,omitempty" minimum:"0" maximum:"100000000" gorm:"column:price_minor" doc:"of one piece"`
+	Currency   string     `json:"currency,omitempty" pattern:"^([A-Z]{3})?$"`
+	ReceivedOn time.Time  `json:"received_on"`
+	Inspected  int        `json:"inspected,omitempty" minimum:"0" maximum:"100000"`
+	Bad        int        `json:"bad,omitempty" minimum:"0" maximum:"100000"`
+	Reasons    []string   `json:"reasons,omitempty" nullable:"false" maxItems:"60" gorm:"serializer:json" doc:"why each bad one went back"`
+	Measures   []Measured `json:"measures,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json" doc:"of its pieces, against an original's figures"`
 }
 
 // Delivery is one lot received.

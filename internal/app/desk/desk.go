@@ -145,16 +145,45 @@ func LoadWith(db *gorm.DB, office []store.Workshop, ids []string, brief bool) (D
 	return d, nil
 }
 
-// Free are the pieces that may be used: on the shelf, not reserved, not in quarantine, not past their day.
-func (d *Desk) Free(modelID, slot string, now time.Time) int {
+// needs are the slots of the common jobs' parts.
+var needs = map[string]string{"battery": "battery", "screen": "display", "back-glass": "rear-glass", "port": "charge-port",
+	"camera": "rear-camera"}
+
+// Taken counts the jobs on a model that were taken and still need a piece of a slot.
+func (d *Desk) Taken(modelID, slot string) int {
 	n := 0
-	for _, x := range d.Shelves {
-		if x.ModelID == modelID && x.Item == slot && x.Quarantine == "" &&
-			(x.BestBefore == nil || x.BestBefore.After(now)) {
-			n += x.Quantity - x.Reserved
+	for _, w := range d.Work {
+		if w.ModelID == modelID && needs[w.Job] == slot &&
+			(w.Status == "promised" || w.Status == "parts ordered" || w.Status == "on the bench") {
+			n++
 		}
 	}
 	return n
+}
+
+// Bench are the minutes that closed jobs of a kind took.
+func (d *Desk) Bench(modelID, job string) []float64 {
+	var list []float64
+	for _, w := range d.Work {
+		if w.ModelID == modelID && w.Job == job && w.Status == "closed" && w.Minutes > 0 {
+			list = append(list, w.Minutes)
+		}
+	}
+	return list
+}
+
+// Free are the pieces that may be used: on the shelf, not in quarantine, not past their day, and not kept for a job that
+// was taken, whether somebody reserved its piece by hand or not.
+func (d *Desk) Free(modelID, slot string, now time.Time) int {
+	n, reserved := 0, 0
+	for _, x := range d.Shelves {
+		if x.ModelID == modelID && x.Item == slot && x.Quarantine == "" &&
+			(x.BestBefore == nil || x.BestBefore.After(now)) {
+			n += x.Quantity
+			reserved += x.Reserved
+		}
+	}
+	return max(0, n-max(reserved, d.Taken(modelID, slot)))
 }
 
 // Lead are the days until a piece of a slot is there: of the offer that is there soonest nine times of ten.

@@ -68,7 +68,8 @@ type AskBasket struct {
 	Deadline     float64
 	Stated       float64
 	Alternatives bool
-	Used, Copies bool // may be bought
+	Used, Copies bool   // may be bought
+	Without      string // an offer that is gone
 }
 
 // slotsOf are the slots of a job or a build: its parts, what closing needs anew, and the screws on the way, which builds forget.
@@ -226,7 +227,7 @@ func FindBasket(ctx context.Context, s *act.Service, q AskBasket) (BasketRoom, e
 			}
 		}
 		switch {
-		case !known || len(covers) == 0 || o.Stock == 0:
+		case !known || len(covers) == 0 || o.Stock == 0 || o.ID == q.Without:
 			continue
 		case !can[o.Currency] || !can[seller.Currency]:
 			v.Left = append(v.Left, fmt.Sprintf("%s: no rate from %s to %s", o.Title, o.Currency, in.Currency))
@@ -296,7 +297,7 @@ func FindBasket(ctx context.Context, s *act.Service, q AskBasket) (BasketRoom, e
 		}
 		return v, nil
 	}
-	if v.Found, err = basket.Solve(in); err != nil {
+	if v.Found, err = basket.SolveContext(ctx, in); err != nil {
 		return v, err
 	}
 	for i, l := range v.Found.Lines {

@@ -1,6 +1,7 @@
 package parts
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"slices"
@@ -10,6 +11,7 @@ import (
 	"waryowl/internal/app/desk"
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/answer"
+	"waryowl/internal/core/fault"
 	"waryowl/internal/core/gate"
 	"waryowl/internal/core/route"
 	"waryowl/internal/core/trade"
@@ -46,6 +48,8 @@ type DonorPart struct {
 	Good   float64 `json:"good"`
 	Worth  float64 `json:"worth"`
 	Take   bool    `json:"take"`
+	Item   string  `json:"item" doc:"slot that it fills in stock; empty: its kind is not known"`
+	Seen   string  `json:"seen,omitempty" enum:"good,bad,"`
 }
 
 // good is the chance that a part of a wreck works, by kind; after liquid all of it is less likely (house).
@@ -59,9 +63,20 @@ var good = map[string]float64{
 	"display":      0.6,
 }
 
-// Donor values a donor of a model: what it came for (glass, drop, liquid, none) and whether it is locked.
-func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (DonorRoom, error) {
+// AskDonor is what is known of a donor: what it came for (glass, drop, liquid, none), whether it is locked, and which
+// parts were found good or bad once it was open.
+type AskDonor struct {
+	ModelID, Lock, Damage string
+	Good, Bad             []string
+}
+
+// Donor values a donor of a model.
+func Donor(ctx context.Context, s *act.Service, q AskDonor) (DonorRoom, error) {
 	db := s.DB.WithContext(ctx)
+	modelID, lock, damage := q.ModelID, q.Lock, q.Damage
+	if i := slices.IndexFunc(q.Good, func(id string) bool { return slices.Contains(q.Bad, id) }); i >= 0 {
+		return DonorRoom{}, fault.New("good", q.Good[i], "a part that is not among the bad ones")
+	}
 	k, err := model.Load(db, modelID)
 	if err != nil {
 		return DonorRoom{}, err
@@ -72,14 +87,14 @@ func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (D
 	}
 	v := DonorRoom{Currency: all.Workshop.Currency, Parts: []DonorPart{}, Unpriced: []string{},
 		Note: "Ask for a proof of purchase and the lock state before you pay. The identity of a device is never changed. A cell from a wreck stays in quarantine until it was inspected."}
-	q := k.Question(route.Attended)
+	ask := k.Question(route.Attended)
 	in := gate.Donor{
 		Lock:              lock,
 		Rate:              float64(all.Workshop.LabourMinor) / 3600,
 		Fixed:             float64(all.Workshop.DonorFixedMinor),
-		Steps:             q.Steps,
-		ToolChangeSeconds: q.ToolChangeSeconds,
-		FlipSeconds:       q.FlipSeconds,
+		Steps:             ask.Steps,
+		ToolChangeSeconds: ask.ToolChangeSeconds,
+		FlipSeconds:       ask.FlipSeconds,
 	}
 	if all.Workshop.DonorMargin > 0 {
 		in.Margin = &all.Workshop.DonorMargin
@@ -117,11 +132,18 @@ func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (D
 		case damage == "none":
 			g = math.Min(0.95, g+0.2)
 		}
+		seen := "" // what was seen stands above what wrecks are like
+		switch {
+		case slices.Contains(q.Good, p.ID):
+			g, seen = 1, "good"
+		case slices.Contains(q.Bad, p.ID):
+			g, seen = 0, "bad"
+		}
 		in.Parts = append(
 			in.Parts,
 			gate.Salvage{Part: p.ID, Value: value, Good: &g, NeedsUnlocked: kind == "main-board"},
 		)
-		v.Parts = append(v.Parts, DonorPart{PartID: p.ID, Part: p.Name, Value: value, Good: g})
+		v.Parts = append(v.Parts, DonorPart{PartID: p.ID, Part: p.Name, Item: kind, Value: value, Good: g, Seen: seen})
 	}
 	v.Display = buyBack(k, &all)
 	if len(in.Parts) == 0 {
@@ -159,7 +181,11 @@ func Donor(ctx context.Context, s *act.Service, modelID, lock, damage string) (D
 		answer.Text(
 			"; ",
 		), answer.Number(v.Found.Seconds/60, "min", "#donor"), answer.Text(" to take out " + strings.Join(take, ", ") + ".")}
-	if v.Found.Bid <= 0 {
+	if opened := len(q.Good) + len(q.Bad); opened > 0 { // it is bought by now: what matters is which parts still pay
+		v.Answer = answer.Sentence{answer.Text("Opened, it is worth "),
+			answer.Name(desk.Money(v.Found.Net, v.Currency), "#donor"),
+			answer.Text(" at the bench: take out " + cmp.Or(strings.Join(take, ", "), "nothing") + ".")}
+	} else if v.Found.Bid <= 0 {
 		v.Answer = answer.Sentence{answer.Text("Do not buy it: what can be taken out does not pay for its minutes.")}
 	}
 	return v, nil

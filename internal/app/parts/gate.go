@@ -26,6 +26,7 @@ type GateRoom struct {
 	Currency string          `json:"currency"`
 	Found    gate.Answer     `json:"found"`
 	Document gate.Job        `json:"document" doc:"the question as waryowl compute accept takes it"`
+	Bench    string          `json:"bench,omitempty" doc:"what closed jobs of this kind took"`
 	Unknown  []string        `json:"unknown" nullable:"false" doc:"what is not on record and was left out"`
 }
 
@@ -116,6 +117,11 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 			need(desk.Slot(c), "consumable")
 		}
 		in.AttendedSeconds = 60 * (r.Likeliest(v.Job + ".minutes"))
+		if took := d.Bench(modelID, v.Job); len(took) > 0 {
+			v.Bench = fmt.Sprintf("%d closed %s took %.0f min on average; the way alone says %.0f", len(took),
+				plural(len(took), "job"), mean(took), in.AttendedSeconds/60)
+			in.AttendedSeconds = 60 * shrunk(in.AttendedSeconds/60, took)
+		}
 		for _, o := range way.Odds {
 			cost := 0.0
 			if hurt := k.PartNamed(o.Part); hurt != nil {
@@ -162,6 +168,32 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 	}
 	v.sentence(known)
 	return v, nil
+}
+
+// ownJobs is how many closed jobs the minutes of the way stand for (house).
+const ownJobs = 3
+
+// shrunk are the minutes of a job: those of the way, moved by what closed jobs took.
+func shrunk(way float64, took []float64) float64 {
+	if way <= 0 {
+		return mean(took)
+	}
+	return (ownJobs*way + mean(took)*float64(len(took))) / (ownJobs + float64(len(took)))
+}
+
+func mean(list []float64) float64 {
+	sum := 0.0
+	for _, x := range list {
+		sum += x
+	}
+	return sum / float64(len(list))
+}
+
+func plural(n int, what string) string {
+	if n == 1 {
+		return what
+	}
+	return what + "s"
 }
 
 func rank(grade string) int {

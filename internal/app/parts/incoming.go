@@ -13,7 +13,10 @@ import (
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/gate"
+	"waryowl/internal/core/quantity"
 	"waryowl/internal/store"
+
+	"gorm.io/gorm"
 )
 
 // The usual limits of a sampling plan, and what a copy is thought of before it was looked at (house, as in the basket).
@@ -57,7 +60,8 @@ type DeliveryView struct {
 	N      int             `json:"n" doc:"of so many"`
 	Says   string          `json:"says"`
 	Pass   string          `json:"pass" enum:"open,accept,refuse" doc:"by the plan"`
-	Figure []string        `json:"figures" nullable:"false" doc:"of an original, to measure against"`
+	Figure []Figure        `json:"figures" nullable:"false" doc:"of an original, to measure against"`
+	Photos []string        `json:"photos" nullable:"false" doc:"pictures of an original"`
 }
 
 // IncomingRoom is what came in and what to look at.
@@ -67,6 +71,47 @@ type IncomingRoom struct {
 	Deliveries []DeliveryView  `json:"deliveries" nullable:"false"`
 }
 
+// Figure is a figure of an original, and what the pieces of a lot measure beside it.
+type Figure struct {
+	Kind     string             `json:"kind"`
+	Original quantity.Quantity  `json:"original"`
+	Mine     *quantity.Quantity `json:"mine,omitempty"`
+	Apart    string             `json:"apart,omitempty" doc:"the difference in words"`
+	Other    bool               `json:"other" doc:"the difference is more than both uncertainties explain"`
+}
+
+// against sets the figures of a lot beside an original's.
+func against(p store.Part, lot []store.Measured) []Figure {
+	list := []Figure{}
+	mine := model.Measured(lot)
+	for kind, q := range model.Quantities(p) {
+		f := Figure{Kind: kind, Original: q}
+		if m, measured := mine[kind]; measured {
+			if diff, err := quantity.Compare(q, m); err == nil {
+				f.Mine, f.Other = &m, diff.Resolved
+				f.Apart = fmt.Sprintf("%+.2f ± %.2f %s: ", diff.Value, diff.U, diff.Unit)
+				if diff.Resolved {
+					f.Apart += "not an original's"
+				} else {
+					f.Apart += "as an original's, as far as this shows"
+				}
+			}
+		}
+		list = append(list, f)
+	}
+	slices.SortFunc(list, func(a, b Figure) int { return strings.Compare(a.Kind, b.Kind) })
+	return list
+}
+
+// figures says the figures of a part.
+func figures(p store.Part) []string {
+	list := []string{}
+	for _, f := range against(p, nil) {
+		list = append(list, fmt.Sprintf("%s %.2f ± %.2f %s", f.Kind, f.Original.Value, f.Original.U, f.Original.Unit))
+	}
+	return list
+}
+
 // Incoming lists the deliveries, those that still have to be looked at first.
 func Incoming(ctx context.Context, s *act.Service) (IncomingRoom, error) {
 	db := s.DB.WithContext(ctx)
@@ -74,6 +119,10 @@ func Incoming(ctx context.Context, s *act.Service) (IncomingRoom, error) {
 	if err != nil {
 		return IncomingRoom{}, err
 	}
+	return incoming(db, s, d)
+}
+
+func incoming(db *gorm.DB, s *act.Service, d desk.Desk) (IncomingRoom, error) {
 	v := IncomingRoom{Currency: d.Workshop.Currency, Deliveries: []DeliveryView{}}
 	names := map[string]string{}
 	for _, m := range d.Models {
@@ -91,6 +140,10 @@ func Incoming(ctx context.Context, s *act.Service) (IncomingRoom, error) {
 	if err != nil {
 		return v, err
 	}
+	photos, err := originals(db, parts)
+	if err != nil {
+		return v, err
+	}
 	waiting, stop := 0, 0
 	for _, x := range d.Deliveries {
 		y := DeliveryView{
@@ -99,19 +152,18 @@ func Incoming(ctx context.Context, s *act.Service) (IncomingRoom, error) {
 			Model:    names[x.ModelID],
 			Looks:    looks[x.Item],
 			Pass:     "open",
-			Figure:   []string{},
+			Figure:   []Figure{},
+			Photos:   []string{},
 		}
 		if y.Looks == nil {
 			y.Looks = []string{"against an original: size, weight, colour", "works on a test phone"}
 		}
 		for _, p := range parts {
 			if p.ModelID == x.ModelID && (p.Kind == x.Item || desk.Slot(p.Name) == x.Item) {
-				for kind, q := range model.Quantities(p) {
-					y.Figure = append(y.Figure, fmt.Sprintf("%s %.2f ± %.2f %s", kind, q.Value, q.U, q.Unit))
-				}
+				y.Figure = against(p, x.Measures)
+				y.Photos = append(y.Photos, photos[p.ID]...)
 			}
 		}
-		slices.Sort(y.Figure)
 		for _, o := range d.Deliveries {
 			if o.SellerID == x.SellerID && o.Item == x.Item && o.Grade == x.Grade {
 				y.K, y.N = y.K+o.Bad, y.N+o.Inspected
@@ -164,6 +216,32 @@ func Incoming(ctx context.Context, s *act.Service) (IncomingRoom, error) {
 		v.Answer = append(v.Answer, answer.Text("."))
 	}
 	return v, nil
+}
+
+// originals are the pictures that were taken of parts in strip-downs: pinned to entries about them, or to the steps that
+// free them.
+func originals(db *gorm.DB, parts []store.Part) (map[string][]string, error) {
+	var ids []string
+	for _, p := range parts {
+		ids = append(ids, p.ID)
+	}
+	out := map[string][]string{}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	var rows []struct {
+		ID, PartID string
+	}
+	err := db.Table("photos").Select("photos.id, log_entries.part_id").
+		Joins("JOIN log_entries ON log_entries.id = photos.entry_id").
+		Where("log_entries.part_id IN ? AND photos.deleted_at IS NULL AND log_entries.deleted_at IS NULL", ids).
+		Order("photos.id").Limit(200).Find(&rows).Error
+	for _, r := range rows {
+		if len(out[r.PartID]) < 4 {
+			out[r.PartID] = append(out[r.PartID], r.ID)
+		}
+	}
+	return out, err
 }
 
 func says(y DeliveryView, compared bool) string {

@@ -68,6 +68,15 @@ func Restore[T any, E store.Entity[T]](
 	return act.Restore[T, E](ctx, s, c, id, saw, nil)
 }
 
+// Locale is that of numbers and dates, as the office set it.
+func Locale(ctx context.Context, s *act.Service) (string, error) {
+	rows, err := store.List[store.Workshop](s.DB.WithContext(ctx).Limit(1), "id", "1 = 1")
+	if err != nil || len(rows) == 0 {
+		return "", err
+	}
+	return rows[0].Locale, nil
+}
+
 // Set keeps the settings: the first time as a new row, later as a change of it.
 func Set(ctx context.Context, s *act.Service, c act.Command, saw int, f store.WorkshopFacts) (store.Workshop, error) {
 	return act.Do(ctx, s, c, 200, func(tx *store.Tx) (store.Workshop, error) {

@@ -10,6 +10,7 @@
 package basket
 
 import (
+	"context"
 	"math"
 	"slices"
 
@@ -165,7 +166,10 @@ type Output struct {
 const usualEffort = 400_000
 
 // Solve finds the cheapest basket.
-func Solve(in Input) (Output, error) {
+func Solve(in Input) (Output, error) { return SolveContext(context.Background(), in) }
+
+// SolveContext is [Solve] for as long as the answer is wanted; after that its error is that of the context.
+func SolveContext(ctx context.Context, in Input) (Output, error) {
 	out := Output{Lines: []Line{}, Sellers: []Invoice{}, Spare: []Spare{}, Unpriced: []string{},
 		ForgottenUnpriced: []string{}, Questions: []Question{}, AllGoodFirstTime: 1}
 	p, err := in.problem(&out)
@@ -176,16 +180,19 @@ func Solve(in Input) (Output, error) {
 	if effort == 0 {
 		effort = usualEffort
 	}
-	s := newSearch(p, effort)
+	s := newSearch(ctx, p, effort)
 	s.run(nil, nil)
 	var without []float64
 	if in.Alternatives {
 		for range 3 { // a basket without a bought offer that costs less is the better basket
 			better := s.upper
-			if without = p.alternatives(s, effort); s.upper > better-penny {
+			if without = p.alternatives(ctx, s, effort); s.upper > better-penny {
 				break
 			}
 		}
+	}
+	if err := ctx.Err(); err != nil {
+		return out, err
 	}
 	p.show(&out, s.best)
 	out.Bound, out.Proven = s.bound(), s.proven()
@@ -245,7 +252,7 @@ func (p *problem) show(out *Output, x []int) {
 
 // alternatives tells what the best basket without each bought offer costs more, -1 for none, from the basket and the
 // multipliers of the first solution; a better basket found on the way takes its place.
-func (p *problem) alternatives(first *search, effort int) []float64 {
+func (p *problem) alternatives(ctx context.Context, first *search, effort int) []float64 {
 	var bought []int
 	for i, n := range first.best {
 		if n > 0 {
@@ -259,7 +266,7 @@ func (p *problem) alternatives(first *search, effort int) []float64 {
 	tries := make([]*search, len(bought))
 	each(len(bought), func(k int) {
 		if q := p.without(bought[k]); q != nil {
-			tries[k] = newSearch(q, share)
+			tries[k] = newSearch(ctx, q, share)
 			tries[k].run(first.best, first.lambda)
 		}
 	})

@@ -46,7 +46,7 @@ const (
 func newTree(s *search, n *node) *tree {
 	p := s.p
 	t := &tree{s: s, sellers: len(p.sellers)}
-	l := &programme{effort: &s.effort}
+	l := &programme{effort: &s.effort, ctx: s.ctx}
 	t.l = l
 	add := func(cost, hi float64, pack, mode int) int {
 		l.cost, l.lo, l.hi = append(l.cost, cost), append(l.lo, 0), append(l.hi, hi)

@@ -2,6 +2,7 @@ package basket
 
 import (
 	"container/heap"
+	"context"
 	"math"
 	"slices"
 )
@@ -31,6 +32,7 @@ type programme struct {
 	d      []float64 // reduced costs of the columns
 	weight []float64 // Devex, of the rows
 	effort *float64
+	ctx    context.Context
 	nz     []int
 	ratios ratios
 }
@@ -263,6 +265,9 @@ func (l *programme) run(limit float64, steps int) status {
 			if z, _ := l.safe(); z >= limit {
 				return beaten
 			}
+		}
+		if steps%8 == 0 && l.ctx.Err() != nil {
+			*l.effort = 0
 		}
 		if steps <= 0 || *l.effort <= 0 {
 			return stopped

@@ -26,6 +26,9 @@ func (s *search) relax(n *node, steps int) {
 		if n.bound >= s.upper-penny {
 			return
 		}
+		if step%10 == 0 && s.ctx.Err() != nil {
+			s.effort = 0
+		}
 		if step%30 == 0 || step == steps || s.effort <= 0 {
 			s.weigh(n, n.lambda, at)
 			if s.fix(n, at) && !s.settle(n) {

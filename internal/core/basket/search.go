@@ -1,6 +1,7 @@
 package basket
 
 import (
+	"context"
 	"math"
 	"runtime"
 	"slices"
@@ -13,6 +14,7 @@ import (
 // its threshold. What the multipliers prove of single packs and sellers (reduced costs) is fixed before branching.
 type search struct {
 	p      *problem
+	ctx    context.Context
 	effort float64 // what is left; an evaluation of the relaxation takes price
 	price  float64
 	lambda []float64
@@ -38,12 +40,12 @@ const (
 	penny     = 1e-4 // of a minor unit: what is no better by more than that is no better
 )
 
-func newSearch(p *problem, effort int) *search {
+func newSearch(ctx context.Context, p *problem, effort int) *search {
 	work := 0
 	for j := range p.sellers {
 		work += len(p.sellers[j].modes) * len(p.sellers[j].offers)
 	}
-	return &search{p: p, effort: float64(effort), price: 1 + float64(work)/1000, upper: math.Inf(1), open: math.Inf(1)}
+	return &search{p: p, ctx: ctx, effort: float64(effort), price: 1 + float64(work)/1000, upper: math.Inf(1), open: math.Inf(1)}
 }
 
 func (s *search) bound() float64 { return min(s.open, s.upper) }

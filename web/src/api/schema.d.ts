@@ -506,6 +506,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/about/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything about a part in one place */
+        get: operations["get-about-part"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/compare/{other}": {
         parameters: {
             query?: never;
@@ -2863,6 +2880,8 @@ export interface components {
             item: string;
             /** @description as on the delivery */
             lot: string;
+            /** @description of its pieces, against an original's figures */
+            measures?: components["schemas"]["Measured"][];
             /**
              * Format: int64
              * @description of one piece
@@ -2893,6 +2912,8 @@ export interface components {
             item: string;
             /** @description as on the delivery */
             lot: string;
+            /** @description of its pieces, against an original's figures */
+            measures?: components["schemas"]["Measured"][];
             /**
              * Format: int64
              * @description of one piece
@@ -4266,6 +4287,8 @@ export interface components {
         };
         Me: {
             demo: components["schemas"]["SignIn"][];
+            /** @description of numbers and dates, as the office set it */
+            locale?: string;
             /** @description resources that may be written */
             rights: string[];
             who?: components["schemas"]["ActActor"];
@@ -4532,6 +4555,8 @@ export interface components {
             item: string;
             /** @description as on the delivery */
             lot: string;
+            /** @description of its pieces, against an original's figures */
+            measures?: components["schemas"]["Measured"][];
             /**
              * Format: int64
              * @description of one piece
@@ -5404,6 +5429,43 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        PartsAboutPart: {
+            answer: components["schemas"]["AnswerFragment"][];
+            currency: string;
+            /** Format: int64 */
+            depth: number;
+            /** @enum {string} */
+            eye?: "shut" | "half" | "open" | "";
+            figures: string[];
+            /** Format: int64 */
+            free: number;
+            /** @description what a genuine piece of another phone costs */
+            genuine?: string;
+            /** @description usual, and nine times of ten; empty: not to be had */
+            lead_days: number[];
+            /** @description functions that it costs, or may cost */
+            lost: string[];
+            lots: components["schemas"]["PartsLot"][];
+            /** Format: double */
+            minutes: number;
+            model: components["schemas"]["DeskNamed"];
+            /** @description what may be hurt on the way */
+            odds: components["schemas"]["ModelOdds"][];
+            offers: components["schemas"]["Offer"][];
+            part: components["schemas"]["DeskNamed"];
+            sellers: components["schemas"]["DeskNamed"][];
+            shelves: components["schemas"]["Shelf"][];
+            slot: string;
+            stands: components["schemas"]["PartsStand"][];
+            /** @description whose swap tests say so */
+            study_id?: string;
+            /**
+             * Format: int64
+             * @description jobs that were taken and need one
+             */
+            taken: number;
+            unknown: string[];
+        };
         PartsBasketRoom: {
             answer: components["schemas"]["AnswerFragment"][];
             currency: string;
@@ -5444,7 +5506,7 @@ export interface components {
             bad?: number;
             currency?: string;
             /** @description of an original, to measure against */
-            figures: string[];
+            figures: components["schemas"]["PartsFigure"][];
             /** Format: uuid */
             for_model_id: string;
             /** @enum {string} */
@@ -5463,6 +5525,8 @@ export interface components {
             looks: string[];
             /** @description as on the delivery */
             lot: string;
+            /** @description of its pieces, against an original's figures */
+            measures?: components["schemas"]["Measured"][];
             model: string;
             /**
              * Format: int64
@@ -5474,6 +5538,8 @@ export interface components {
              * @enum {string}
              */
             pass: "open" | "accept" | "refuse";
+            /** @description pictures of an original */
+            photos: string[];
             plan: components["schemas"]["GateInspection"];
             /**
              * Format: int64
@@ -5496,8 +5562,12 @@ export interface components {
         PartsDonorPart: {
             /** Format: double */
             good: number;
+            /** @description slot that it fills in stock; empty: its kind is not known */
+            item: string;
             part: string;
             part_id: string;
+            /** @enum {string} */
+            seen?: "good" | "bad" | "";
             take: boolean;
             /** Format: double */
             value: number;
@@ -5514,8 +5584,19 @@ export interface components {
             parts: components["schemas"]["PartsDonorPart"][];
             unpriced: string[];
         };
+        PartsFigure: {
+            /** @description the difference in words */
+            apart?: string;
+            kind: string;
+            mine?: components["schemas"]["QuantityQuantity"];
+            original: components["schemas"]["QuantityQuantity"];
+            /** @description the difference is more than both uncertainties explain */
+            other: boolean;
+        };
         PartsGateRoom: {
             answer: components["schemas"]["AnswerFragment"][];
+            /** @description what closed jobs of this kind took */
+            bench?: string;
             currency: string;
             /** @description the question as waryowl compute accept takes it */
             document: components["schemas"]["GateJob"];
@@ -5594,6 +5675,15 @@ export interface components {
             seller: string;
             title: string;
         };
+        PartsLot: {
+            lot: string;
+            /** @enum {string} */
+            pass: "open" | "accept" | "refuse";
+            says: string;
+            seller: string;
+            /** Format: int64 */
+            size: number;
+        };
         PartsSlotView: {
             /** @description offers of the basket that fill it */
             filled: string[];
@@ -5609,6 +5699,18 @@ export interface components {
             offers: number;
             /** Format: int64 */
             quantity: number;
+        };
+        PartsStand: {
+            from: string;
+            /** @enum {string} */
+            grade: "shut" | "half" | "open";
+            level: string;
+            /**
+             * Format: double
+             * @description chance that it serves with full function
+             */
+            serves: number;
+            to: string;
         };
         PartsStockRoom: {
             answer: components["schemas"]["AnswerFragment"][];
@@ -9122,6 +9224,38 @@ export interface operations {
             };
         };
     };
+    "get-about-part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsAboutPart"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-compare": {
         parameters: {
             query?: {
@@ -9312,6 +9446,10 @@ export interface operations {
             query?: {
                 lock?: "free" | "locked" | "unknown";
                 damage?: "glass" | "drop" | "liquid" | "none";
+                /** @description parts that were found good once it was open */
+                good?: string[];
+                /** @description parts that were found bad */
+                bad?: string[];
             };
             header?: never;
             path: {
@@ -10602,6 +10740,8 @@ export interface operations {
                 alternatives?: boolean;
                 used?: boolean;
                 copies?: boolean;
+                /** @description as if this offer were gone */
+                without?: string;
             };
             header?: never;
             path?: never;

@@ -1,8 +1,9 @@
 import type { Schemas } from '../api/client'
+import { numbers } from './locale'
 
-const whole = new Intl.NumberFormat(undefined, { maximumFractionDigits: 0 })
-const fine = new Intl.NumberFormat(undefined, { maximumSignificantDigits: 2 })
-const one = new Intl.NumberFormat(undefined, { minimumFractionDigits: 1, maximumFractionDigits: 1 })
+const whole = { format: (x: number) => numbers({ maximumFractionDigits: 0 }).format(x) }
+const fine = { format: (x: number) => numbers({ maximumSignificantDigits: 2 }).format(x) }
+const one = { format: (x: number) => numbers({ minimumFractionDigits: 1, maximumFractionDigits: 1 }).format(x) }
 
 /** A figure as people read it: minutes and counts whole, points and bits with one decimal. */
 export function figure(value: number, unit = ''): string {
@@ -42,5 +43,5 @@ export function measured(q: { value: number; u: number; unit: string }): string 
   if (q.unit === 'pins') return `${whole.format(q.value)} pins`
   const d = digitsOf(q.u)
   const options = { minimumFractionDigits: d, maximumFractionDigits: d }
-  return `${q.value.toLocaleString(undefined, options)} ± ${q.u.toLocaleString(undefined, options)}\u00a0${q.unit}`
+  return `${numbers(options).format(q.value)} ± ${numbers(options).format(q.u)}\u00a0${q.unit}`
 }

@@ -1,3 +1,5 @@
+import { numbers } from './locale'
+
 /** Digits of a currency: most have two, some none or three (ISO 4217, as the browser knows it). */
 export function digitsOfCurrency(currency: string): number {
   try {
@@ -11,9 +13,7 @@ export function digitsOfCurrency(currency: string): number {
 export function money(minor: number, currency: string): string {
   if (!currency) return String(minor)
   try {
-    return new Intl.NumberFormat(undefined, { style: 'currency', currency }).format(
-      minor / 10 ** digitsOfCurrency(currency),
-    )
+    return numbers({ style: 'currency', currency }).format(minor / 10 ** digitsOfCurrency(currency))
   } catch {
     return `${minor} ${currency}`
   }

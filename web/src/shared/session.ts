@@ -3,6 +3,7 @@ import { computed, watch } from 'vue'
 
 import { api, take, type Schemas } from '../api/client'
 import { useOutbox } from './bench/outbox'
+import { locale } from './locale'
 import { useRoom } from './useRoom'
 
 /** Who is signed in and what they may write. */
@@ -14,6 +15,11 @@ export function useSession() {
     error,
   } = useRoom(['session'], () => api.GET('/api/session'), { staleTime: 60_000 })
   const outbox = useOutbox()
+  watch(
+    () => data.value?.locale,
+    (l) => (locale.value = l || undefined),
+    { immediate: true },
+  )
   watch(
     () => data.value?.who?.id,
     (id) => {

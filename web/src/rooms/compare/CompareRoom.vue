@@ -7,6 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { digitsOf, figure, minutes } from '../../shared/format'
+import { numbers as written } from '../../shared/locale'
 import { typing } from '../../shared/keys'
 import ModelSelect from '../../shared/ModelSelect.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -116,8 +117,8 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   if (first && writes.value && e.key === 'n') void say(first, 'refused')
 })
 const signed = (m: number, digits = 1) =>
-  `${m > 0 ? '+' : m < 0 ? '−' : '±'}${Math.abs(m).toLocaleString(undefined, { minimumFractionDigits: digits, maximumFractionDigits: digits })}`
-const spread = (u: number) => u.toLocaleString(undefined, { maximumFractionDigits: digitsOf(u) })
+  `${m > 0 ? '+' : m < 0 ? '−' : '±'}${written({ minimumFractionDigits: digits, maximumFractionDigits: digits }).format(Math.abs(m))}`
+const spread = (u: number) => written({ maximumFractionDigits: digitsOf(u) }).format(u)
 function size(s: Schemas['CompareSize']) {
   if (!s.shown) return `${s.quantity}: not resolved, within ± ${spread(2 * s.u)} ${s.unit}`
   const percent = s.percent == null ? '' : `, ${signed(s.percent)} ± ${Math.max(0.1, s.percent_u ?? 0).toFixed(1)} %`

@@ -8,6 +8,7 @@ import { api, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { figure, measured, minutes, percent } from '../../shared/format'
+import { money as inWords } from '../../shared/money'
 import { typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSession } from '../../shared/session'
@@ -91,10 +92,7 @@ const levels = {
   'looks-wrong': 'works, may look wrong',
   full: 'works in full',
 }
-const money = (minor: number) =>
-  room.value?.currency
-    ? new Intl.NumberFormat(undefined, { style: 'currency', currency: room.value.currency }).format(minor / 100)
-    : figure(minor / 100)
+const money = (minor: number) => (room.value?.currency ? inWords(minor, room.value.currency) : figure(minor / 100))
 const saves = computed(() => (room.value ? room.value.found.naive.cost - room.value.found.fewest.cost : 0))
 </script>
 

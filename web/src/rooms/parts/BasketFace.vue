@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElInputNumber, ElOption, ElSelect } from 'element-plus'
-import { computed, ref } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 
-import { api, type Schemas } from '../../api/client'
+import { api, ApiError, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { percent } from '../../shared/format'
-import { money } from '../../shared/money'
+import { money, toMinor } from '../../shared/money'
 import { useRoom } from '../../shared/useRoom'
 
 /** The cheapest basket for a job or a build, and whether it pays. */
@@ -15,24 +15,62 @@ const job = ref<'build' | 'battery' | 'screen' | 'back-glass' | 'port' | 'camera
 const used = ref(true)
 const copies = ref(true)
 const deadline = ref<number>()
-const alternatives = ref(false)
+const stated = ref<number>()
 const { room, error, pending } = useRoom(
-  () => ['basket', props.model, job.value, used.value, copies.value, deadline.value, alternatives.value],
-  () =>
-    api.GET('/api/parts/basket', {
-      params: {
-        query: {
-          model: props.model,
-          job: job.value,
-          used: used.value,
-          copies: copies.value,
-          deadline: deadline.value ?? 0,
-          alternatives: alternatives.value,
-        },
-      },
-    }),
+  () => ['basket', props.model, job.value, used.value, copies.value, deadline.value, stated.value],
+  () => api.GET('/api/parts/basket', { params: { query: asked() } }),
   { enabled: () => Boolean(props.model) },
 )
+function asked(without?: string) {
+  return {
+    model: props.model,
+    job: job.value,
+    used: used.value,
+    copies: copies.value,
+    deadline: deadline.value ?? 0,
+    stated: stated.value ? toMinor(stated.value, props.desk.workshop.currency) : 0,
+    ...(without ? { without } : {}),
+  }
+}
+/** What each bought offer would cost us if it were gone: asked one by one, so that it shows how far it is and can be left. */
+const extras = ref<Record<string, number>>()
+const busy = ref(0)
+const failed = ref('')
+let left: AbortController | undefined
+function leave() {
+  left?.abort()
+  busy.value = 0
+}
+onBeforeUnmount(leave)
+watch([() => props.model, job, used, copies, deadline, stated, () => room.value?.found.expected], () => {
+  leave()
+  extras.value = undefined
+})
+async function weigh() {
+  if (!room.value) return
+  leave()
+  const mine = (left = new AbortController())
+  const { lines, found } = room.value
+  failed.value = ''
+  extras.value = {}
+  try {
+    for (const [i, l] of lines.entries()) {
+      busy.value = i + 1
+      const r = await take(api.GET('/api/parts/basket', { params: { query: asked(l.offer_id) }, signal: mine.signal }))
+      if (mine.signal.aborted) return
+      const gone = r.found.unpriced.length > found.unpriced.length
+      extras.value = { ...extras.value, [l.offer_id]: gone ? -1 : Math.max(0, r.found.expected - found.expected) }
+    }
+  } catch (e) {
+    if (!mine.signal.aborted) failed.value = e instanceof ApiError ? e.message : 'No answer.'
+  } finally {
+    if (left === mine) busy.value = 0
+  }
+}
+const second = computed(() => {
+  const least = Math.min(...Object.values(extras.value ?? {}).filter((x) => x >= 0))
+  return Number.isFinite(least) && !busy.value ? (room.value?.found.expected ?? 0) + least : undefined
+})
 const jobs = ['build', 'battery', 'screen', 'back-glass', 'port', 'camera'] as const
 const f = computed(() => room.value?.found)
 const compare = computed(() => room.value?.document.compare)
@@ -80,6 +118,16 @@ const bar = computed(() => {
             :controls="false"
             aria-label="Within days"
             style="width: 74px"
+          />
+        </label>
+        <label class="row">
+          a total that was named
+          <ElInputNumber
+            v-model="stated"
+            :min="0"
+            :controls="false"
+            aria-label="A total that was named"
+            style="width: 100px"
           />
         </label>
       </div>
@@ -132,9 +180,11 @@ const bar = computed(() => {
               {{ l.packs > 1 ? `${l.packs} × ` : '' }}{{ l.title }}
               <div class="quiet">
                 {{ l.seller }}, {{ l.grade }}{{ l.days_old > 30 ? `, priced ${l.days_old} days ago` : '' }}
-                <template v-if="alternatives">
+                <template v-if="extras?.[l.offer_id] !== undefined">
                   {{
-                    l.extra < 0 ? '· nothing else fills its slot' : `· without it ${money(l.extra, room.currency)} more`
+                    extras[l.offer_id]! < 0
+                      ? '· nothing else fills its slot'
+                      : `· without it ${money(extras[l.offer_id]!, room.currency)} more`
                   }}
                 </template>
               </div>
@@ -166,10 +216,14 @@ const bar = computed(() => {
       <p class="quiet">
         All pieces good at once: {{ percent(f.all_good_first_time) }}. Time and stock of re-buys are not counted.
       </p>
-      <ElButton v-if="!alternatives" class="no-print" @click="alternatives = true">
-        What would each one cost us if it were gone?
-      </ElButton>
-      <p v-else-if="f.second_best != null">Second best: {{ money(f.second_best, room.currency) }}.</p>
+      <ElButton v-if="!extras" class="no-print" @click="weigh">What would each one cost us if it were gone?</ElButton>
+      <div v-else-if="busy" class="row no-print">
+        <progress :value="busy - 1" :max="room.lines.length" aria-label="Offers weighed" />
+        <span role="status">{{ `${busy} of ${room.lines.length}` }}</span>
+        <ElButton @click="leave">Stop</ElButton>
+      </div>
+      <p v-else-if="failed" class="danger" role="alert">{{ failed }}</p>
+      <p v-else-if="second !== undefined">Second best: {{ money(second, room.currency) }}.</p>
     </section>
     <section v-if="bar && compare" id="compare">
       <h2>Against a refurbished one</h2>

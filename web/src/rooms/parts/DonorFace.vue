@@ -1,25 +1,69 @@
 <script setup lang="ts">
-import { ElOption, ElSelect } from 'element-plus'
-import { ref } from 'vue'
+import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
+import { reactive, ref, watch } from 'vue'
 
-import { api, type Schemas } from '../../api/client'
+import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { percent } from '../../shared/format'
 import { money } from '../../shared/money'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
 
 /** What a wreck is worth before it is opened, and what to take out of it. */
-const props = defineProps<{ model: string }>()
+const props = defineProps<{ model: string; writes: boolean }>()
+const good = ref<string[]>([])
+const bad = ref<string[]>([])
 const lock = ref<'free' | 'locked' | 'unknown'>('unknown')
 const damage = ref<'glass' | 'drop' | 'liquid' | 'none'>('glass')
 const { room, error } = useRoom(
-  () => ['donor', props.model, lock.value, damage.value],
+  () => ['donor', props.model, lock.value, damage.value, good.value, bad.value],
   () =>
     api.GET('/api/models/{id}/donor', {
-      params: { path: { id: props.model }, query: { lock: lock.value, damage: damage.value } },
+      params: {
+        path: { id: props.model },
+        query: { lock: lock.value, damage: damage.value, good: good.value, bad: bad.value },
+      },
     }),
   { enabled: () => Boolean(props.model) },
 )
+watch(
+  () => props.model,
+  () => ((good.value = []), (bad.value = [])),
+)
+/** What was seen once it was open: nothing yet, good, bad, in turn. */
+function see(id: string) {
+  if (good.value.includes(id)) {
+    good.value = good.value.filter((x) => x !== id)
+    bad.value = [...bad.value, id]
+  } else if (bad.value.includes(id)) bad.value = bad.value.filter((x) => x !== id)
+  else good.value = [...good.value, id]
+}
+/** Pieces that were taken out lie in stock, with where they came from; a cell only until it was inspected. */
+const kept = reactive({ origin: '', place: '' })
+const stored = ref<string[]>([])
+const { problem, mine, theirs, save } = useChange()
+const keep = (p: Schemas['PartsDonorPart']) =>
+  save((_, header) =>
+    take(
+      api.POST('/api/shelves', {
+        params: { header },
+        body: {
+          id: newId(),
+          for_model_id: props.model,
+          item: p.item,
+          grade: 'used',
+          quantity: 1,
+          place: kept.place.trim(),
+          origin: kept.origin.trim(),
+          quarantine: p.item === 'battery' ? 'salvaged cell: not inspected yet' : '',
+        },
+      }),
+    ).then((row) => {
+      stored.value = [...stored.value, p.part_id]
+      return row
+    }),
+  )
 const heat = (d: Schemas['PartsBuyBack']) =>
   `It is worth ${money(d.worth, room.value?.currency ?? '')}. A minute saved by more heat pays only while it marks fewer than ` +
   `${(1000 * d.per_minute).toFixed(1)} of 1,000 panels` +
@@ -54,6 +98,7 @@ const damages = { glass: 'broken glass', drop: 'dropped, dead', liquid: 'liquid'
               <th class="num">Good in</th>
               <th class="num">So counts</th>
               <th>Do</th>
+              <th>Once it is open</th>
             </tr>
           </thead>
           <tbody>
@@ -63,10 +108,37 @@ const damages = { glass: 'broken glass', drop: 'dropped, dead', liquid: 'liquid'
               <td class="num">{{ percent(p.good) }}</td>
               <td class="num">{{ money(Math.round(p.worth), room.currency) }}</td>
               <td>{{ p.take ? 'take' : 'leave' }}</td>
+              <td>
+                <div class="row">
+                  <ElButton
+                    size="small"
+                    :class="{ danger: p.seen === 'bad' }"
+                    :aria-label="`${p.part}: ${p.seen || 'not seen yet'}`"
+                    @click="see(p.part_id)"
+                  >
+                    {{ p.seen || 'not seen' }}
+                  </ElButton>
+                  <span v-if="stored.includes(p.part_id)" class="quiet">in stock</span>
+                  <ElButton
+                    v-else-if="writes && p.item && p.seen === 'good'"
+                    size="small"
+                    :disabled="!kept.origin.trim() || !kept.place.trim()"
+                    @click="keep(p)"
+                  >
+                    Into stock
+                  </ElButton>
+                </div>
+              </td>
             </tr>
           </tbody>
         </table>
       </div>
+      <div v-if="writes && good.length" class="row no-print">
+        <ElInput v-model="kept.origin" maxlength="120" placeholder="donor 14" aria-label="Which phone" class="choice" />
+        <ElInput v-model="kept.place" maxlength="60" placeholder="drawer B2" aria-label="Place" class="choice" />
+        <span class="quiet">say both to put good pieces into stock; a cell goes into quarantine</span>
+      </div>
+      <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
     </section>
   </div>
   <div v-if="room" class="shelf">

@@ -4,10 +4,12 @@ import { reactive, ref } from 'vue'
 
 import { api, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
+import { day } from '../../shared/locale'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
 import DeskForm from './DeskForm.vue'
+import LookClose from './LookClose.vue'
 import type { Kept } from './rows'
 
 /** What came in: what to look at, how many, and whether to go on buying there. */
@@ -24,8 +26,8 @@ const put = (id: string) =>
   )
 const words = { open: 'to be looked at', accept: 'passes', refuse: 'does not pass' } as const
 function facts(d: Schemas['PartsDeliveryView']): Kept {
-  const { looks, plan, k, n, says, pass, figures, seller, model, ...row } = d
-  void [looks, plan, k, n, says, pass, figures, seller, model]
+  const { looks, plan, k, n, says, pass, figures, photos, seller, model, ...row } = d
+  void [looks, plan, k, n, says, pass, figures, photos, seller, model]
   return row as unknown as Kept
 }
 </script>
@@ -40,7 +42,7 @@ function facts(d: Schemas['PartsDeliveryView']): Kept {
       <li v-for="d in room.deliveries" :key="d.id">
         <div class="row head">
           <b>{{ d.item.replaceAll('-', ' ') }}, {{ d.model }}</b>
-          <span>{{ d.size }} {{ d.grade }}, lot {{ d.lot }}, {{ d.seller }}, {{ d.received_on.slice(0, 10) }}</span>
+          <span>{{ d.size }} {{ d.grade }}, lot {{ d.lot }}, {{ d.seller }}, {{ day(d.received_on) }}</span>
           <b :class="{ look: d.pass === 'open', danger: d.pass === 'refuse', pine: d.pass === 'accept' }">
             {{ words[d.pass] }}
           </b>
@@ -57,7 +59,7 @@ function facts(d: Schemas['PartsDeliveryView']): Kept {
           <ul>
             <li v-for="l in d.looks" :key="l">{{ l }}</li>
           </ul>
-          <p v-if="d.figures.length" class="quiet">An original: {{ d.figures.join('; ') }}.</p>
+          <LookClose :delivery="d" :row="facts(d)" :writes="writes" />
         </details>
         <div v-if="writes" class="row">
           <ElButton :aria-label="`Inspected: lot ${d.lot}`" @click="open = facts(d)">

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '../../api/client'
+import { day } from '../../shared/locale'
 import { money } from '../../shared/money'
 import DeskRows from './DeskRows.vue'
 import GateCard from './GateCard.vue'
@@ -18,8 +19,8 @@ const cells = (r: Kept) => {
   return [
     `${name(w.for_model_id)}, ${w.job.replace('-', ' ')}`,
     w.status,
-    w.asked_on.slice(0, 10),
-    w.promised_on?.slice(0, 10) ?? '',
+    day(w.asked_on),
+    day(w.promised_on),
     w.price_minor ? money(w.price_minor, w.currency ?? '') : '',
     [w.ref, w.minutes ? `${w.minutes} min` : '', w.why, w.overrode && `taken by ${w.overrode}`]
       .filter(Boolean)

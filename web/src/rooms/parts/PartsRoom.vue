@@ -11,6 +11,7 @@ import BasketFace from './BasketFace.vue'
 import DonorFace from './DonorFace.vue'
 import IncomingFace from './IncomingFace.vue'
 import JobsFace from './JobsFace.vue'
+import PartFace from './PartFace.vue'
 import RecordFace from './RecordFace.vue'
 import StockFace from './StockFace.vue'
 import WorkshopFace from './WorkshopFace.vue'
@@ -23,6 +24,7 @@ const faces = [
   ['incoming', 'Incoming'],
   ['jobs', 'Jobs'],
   ['donors', 'Donors'],
+  ['part', 'One part'],
   ['record', 'Offers and prices'],
   ['workshop', 'Workshop'],
 ] as const
@@ -46,7 +48,7 @@ const office = may('office')
       <div class="top">
         <FaceBar :faces="faces" :face="face" @show="(f) => ask({ face: f === 'basket' ? undefined : f })" />
         <ModelSelect
-          v-if="['basket', 'donors', 'record', 'jobs'].includes(face)"
+          v-if="['basket', 'donors', 'part', 'record', 'jobs'].includes(face)"
           v-model="model"
           label="For which model"
           class="pick"
@@ -56,7 +58,8 @@ const office = may('office')
       <StockFace v-else-if="face === 'stock'" :desk="desk" :writes="buys" />
       <IncomingFace v-else-if="face === 'incoming'" :desk="desk" :writes="buys" />
       <JobsFace v-else-if="face === 'jobs'" :desk="desk" :model="model" :writes="jobs" />
-      <DonorFace v-else-if="face === 'donors'" :model="model" />
+      <DonorFace v-else-if="face === 'donors'" :model="model" :writes="buys" />
+      <PartFace v-else-if="face === 'part'" :model="model" />
       <RecordFace v-else-if="face === 'record'" :desk="desk" :model="model" :writes="buys" />
       <WorkshopFace v-else :desk="desk" :writes="office" />
     </template>

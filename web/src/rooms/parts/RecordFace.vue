@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import type { Schemas } from '../../api/client'
+import { day } from '../../shared/locale'
 import { money } from '../../shared/money'
 import TableImport from '../../shared/TableImport.vue'
 import DeskRows from './DeskRows.vue'
@@ -23,7 +24,7 @@ const offer = (r: Kept) => {
     seller(o.seller_id),
     o.grade,
     money(o.price_minor, o.currency),
-    `${o.priced_on.slice(0, 10)}${age > 30 ? `, ${age} days old` : ''}`,
+    `${day(o.priced_on)}${age > 30 ? `, ${age} days old` : ''}`,
     String(o.stock),
     Object.entries(o.covers)
       .map(([s, n]) => `${s.replaceAll('-', ' ')}${n > 1 ? ` ×${n}` : ''}`)
@@ -42,15 +43,11 @@ const sold = (r: Kept) => {
 }
 const priced = (r: Kept) => {
   const p = r as unknown as Schemas['Price']
-  return [
-    `${p.what.replace('-', ' ')}, ${name(p.for_model_id)}`,
-    money(p.price_minor, p.currency),
-    p.priced_on.slice(0, 10),
-  ]
+  return [`${p.what.replace('-', ' ')}, ${name(p.for_model_id)}`, money(p.price_minor, p.currency), day(p.priced_on)]
 }
 const rated = (r: Kept) => {
   const x = r as unknown as Schemas['Exchange']
-  return [`1 ${x.from} = ${x.rate} ${x.to}`, x.rated_on.slice(0, 10)]
+  return [`1 ${x.from} = ${x.rate} ${x.to}`, day(x.rated_on)]
 }
 const tables = ['offers', 'deliveries', 'stock']
 </script>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 
 import { api, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
+import { day } from '../../shared/locale'
 import { percent } from '../../shared/format'
 import { money, toMinor } from '../../shared/money'
 import { useRoom } from '../../shared/useRoom'
@@ -33,11 +34,7 @@ const cells = (r: Kept) => {
     s.grade,
     `${s.quantity}${s.reserved ? `, ${s.reserved} reserved` : ''}`,
     s.place,
-    [
-      s.quarantine && `quarantine: ${s.quarantine}`,
-      s.origin,
-      s.best_before && `best before ${s.best_before.slice(0, 10)}`,
-    ]
+    [s.quarantine && `quarantine: ${s.quarantine}`, s.origin, s.best_before && `best before ${day(s.best_before)}`]
       .filter(Boolean)
       .join('; '),
   ]

@@ -3,6 +3,7 @@ import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
 
 import { api, take, type Schemas } from '../../api/client'
+import { day } from '../../shared/locale'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
@@ -40,7 +41,7 @@ async function drop(s: Schemas['FactSaying']) {
     ),
   )
 }
-const day = (s: Schemas['FactSaying']) => s.said_on?.slice(0, 10) ?? ''
+const said = (s: Schemas['FactSaying']) => day(s.said_on)
 const value = (s: Schemas['FactSaying']) =>
   s.choice
     ? plainly(s.choice)
@@ -88,7 +89,7 @@ const value = (s: Schemas['FactSaying']) =>
               {{ s.by }}
               <template v-if="s.unit">, on {{ s.unit }}</template>
               : {{ value(s) }}
-              <span class="quiet">{{ [day(s), s.build, s.evidence].filter(Boolean).join(', ') }}</span>
+              <span class="quiet">{{ [said(s), s.build, s.evidence].filter(Boolean).join(', ') }}</span>
               <button
                 v-if="writes"
                 class="bare link"

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import { minutes } from '../../shared/format'
+import { day, numbers } from '../../shared/locale'
 import { plainly, points, roomWords, source } from './words'
 
 /** What would narrow the chosen school, what would help the phone most, what it leaves, and what moved since. */
@@ -19,9 +20,7 @@ const digits = (currency: string) =>
   new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2
 const money = (minor: number, currency: string) =>
   currency
-    ? new Intl.NumberFormat(undefined, { style: 'currency', currency, maximumFractionDigits: 0 }).format(
-        minor / 10 ** digits(currency),
-      )
+    ? numbers({ style: 'currency', currency, maximumFractionDigits: 0 }).format(minor / 10 ** digits(currency))
     : String(minor)
 const aim = (c: Schemas['SchoolChange']) =>
   facts.value.get(c.fact)?.money ? money(Number(c.to), props.room.currency) : plainly(c.to)
@@ -111,7 +110,7 @@ const began = computed(() =>
     <ul v-if="room.marks.length > 1" class="plain">
       <li v-for="m in room.marks" :key="m.id">
         <button class="bare link" :aria-pressed="m.id === room.since" @click="emit('mark', m.id)">{{ m.note }}</button>
-        <span class="quiet">{{ ' ' }}{{ m.taken_at.slice(0, 10) }}</span>
+        <span class="quiet">{{ ' ' }}{{ day(m.taken_at) }}</span>
       </li>
     </ul>
   </section>

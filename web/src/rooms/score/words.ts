@@ -1,8 +1,9 @@
+import { numbers } from '../../shared/locale'
 import type { Schemas } from '../../api/client'
 
 /** Points with the digits of their school, one figure where both ends read the same. */
 export function points(r: readonly number[], digits: number): string {
-  const f = (x: number) => x.toLocaleString(undefined, { minimumFractionDigits: digits, maximumFractionDigits: digits })
+  const f = (x: number) => numbers({ minimumFractionDigits: digits, maximumFractionDigits: digits }).format(x)
   const [a, b] = [f(r[0]!), f(r[1]!)]
   return a === b ? a : `${a}–${b}`
 }
