@@ -177,7 +177,7 @@ func (v *AboutPart) stands(ctx context.Context, s *act.Service, kind string) err
 }
 
 func (v *AboutPart) say(price float64, priced bool) {
-	text := v.Part.Name + " of the " + v.Model.Name + ": "
+	text := strings.ToUpper(v.Part.Name[:1]) + v.Part.Name[1:] + " of the " + v.Model.Name + ": "
 	var have []string
 	if priced {
 		have = append(have, "from "+desk.Money(price, v.Currency))

@@ -1,8 +1,8 @@
 package parts
 
 import (
-	"cmp"
 	"context"
+	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -180,15 +180,26 @@ func Donor(ctx context.Context, s *act.Service, q AskDonor) (DonorRoom, error) {
 	v.Answer = answer.Sentence{answer.Text("Bid at most "), answer.Name(desk.Money(v.Found.Bid, v.Currency), "#donor"),
 		answer.Text(
 			"; ",
-		), answer.Number(v.Found.Seconds/60, "min", "#donor"), answer.Text(" to take out " + strings.Join(take, ", ") + ".")}
+		), answer.Number(v.Found.Seconds/60, "min", "#donor"), answer.Text(" to take out " + some(take) + ".")}
 	if opened := len(q.Good) + len(q.Bad); opened > 0 { // it is bought by now: what matters is which parts still pay
 		v.Answer = answer.Sentence{answer.Text("Opened, it is worth "),
 			answer.Name(desk.Money(v.Found.Net, v.Currency), "#donor"),
-			answer.Text(" at the bench: take out " + cmp.Or(strings.Join(take, ", "), "nothing") + ".")}
+			answer.Text(" at the bench: take out " + some(take) + ".")}
 	} else if v.Found.Bid <= 0 {
 		v.Answer = answer.Sentence{answer.Text("Do not buy it: what can be taken out does not pay for its minutes.")}
 	}
 	return v, nil
+}
+
+// some names the first of a list that is too long to be read at a glance.
+func some(list []string) string {
+	switch {
+	case len(list) == 0:
+		return "nothing"
+	case len(list) > 5:
+		return fmt.Sprintf("%s and %d more, in the order below", strings.Join(list[:4], ", "), len(list)-4)
+	}
+	return strings.Join(list, ", ")
 }
 
 // buyBack weighs heat against a healthy display: its worth is the least that a used or original one costs.

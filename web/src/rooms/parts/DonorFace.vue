@@ -79,7 +79,7 @@ const damages = { glass: 'broken glass', drop: 'dropped, dead', liquid: 'liquid'
   <div v-else-if="error" class="answer" role="alert">{{ error.message }}</div>
   <AnswerLine v-else class="answer" :sentence="room?.answer" />
   <div class="stage">
-    <div v-if="model" class="row no-print">
+    <div v-if="model" class="row no-print asked">
       <ElSelect v-model="lock" :teleported="false" aria-label="Lock" class="choice">
         <ElOption v-for="(w, k) in locks" :key="k" :value="k" :label="w" />
       </ElSelect>
@@ -159,5 +159,8 @@ const damages = { glass: 'broken glass', drop: 'dropped, dead', liquid: 'liquid'
 <style scoped>
 .choice {
   width: 180px;
+}
+.asked {
+  margin-bottom: 16px;
 }
 </style>

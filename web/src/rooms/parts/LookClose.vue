@@ -45,7 +45,7 @@ onBeforeUnmount(() => mineShown.value && URL.revokeObjectURL(mineShown.value))
 </script>
 
 <template>
-  <div v-if="delivery.figures.length || delivery.photos.length">
+  <div>
     <h3>Beside an original</h3>
     <ul class="plain">
       <li v-for="f in delivery.figures" :key="f.kind">
