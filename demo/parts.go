@@ -2,8 +2,10 @@ package demo
 
 import (
 	"fmt"
+	"time"
 
 	"waryowl/internal/app/act"
+	"waryowl/internal/app/benchday"
 	"waryowl/internal/app/parts"
 	"waryowl/internal/store"
 )
@@ -33,6 +35,19 @@ type counter struct {
 		Model string
 		store.WorkFacts
 	}
+	Day []struct {
+		Title, Model, Part, Text string
+		Due                      int
+		Weight                   float64
+	}
+}
+
+// benchDay is the day of the demo's jobs: today while the morning is young, else tomorrow.
+func benchDay(now time.Time) time.Time {
+	if now.Hour() >= 10 {
+		now = now.AddDate(0, 0, 1)
+	}
+	return time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, time.UTC)
 }
 
 func (l *loader) desk(known map[string]*loaded, buyer act.Actor) {
@@ -76,6 +91,16 @@ func (l *loader) desk(known map[string]*loaded, buyer act.Actor) {
 		f := x.WorkFacts
 		f.ModelID = known[x.Model].id
 		row(l, fmt.Sprintf("work %d", i), &store.Work{}, f)
+	}
+	for _, x := range c.Day {
+		f := store.BenchJobFacts{Day: benchDay(l.Now().Local()), Title: x.Title, Due: x.Due, Weight: x.Weight}
+		if k := known[x.Model]; k != nil {
+			f.ModelID, f.PartID = k.id, k.parts[x.Part]
+		}
+		if l.err == nil {
+			_, err := benchday.AddJob(l.ctx, l.Service, l.command("day "+x.Title), l.id("day "+x.Title), f, x.Text)
+			l.try(err, "day "+x.Title)
+		}
 	}
 }
 

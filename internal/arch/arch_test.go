@@ -20,6 +20,7 @@ var allowed = map[string][]string{
 	"internal/app/model":    {"internal/core", "internal/store", "internal/app/act"},
 	"internal/app/study":    {"internal/core", "internal/store", "internal/app/act", "internal/app/model"},
 	"internal/app/desk":     {"internal/core", "internal/store", "internal/app/act"},
+	"internal/app/benchday": {"internal/core", "internal/store", "internal/app/act", "internal/app/model"},
 	"internal/app/rating":   {"internal/app/desk", "internal/core", "internal/store", "internal/app/act", "internal/app/model", "internal/app/study"},
 	"internal/app/account":  rooms,
 	"internal/app/find":     rooms,
@@ -53,7 +54,7 @@ var allowed = map[string][]string{
 }
 
 var rooms = []string{"internal/core", "internal/store", "internal/app/act", "internal/app/model", "internal/app/study",
-	"internal/app/rating", "internal/app/desk"}
+	"internal/app/rating", "internal/app/desk", "internal/app/benchday"}
 
 // part is the part of the house that a package belongs to.
 func part(path string) string {

@@ -209,7 +209,7 @@ func build(c Config) (*server, *gin.Engine) {
 	s.api.UseMiddleware(s.guard, s.remember)
 	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.intakeRoutes, s.stripRoutes,
 		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,
-		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.betweenRoutes, s.tradeRoutes} {
+		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.dayRoutes, s.betweenRoutes, s.tradeRoutes} {
 		room()
 	}
 	return s, engine

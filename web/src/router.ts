@@ -51,6 +51,12 @@ export const router = createRouter({
       component: () => import('./rooms/parts/PartsRoom.vue'),
     },
     {
+      path: '/day',
+      name: 'day',
+      meta: { title: 'Bench day' },
+      component: () => import('./rooms/day/DayRoom.vue'),
+    },
+    {
       path: '/studies/:id/intake',
       name: 'intake',
       meta: { title: 'Intake', study: true },

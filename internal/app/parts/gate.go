@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"waryowl/internal/app/act"
+	"waryowl/internal/app/benchday"
 	"waryowl/internal/app/desk"
 	"waryowl/internal/app/model"
 	"waryowl/internal/app/rating"
@@ -16,6 +17,8 @@ import (
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/gate"
 	"waryowl/internal/store"
+
+	"gorm.io/gorm"
 )
 
 // GateRoom says whether a job may be taken.
@@ -26,6 +29,7 @@ type GateRoom struct {
 	Currency string          `json:"currency"`
 	Found    gate.Answer     `json:"found"`
 	Document gate.Job        `json:"document" doc:"the question as waryowl compute accept takes it"`
+	Day      string          `json:"day,omitempty" doc:"when the bench days have room for it"`
 	Bench    string          `json:"bench,omitempty" doc:"what closed jobs of this kind took"`
 	Unknown  []string        `json:"unknown" nullable:"false" doc:"what is not on record and was left out"`
 }
@@ -134,6 +138,11 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 			in.Hurts = append(in.Hurts, gate.Hurt{Part: o.Part, P: math.Min(o.Used, 0.999), Cost: cost})
 		}
 	}
+	if p != nil && len(d.Workshop.People) > 0 {
+		if err := v.ask(ctx, db, s, k, p.ID, d.Workshop.Machines, &in); err != nil {
+			return v, err
+		}
+	}
 	if v.Job == "screen" { // a screen job often ends with a battery: one must be in reach (common practice, no source)
 		n := gate.Need{
 			Item:     "battery (a screen job may need one)",
@@ -168,6 +177,34 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 	}
 	v.sentence(known)
 	return v, nil
+}
+
+// ask asks the bench day when the job fits beside what is planned: a promise is made from chances, not from usual times.
+func (v *GateRoom) ask(ctx context.Context, db *gorm.DB, s *act.Service, k *model.Record, part string,
+	machines []store.BenchMachine, in *gate.Job) error {
+	now := s.Now()
+	ops, err := benchday.OpsOf(k, part, machines)
+	if err != nil { // no way: that is among what is not known already
+		return nil
+	}
+	days := 21
+	if in.MaxDays != nil {
+		days = int(*in.MaxDays)
+	}
+	day, p, found, err := benchday.Promise(ctx, db, ops, now, min(days, 21))
+	switch {
+	case err != nil:
+		return err
+	case !found:
+		v.Unknown = append(v.Unknown, fmt.Sprintf("a bench day within %d days on which this would be done", days))
+	default:
+		v.Day = fmt.Sprintf("By the bench days it fits on %s: all that is planned there is closed in time in %.0f of 100",
+			day.Format(time.DateOnly), 100*p)
+		if text := day.Format(time.DateOnly); text > in.Today && text > in.BenchDay {
+			in.BenchDay = text
+		}
+	}
+	return nil
 }
 
 // ownJobs is how many closed jobs the minutes of the way stand for (house).

@@ -17,7 +17,7 @@ func (in *Input) check() error {
 		field   string
 		n, most int
 	}{{"jobs", len(in.Jobs), 60}, {"jobs.ops", ops, 400}, {"people", len(in.People), 6}, {"machines", len(in.Machines), 20},
-		{"runs", in.Runs, 100_000}, {"effort", in.Effort, 1_000_000_000}} {
+		{"runs", in.Runs, 100_000}, {"keep", len(in.Keep), 400}, {"effort", in.Effort, 1_000_000_000}} {
 		if l.n > l.most || l.n < 0 {
 			return fault.New(l.field, l.n, fmt.Sprintf("at most %d", l.most))
 		}

@@ -7,6 +7,8 @@
 // Times are whole seconds since the day began.
 package day
 
+import "context"
+
 // After is an operation of the same job that comes first. MinLag and MaxLag bound the wait from its end; no MaxLag:
 // any.
 type After struct {
@@ -74,6 +76,7 @@ type Input struct {
 	Effort   int       `json:"effort,omitempty" minimum:"0"`
 	Runs     int       `json:"runs,omitempty" minimum:"0"`
 	Seed     uint64    `json:"seed,omitempty"`
+	Keep     []string  `json:"keep,omitempty" nullable:"false" doc:"operations (job/op) as the last plan ordered them: a plan that is as good keeps that order"`
 }
 
 // Value is what a plan is judged by: first the weighted lateness, then the last end.
@@ -124,7 +127,10 @@ const (
 )
 
 // Solve plans the day.
-func Solve(in Input) (Output, error) {
+func Solve(in Input) (Output, error) { return SolveContext(context.Background(), in) }
+
+// SolveContext is [Solve] for as long as the plan is wanted; after that its error is that of the context.
+func SolveContext(ctx context.Context, in Input) (Output, error) {
 	out := Output{Plan: []Step{}, First: []string{}, Collisions: []Collision{}, Cooled: []string{},
 		POnTime: map[string]float64{}}
 	if err := in.check(); err != nil {
@@ -140,12 +146,15 @@ func Solve(in Input) (Output, error) {
 	if in.Runs == 0 {
 		in.Runs = usualRuns
 	}
-	x := &exact{shop: s, effort: in.Effort}
-	x.best = s.heuristic(in.Seed)
+	x := &exact{shop: s, effort: in.Effort, ctx: ctx}
+	x.best = s.heuristic(ctx, in.Seed)
 	if x.best != nil {
 		x.upper = s.value(x.best.start)
 	}
 	if err := x.solve(); err != nil {
+		return out, err
+	}
+	if err := ctx.Err(); err != nil {
 		return out, err
 	}
 	out.Value, out.Bound, out.Proven = x.upper, x.bound(), x.open == nil

@@ -2,6 +2,7 @@ package day
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"slices"
 	"strings"
@@ -16,6 +17,7 @@ type arc struct{ to, wait int }
 // needed at a time than there is, one of those operations must come before another, and each such order is a branch.
 type exact struct {
 	*shop
+	ctx    context.Context
 	effort int
 	price  int
 	best   *plan
@@ -148,6 +150,9 @@ func (x *exact) search(start []int) {
 	value := x.value(start)
 	if x.best != nil && !value.less(x.upper) {
 		return
+	}
+	if x.ctx.Err() != nil {
+		x.effort = 0
 	}
 	if x.effort -= x.price; x.effort <= 0 {
 		if x.open == nil || value.less(*x.open) {

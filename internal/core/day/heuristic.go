@@ -2,12 +2,14 @@ package day
 
 import (
 	"cmp"
+	"context"
 	"math/rand/v2"
 	"slices"
 )
 
-// heuristic is the best of five rules, by jobs and by operations, and of random moves of the priorities.
-func (s *shop) heuristic(seed uint64) *plan {
+// heuristic is the best of the last plan's order, of five rules, by jobs and by operations, and of random moves of the
+// priorities.
+func (s *shop) heuristic(ctx context.Context, seed uint64) *plan {
 	n := len(s.ops)
 	tail := make([]int, n) // the longest way to the end of the job
 	for range n {
@@ -49,6 +51,9 @@ func (s *shop) heuristic(seed uint64) *plan {
 		}
 		return false
 	}
+	if len(s.in.Keep) > 0 {
+		weigh(s.kept(), false)
+	}
 	for _, rule := range rules {
 		for _, byJob := range []bool{true, false} {
 			list := make([]int, n)
@@ -77,7 +82,7 @@ func (s *shop) heuristic(seed uint64) *plan {
 	}
 	r := rand.New(rand.NewPCG(seed, 1))
 	for range moves {
-		if n < 2 || best != nil && value == s.floor() {
+		if n < 2 || ctx.Err() != nil || best != nil && value == s.floor() {
 			break
 		}
 		list := slices.Clone(order)
@@ -87,6 +92,22 @@ func (s *shop) heuristic(seed uint64) *plan {
 		weigh(list, true)
 	}
 	return best
+}
+
+// kept are all operations, those of the last plan first and in its order.
+func (s *shop) kept() []int {
+	list := []int{}
+	for _, name := range s.in.Keep {
+		if i := slices.Index(s.names, name); i >= 0 && !slices.Contains(list, i) {
+			list = append(list, i)
+		}
+	}
+	for i := range s.ops {
+		if !slices.Contains(list, i) {
+			list = append(list, i)
+		}
+	}
+	return list
 }
 
 // floor is the value with more than enough of everything.

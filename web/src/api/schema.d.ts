@@ -21,6 +21,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/day-jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a job on a day */
+        post: operations["add-day-job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day-jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a job of a day */
+        put: operations["change-day-job"];
+        post?: never;
+        /** Delete a job of a day, with a way back */
+        delete: operations["delete-day-job"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day-jobs/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a job of a day back */
+        post: operations["restore-day-job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day-jobs/{id}/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** An operation starts or ends */
+        put: operations["tell-day-job"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/days/{date}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bench day: one plan of hands and machines */
+        get: operations["get-day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/days/{date}/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bench day as iCalendar */
+        get: operations["get-day-calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deliveries": {
         parameters: {
             query?: never;
@@ -2391,6 +2494,243 @@ export interface components {
             extra: number;
             offer: string;
         };
+        BenchAfter: {
+            op: string;
+            /** Format: int64 */
+            wait?: number;
+            /** Format: int64 */
+            within?: number;
+        };
+        BenchJob: {
+            /** Format: date-time */
+            day: string;
+            /**
+             * Format: int64
+             * @description 0: by the end of the day
+             */
+            due?: number;
+            for_model_id?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description empty: made from the way */
+            ops?: components["schemas"]["BenchOp"][];
+            /** @description what the way leads to */
+            part_id?: string;
+            /** Format: int64 */
+            release?: number;
+            /** @description what stands on the phone's tray: no names of people */
+            title: string;
+            /** @description whose strip log starts and ends its operations */
+            unit_id?: string;
+            /** Format: int64 */
+            version: number;
+            /**
+             * Format: double
+             * @description 0: 1
+             */
+            weight?: number;
+            /** @description the job that was asked for */
+            work_id?: string;
+        };
+        BenchJobChange: {
+            /** Format: date-time */
+            day: string;
+            /**
+             * Format: int64
+             * @description 0: by the end of the day
+             */
+            due?: number;
+            for_model_id?: string;
+            /** @description empty: made from the way */
+            ops?: components["schemas"]["BenchOp"][];
+            /** @description what the way leads to */
+            part_id?: string;
+            /** Format: int64 */
+            release?: number;
+            text?: string;
+            /** @description what stands on the phone's tray: no names of people */
+            title: string;
+            /** @description whose strip log starts and ends its operations */
+            unit_id?: string;
+            /** Format: int64 */
+            version: number;
+            /**
+             * Format: double
+             * @description 0: 1
+             */
+            weight?: number;
+            /** @description the job that was asked for */
+            work_id?: string;
+        };
+        BenchMachine: {
+            name: string;
+            /**
+             * Format: int64
+             * @description seconds
+             */
+            tray_change?: number;
+            /** Format: int64 */
+            units: number;
+            /**
+             * Format: int64
+             * @description seconds from opening on
+             */
+            warm_up?: number;
+        };
+        BenchOp: {
+            after?: components["schemas"]["BenchAfter"][];
+            /** Format: int64 */
+            ended?: number;
+            hands?: boolean;
+            id: string;
+            machine?: string;
+            /** Format: int64 */
+            p50: number;
+            /** Format: int64 */
+            p90: number;
+            person?: string;
+            skill?: string;
+            /** Format: int64 */
+            started?: number;
+            steps?: string[];
+            tray?: string;
+        };
+        BenchPerson: {
+            breaks?: string[];
+            name: string;
+            skills?: string[];
+        };
+        BenchdayAct: {
+            /** Format: int64 */
+            end: number;
+            /** @description what comes after it must start within its time */
+            heats?: boolean;
+            job_id: string;
+            machine?: string;
+            op: string;
+            /**
+             * Format: int64
+             * @description seconds that a running one is longer than usual
+             */
+            over?: number;
+            person?: string;
+            /** Format: int64 */
+            start: number;
+            /** @enum {string} */
+            state: "planned" | "running" | "done";
+            title: string;
+            /** Format: int64 */
+            unit?: number;
+        };
+        BenchdayDrop: {
+            job_id: string;
+            /** Format: double */
+            p: number;
+            title: string;
+        };
+        BenchdayDue: {
+            late: boolean;
+            /** Format: date-time */
+            on: string;
+            /** @description where it is seen to: jobs, stock, incoming */
+            room: string;
+            text: string;
+        };
+        BenchdayJobView: {
+            /** Format: date-time */
+            day: string;
+            /**
+             * Format: int64
+             * @description 0: by the end of the day
+             */
+            due?: number;
+            /**
+             * Format: int64
+             * @description seconds since opening, by the plan
+             */
+            ends: number;
+            for_model_id?: string;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description chance that it is done by when it is due
+             */
+            on_time: number;
+            /** @description empty: made from the way */
+            ops?: components["schemas"]["BenchOp"][];
+            /** @description what the way leads to */
+            part_id?: string;
+            /** Format: int64 */
+            release?: number;
+            /** @enum {string} */
+            state: "waiting" | "on the bench" | "done";
+            /** @description what stands on the phone's tray: no names of people */
+            title: string;
+            /** @description whose strip log starts and ends its operations */
+            unit_id?: string;
+            /** Format: int64 */
+            version: number;
+            /**
+             * Format: double
+             * @description 0: 1
+             */
+            weight?: number;
+            /** @description the job that was asked for */
+            work_id?: string;
+        };
+        BenchdayRoom: {
+            /** @description by start */
+            acts: components["schemas"]["BenchdayAct"][];
+            answer: components["schemas"]["AnswerFragment"][];
+            /** @description what is not on record, and what is assumed for it */
+            asks: string[];
+            /**
+             * Format: int64
+             * @description seconds since opening
+             */
+            close: number;
+            date: string;
+            /** @description the question as waryowl compute day takes it */
+            document: components["schemas"]["DayInput"];
+            drops: components["schemas"]["BenchdayDrop"][];
+            /** @description what else is due */
+            dues: components["schemas"]["BenchdayDue"][];
+            found: components["schemas"]["DayOutput"];
+            jobs: components["schemas"]["BenchdayJobView"][];
+            /** @description the next day with jobs, where this one has none */
+            later?: string;
+            machines: components["schemas"]["BenchMachine"][];
+            /** @description what starts next */
+            next: components["schemas"]["BenchdayAct"][];
+            /**
+             * Format: int64
+             * @description seconds since opening; -1: not today
+             */
+            now: number;
+            /**
+             * Format: int64
+             * @description seconds of the day
+             */
+            open: number;
+            people: components["schemas"]["BenchPerson"][];
+            /** @description why there is no plan */
+            problem?: string;
+            /** @description what collides, what cooled, what it saves */
+            said: string[];
+            /** Format: int64 */
+            workshop_version: number;
+        };
+        BenchdayStep: {
+            /** Format: int64 */
+            at: number;
+            op: string;
+            person?: string;
+            /** Format: int64 */
+            version: number;
+            /** @enum {string} */
+            what: "start" | "end" | "undo";
+        };
         BenchlineContext: {
             done: string[];
             /** @description ids of steps done whose lead stays off on purpose */
@@ -2854,6 +3194,133 @@ export interface components {
         Credentials: {
             name: string;
             password: string;
+        };
+        DayAfter: {
+            /** Format: int64 */
+            max_lag?: number;
+            /** Format: int64 */
+            min_lag?: number;
+            op: string;
+        };
+        DayBreak: {
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            to: number;
+        };
+        DayCollision: {
+            /** Format: int64 */
+            from: number;
+            ops: string[];
+            resource: string;
+            /** Format: int64 */
+            to: number;
+        };
+        DayInput: {
+            /** Format: int64 */
+            benches?: number;
+            /** Format: int64 */
+            close: number;
+            /** Format: int64 */
+            effort?: number;
+            /** @enum {string} */
+            heat?: "when_free" | "as_planned";
+            jobs: components["schemas"]["DayJob"][];
+            /** @description operations (job/op) as the last plan ordered them: a plan that is as good keeps that order */
+            keep?: string[];
+            machines?: components["schemas"]["DayMachine"][];
+            /** Format: int64 */
+            now?: number;
+            people: components["schemas"]["DayPerson"][];
+            /** Format: int64 */
+            runs?: number;
+            /** Format: int64 */
+            seed?: number;
+        };
+        DayJob: {
+            /** Format: int64 */
+            due?: number;
+            id: string;
+            ops: components["schemas"]["DayOp"][];
+            /** Format: int64 */
+            release?: number;
+            /** Format: double */
+            weight?: number;
+        };
+        DayMachine: {
+            id: string;
+            tray?: string;
+            /** Format: int64 */
+            tray_change?: number;
+            /** Format: int64 */
+            units?: number;
+            /** Format: int64 */
+            warm_up?: number;
+        };
+        DayOp: {
+            after?: components["schemas"]["DayAfter"][];
+            /** Format: int64 */
+            ended?: number;
+            /** Format: int64 */
+            hands?: number;
+            id: string;
+            machine?: string;
+            /** Format: int64 */
+            p50: number;
+            /** Format: int64 */
+            p90?: number;
+            person?: string;
+            skill?: string;
+            /** Format: int64 */
+            started?: number;
+            tray?: string;
+        };
+        DayOutput: {
+            bound: components["schemas"]["DayValue"];
+            collisions: components["schemas"]["DayCollision"][];
+            cooled: string[];
+            first: string[];
+            first_come?: components["schemas"]["DayValue"];
+            /** Format: int64 */
+            makespan: number;
+            one_by_one?: components["schemas"]["DayValue"];
+            /** Format: double */
+            p_done_by_close: number;
+            p_on_time: {
+                [key: string]: number;
+            };
+            plan: components["schemas"]["DayStep"][];
+            proven: boolean;
+            /**
+             * Format: double
+             * @description mean a day
+             */
+            reheats: number;
+            /** Format: double */
+            weighted_tardiness: number;
+        };
+        DayPerson: {
+            breaks?: components["schemas"]["DayBreak"][];
+            id: string;
+            skills?: string[];
+        };
+        DayStep: {
+            /** Format: int64 */
+            end: number;
+            job: string;
+            machine?: string;
+            op: string;
+            person?: string;
+            /** Format: int64 */
+            start: number;
+            /** Format: int64 */
+            unit?: number;
+        };
+        DayValue: {
+            /** Format: int64 */
+            makespan: number;
+            /** Format: double */
+            weighted_tardiness: number;
         };
         Declared: {
             /** Format: int64 */
@@ -4524,6 +4991,37 @@ export interface components {
             /** @description unit that the piece was built into */
             unit_id?: string;
         };
+        NewBenchJob: {
+            /** Format: date-time */
+            day: string;
+            /**
+             * Format: int64
+             * @description 0: by the end of the day
+             */
+            due?: number;
+            for_model_id?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description empty: made from the way */
+            ops?: components["schemas"]["BenchOp"][];
+            /** @description what the way leads to */
+            part_id?: string;
+            /** Format: int64 */
+            release?: number;
+            /** @description operations, such as: heat 5-8 plate; open 10 hands within 60 */
+            text?: string;
+            /** @description what stands on the phone's tray: no names of people */
+            title: string;
+            /** @description whose strip log starts and ends its operations */
+            unit_id?: string;
+            /**
+             * Format: double
+             * @description 0: 1
+             */
+            weight?: number;
+            /** @description the job that was asked for */
+            work_id?: string;
+        };
         NewCalibration: {
             /** Format: date-time */
             clock?: string;
@@ -5598,6 +6096,8 @@ export interface components {
             /** @description what closed jobs of this kind took */
             bench?: string;
             currency: string;
+            /** @description when the bench days have room for it */
+            day?: string;
             /** @description the question as waryowl compute accept takes it */
             document: components["schemas"]["GateJob"];
             found: components["schemas"]["GateAnswer"];
@@ -7683,6 +8183,11 @@ export interface components {
         };
         Workshop: {
             /**
+             * Format: int64
+             * @description phones that may lie open at a time; 0: any number
+             */
+            benches?: number;
+            /**
              * Format: double
              * @description percent before a phone is opened
              */
@@ -7713,6 +8218,7 @@ export interface components {
             labour_minor: number;
             /** @description of numbers and dates: en, de-AT; empty: the reader's own */
             locale?: string;
+            machines?: components["schemas"]["BenchMachine"][];
             /**
              * Format: int64
              * @description longest wait that is promised; 0: 21
@@ -7730,12 +8236,18 @@ export interface components {
             next_bench?: string;
             /** @description Mo-Fr 08:00-17:00 */
             opening_hours?: string;
+            people?: components["schemas"]["BenchPerson"][];
             /** @description prices are with tax */
             tax_shown?: boolean;
             /** Format: int64 */
             version: number;
         };
         WorkshopChange: {
+            /**
+             * Format: int64
+             * @description phones that may lie open at a time; 0: any number
+             */
+            benches?: number;
             /**
              * Format: double
              * @description percent before a phone is opened
@@ -7765,6 +8277,7 @@ export interface components {
             labour_minor: number;
             /** @description of numbers and dates: en, de-AT; empty: the reader's own */
             locale?: string;
+            machines?: components["schemas"]["BenchMachine"][];
             /**
              * Format: int64
              * @description longest wait that is promised; 0: 21
@@ -7782,6 +8295,7 @@ export interface components {
             next_bench?: string;
             /** @description Mo-Fr 08:00-17:00 */
             opening_hours?: string;
+            people?: components["schemas"]["BenchPerson"][];
             /** @description prices are with tax */
             tax_shown?: boolean;
             /** Format: int64 */
@@ -7814,6 +8328,273 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindCoded"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-day-job": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBenchJob"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchJob"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-day-job": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchJobChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchJob"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-day-job": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchJob"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-day-job": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchJob"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "tell-day-job": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchdayStep"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchJob"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-day": {
+        parameters: {
+            query?: {
+                /** @description minutes that the day's clock is east of Greenwich */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                date: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchdayRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-day-calendar": {
+        parameters: {
+            query?: {
+                /** @description minutes that the day's clock is east of Greenwich */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                date: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

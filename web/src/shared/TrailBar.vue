@@ -10,7 +10,7 @@ function to(stage: string) {
   if (stage === 'ways' || stage === 'score') return { name: stage, params: { id: props.card.model.id }, query: study }
   return { name: stage, params: { id } }
 }
-const library = { compare: 'Compare models', fit: 'What fits', parts: 'Parts desk' } as const
+const library = { compare: 'Compare models', fit: 'What fits', parts: 'Parts desk', day: 'Bench day' } as const
 </script>
 
 <template>

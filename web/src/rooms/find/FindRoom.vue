@@ -216,6 +216,11 @@ function first(e: Event) {
         <span class="quiet">: what to buy, what to keep, which job to take.</span>
       </section>
       <section>
+        <h2>Bench day</h2>
+        <RouterLink :to="{ name: 'day' }">Hands and machines on one plan</RouterLink>
+        <span class="quiet">: will it all be done today, and what comes next.</span>
+      </section>
+      <section>
         <h2>Practice</h2>
         <RouterLink :to="{ name: 'dry-runs' }">Dry run</RouterLink>
         <span class="quiet">: find the culprit on simulated phones, without opening one.</span>

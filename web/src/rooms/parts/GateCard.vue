@@ -38,6 +38,10 @@ const grades = { take: 'told', take_later: 'later', ask: 'ask', refuse: 'refuse'
           Something is hurt in {{ percent(room.found.p_hurt) }}; then it leaves
           {{ money(Math.round(room.found.margin_if_hurt), room.currency) }}.
         </li>
+        <li v-if="room.day" class="quiet">
+          {{ room.day }}.
+          <RouterLink :to="{ name: 'day' }">To the bench day</RouterLink>
+        </li>
         <li v-if="room.bench" class="quiet">{{ room.bench }}.</li>
         <li v-for="u in room.unknown" :key="u" class="quiet">Not on record: {{ u }}.</li>
       </ul>

@@ -1,6 +1,8 @@
 import { useIntervalFn, useLocalStorage, useWakeLock } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 
+import { tone } from './tone'
+
 /** A running wait of one phone, by the wall clock, so that it survives a reload. */
 export interface Clock {
   id: string
@@ -38,19 +40,11 @@ export function useClocks(study: string) {
     },
     { immediate: true },
   )
-  let audio: AudioContext | undefined
   useIntervalFn(
     () => {
       const soon = running.value.some((c) => c.left > 0 && c.left <= 10)
       if ((!loudest.value && !soon) || filming.value) return
-      audio ??= new AudioContext()
-      const tone = audio.createOscillator()
-      const volume = audio.createGain()
-      volume.gain.value = loudest.value ? 0.08 : 0.02
-      tone.frequency.value = 880
-      tone.connect(volume).connect(audio.destination)
-      tone.start()
-      tone.stop(audio.currentTime + 0.18)
+      tone(Boolean(loudest.value))
     },
     1500,
     { immediate: true },

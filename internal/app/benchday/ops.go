@@ -1,0 +1,185 @@
+package benchday
+
+import (
+	"fmt"
+	"math"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"waryowl/internal/app/model"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/core/trade"
+	"waryowl/internal/core/worktime"
+	"waryowl/internal/store"
+)
+
+// How long a rim stays soft after its heat, seconds: a plate or press warms it through, air only the surface (house).
+const (
+	softPlate = 60
+	softAir   = 30
+)
+
+// How far nine of ten lie above the usual: the logarithmic spread of an operation whose times were measured, and of one
+// that is only predicted (house).
+const (
+	spreadMeasured  = 0.25
+	spreadPredicted = 0.45
+	z90             = 1.2816
+)
+
+func late(p50 float64, measured bool) int {
+	spread := spreadPredicted
+	if measured {
+		spread = spreadMeasured
+	}
+	return int(math.Ceil(p50 * math.Exp(z90*spread)))
+}
+
+// kindOfMachine finds the workshop's machine for a method of heat; none: it is held by hand.
+func machineFor(machines []store.BenchMachine, words ...string) string {
+	for _, m := range machines {
+		for _, w := range words {
+			if strings.Contains(strings.ToLower(m.Name), w) {
+				return m.Name
+			}
+		}
+	}
+	return ""
+}
+
+// OpsOf are the operations of a job from the model's own way to a part: heat, what is done within its time, waits, the
+// closing, the cure, the checks.
+func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store.BenchOp, error) {
+	w := k.WayTo(part, nil)
+	if w == nil || w.Blocked != "" {
+		return nil, fault.New("part_id", part, "a part that the plan has a way to")
+	}
+	var ops []store.BenchOp
+	var hands *store.BenchOp
+	seconds, measured, attended := 0.0, true, 0.0
+	within := (*int)(nil)
+	link := func(op *store.BenchOp, within *int) {
+		if n := len(ops); n > 0 {
+			op.After = []store.BenchAfter{{Op: ops[n-1].ID, Within: within}}
+		}
+	}
+	count := map[string]int{}
+	named := func(what string) string {
+		if count[what]++; count[what] > 1 {
+			return fmt.Sprintf("%s %d", what, count[what])
+		}
+		return what
+	}
+	flush := func() {
+		if hands != nil && seconds > 0 {
+			hands.P50, hands.P90 = int(math.Round(seconds)), late(seconds, measured)
+			ops = append(ops, *hands)
+		}
+		hands, seconds, measured = nil, 0, true
+	}
+	for _, s := range w.Steps {
+		hot := trade.Hot(s.Method) || s.Verb == "heat"
+		if hot {
+			flush()
+			length := s.Seconds + s.WaitSeconds
+			op := store.BenchOp{ID: named("heat"), P50: int(math.Round(length)), P90: late(length, s.Runs > 1), Steps: []string{s.ID}}
+			soft := softPlate
+			if m := machineFor(machines, s.Method); s.Method != "air" && s.Method != "" && m != "" {
+				op.Machine = m
+			} else {
+				op.Hands, soft = true, softAir
+			}
+			link(&op, nil)
+			ops = append(ops, op)
+			within = &soft
+			continue
+		}
+		if hands == nil {
+			name := "prepare" // screws and covers before the first heat
+			switch {
+			case within != nil:
+				name = "open"
+			case len(ops) > 0:
+				name = "go on"
+			}
+			hands = &store.BenchOp{ID: named(name), Hands: true}
+			link(hands, within)
+			within = nil
+		}
+		hands.Steps = append(hands.Steps, s.ID)
+		seconds += s.Seconds
+		attended += s.Seconds
+		measured = measured && s.Runs > 1
+		if s.WaitSeconds > 0 { // soaking, dwelling: nobody is needed
+			flush()
+			op := store.BenchOp{ID: named("wait"), P50: int(math.Round(s.WaitSeconds)), P90: late(s.WaitSeconds, s.WaitRuns > 1)}
+			link(&op, nil)
+			ops = append(ops, op)
+		}
+	}
+	flush()
+	add := func(what string, length float64, hands bool, machine string) {
+		op := store.BenchOp{ID: named(what), P50: int(math.Round(length)), P90: late(length, false), Hands: hands, Machine: machine}
+		link(&op, nil)
+		ops = append(ops, op)
+	}
+	add("fit and close", max(60, worktime.RefitShare*attended), true, "")
+	if len(w.Consumables) > 0 {
+		add("cure", worktime.Cure, false, machineFor(machines, "clamp", "press"))
+	}
+	add("check", model.BootSeconds+20*float64(max(1, len(k.Carries(part)))), true, "")
+	return ops, nil
+}
+
+var opLine = regexp.MustCompile(`^(.+?)\s+(\d+(?:\.\d+)?)(?:\s*-\s*(\d+(?:\.\d+)?))?\s*(?:min)?(?:\s+(.*))?$`)
+
+// ReadOps reads operations as they are typed, each after the one before: "heat 5-8 plate; open 10 hands within 60".
+func ReadOps(text string, machines []store.BenchMachine) ([]store.BenchOp, error) {
+	var ops []store.BenchOp
+	for i, line := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || r == '\n' }) {
+		line = strings.TrimSpace(line)
+		if line == "" {
+			continue
+		}
+		m := opLine.FindStringSubmatch(line)
+		if m == nil {
+			return nil, fault.New("ops", line, `a name and minutes, such as "open 10 hands" or "cure 15-20 clamp"`)
+		}
+		usual, _ := strconv.ParseFloat(m[2], 64)
+		op := store.BenchOp{ID: m[1], P50: int(math.Round(60 * usual)), P90: late(60*usual, false)}
+		if m[3] != "" {
+			p90, _ := strconv.ParseFloat(m[3], 64)
+			op.P90 = int(math.Round(60 * p90))
+		}
+		if len(ops) > 0 {
+			op.After = []store.BenchAfter{{Op: ops[len(ops)-1].ID}}
+		}
+		words := strings.Fields(m[4])
+		for k := 0; k < len(words); k++ {
+			switch w := strings.ToLower(words[k]); {
+			case w == "hands":
+				op.Hands = true
+			case w == "within" && k+1 < len(words) && len(op.After) > 0:
+				n, err := strconv.Atoi(words[k+1])
+				if err != nil {
+					return nil, fault.New("ops", line, "seconds after within")
+				}
+				op.After[0].Within = &n
+				k++
+				if k+1 < len(words) && words[k+1] == "s" {
+					k++
+				}
+			case machineFor(machines, w) != "":
+				op.Machine = machineFor(machines, w)
+			default:
+				return nil, fault.New("ops", words[k], "hands, within and seconds, or a machine of the workshop")
+			}
+		}
+		if len(ops) >= 60 {
+			return nil, fault.New("ops", i, "60 at most")
+		}
+		ops = append(ops, op)
+	}
+	return ops, nil
+}
