@@ -146,7 +146,7 @@ svg {
   cursor: pointer;
 }
 .bar rect {
-  fill: var(--paper, #fff);
+  fill: var(--sheet);
   stroke: var(--pine);
   stroke-width: 1.6;
 }

@@ -144,7 +144,9 @@ const printed = () => window.print()
         <section v-if="room.next.length && !room.problem" id="next" class="next">
           <div v-for="a in room.next" :key="a.job_id + a.op" class="act">
             <p class="large">
-              {{ at(a.start) }} <b>{{ a.title }}</b> {{ a.op }}{{ a.person ? `, ${a.person}` : '' }}{{ a.machine ? `, ${a.machine}` : '' }}
+              {{ at(a.start) }}
+              <b>{{ a.title }}</b>
+              {{ a.op }}{{ a.person ? `, ${a.person}` : '' }}{{ a.machine ? `, ${a.machine}` : '' }}
             </p>
             <ElButton v-if="writes" type="primary" size="large" :loading="busy" @click="tell(a, 'start')">
               Start {{ a.title }} {{ a.op }}
@@ -163,11 +165,11 @@ const printed = () => window.print()
               <thead>
                 <tr>
                   <th>From</th>
-                  <th>To</th>
+                  <th class="wide">To</th>
                   <th>Phone</th>
                   <th>What</th>
                   <th>Who, where</th>
-                  <th>State</th>
+                  <th class="wide">State</th>
                   <th v-if="writes" class="no-print"><span class="hidden">Say</span></th>
                 </tr>
               </thead>
@@ -178,42 +180,42 @@ const printed = () => window.print()
                   :class="{ done: a.state === 'done' }"
                 >
                   <td class="fig">{{ at(a.start) }}</td>
-                  <td class="fig">{{ at(a.end) }}</td>
+                  <td class="fig wide">{{ at(a.end) }}</td>
                   <td>{{ a.title }}</td>
                   <td>{{ a.op }}</td>
                   <td>{{ [a.person, a.machine].filter(Boolean).join(', ') }}</td>
-                  <td>
+                  <td class="wide">
                     {{ words[a.state] }}
                     <span v-if="a.over" class="look">{{ `${Math.ceil(a.over / 60)} min longer` }}</span>
                   </td>
                   <td v-if="writes" class="no-print">
                     <div class="row">
-                    <ElButton
-                      v-if="a.state === 'planned'"
-                      size="small"
-                      :aria-label="`Start: ${a.title} ${a.op}`"
-                      @click="tell(a, 'start')"
-                    >
-                      Start
-                    </ElButton>
-                    <ElButton
-                      v-if="a.state === 'running'"
-                      size="small"
-                      type="primary"
-                      :aria-label="`End: ${a.title} ${a.op}`"
-                      @click="tell(a, 'end')"
-                    >
-                      Done
-                    </ElButton>
-                    <ElButton
-                      v-if="a.state !== 'planned'"
-                      size="small"
-                      :aria-label="`Take back: ${a.title} ${a.op}`"
-                      @click="tell(a, 'undo')"
-                    >
-                      Not so
-                    </ElButton>
-                  </div>
+                      <ElButton
+                        v-if="a.state === 'planned'"
+                        size="small"
+                        :aria-label="`Start: ${a.title} ${a.op}`"
+                        @click="tell(a, 'start')"
+                      >
+                        Start
+                      </ElButton>
+                      <ElButton
+                        v-if="a.state === 'running'"
+                        size="small"
+                        type="primary"
+                        :aria-label="`End: ${a.title} ${a.op}`"
+                        @click="tell(a, 'end')"
+                      >
+                        Done
+                      </ElButton>
+                      <ElButton
+                        v-if="a.state !== 'planned'"
+                        size="small"
+                        :aria-label="`Take back: ${a.title} ${a.op}`"
+                        @click="tell(a, 'undo')"
+                      >
+                        Not so
+                      </ElButton>
+                    </div>
                   </td>
                 </tr>
               </tbody>
@@ -325,6 +327,11 @@ const printed = () => window.print()
   color: var(--slate);
   text-decoration: underline;
   cursor: pointer;
+}
+@media (max-width: 600px) {
+  .wide {
+    display: none;
+  }
 }
 .only-print {
   display: none;
