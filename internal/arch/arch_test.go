@@ -46,6 +46,7 @@ var allowed = map[string][]string{
 	"internal/server": {"internal/core", "internal/store", "internal/app", "internal/exchange", "internal/picture",
 		"internal/calibration", "internal/instrument", "internal/sim", "web"},
 	"internal/contract": {"internal/core"},
+	"internal/backup":   {"internal/store"},
 	"internal/mariadb":  {},
 	// beside our engines in benchmarks only
 	"internal/solvertest": {},

@@ -67,7 +67,10 @@ func ensureDatabase(ctx context.Context, c mysql.Config) error {
 
 // Migrate brings the schema up to this program, one statement per migration, under a named lock. Data of a newer schema
 // is refused.
-func Migrate(ctx context.Context, db *gorm.DB) error {
+func Migrate(ctx context.Context, db *gorm.DB) error { return MigrateTo(ctx, db, 0) }
+
+// MigrateTo is [Migrate] up to a schema only, where an older record is to be put in; 0: the newest.
+func MigrateTo(ctx context.Context, db *gorm.DB, schema int64) error {
 	pool, err := db.DB()
 	if err != nil {
 		return err
@@ -98,7 +101,14 @@ func Migrate(ctx context.Context, db *gorm.DB) error {
 	if have > want {
 		return fmt.Errorf("store: the data is of schema %d, this program knows %d; start the newer program", have, want)
 	}
-	_, err = p.Up(ctx)
+	if schema > want {
+		return fmt.Errorf("store: the data is of schema %d, this program knows %d; start the newer program", schema, want)
+	}
+	if schema > 0 {
+		_, err = p.UpTo(ctx, schema)
+	} else {
+		_, err = p.Up(ctx)
+	}
 	return err
 }
 
