@@ -24,7 +24,7 @@ func exportCommand() *cobra.Command {
 		Use:   "export [MODEL …]",
 		Short: "Write models with their studies as documents, one a line; all when none is named",
 		RunE: func(cmd *cobra.Command, args []string) (err error) {
-			s, closeAll, err := open(cmd.Context())
+			s, closeAll, err := beside(cmd.Context())
 			if err != nil {
 				return err
 			}
@@ -108,7 +108,7 @@ func importCommand() *cobra.Command {
 				defer f.Close()
 				in = f
 			}
-			s, closeAll, err := open(cmd.Context())
+			s, closeAll, err := beside(cmd.Context())
 			if err != nil {
 				return err
 			}

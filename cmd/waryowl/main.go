@@ -21,7 +21,7 @@ func main() {
 	root := &cobra.Command{Use: "waryowl", Short: "Tears down, swaps and scores phones, and remembers how",
 		SilenceUsage: true, SilenceErrors: true}
 	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), rebuildCommand(), userCommand(),
-		exportCommand(), importCommand(), calibrationCommand(), instrumentsCommand(), computeCommand(), schemaCommand(),
+		backupCommand(), restoreCommand(), exportCommand(), importCommand(), calibrationCommand(), instrumentsCommand(), computeCommand(), schemaCommand(),
 		openapiCommand(), tableCommand("engines", "List the engines", contract.Names, contract.Table),
 		tableCommand("rights", "Print who may do what", nil, act.Table))
 	if err := root.Execute(); err != nil {

@@ -26,6 +26,7 @@ import (
 	"waryowl/internal/app/account"
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/model"
+	"waryowl/internal/backup"
 	"waryowl/internal/calibration"
 	"waryowl/internal/instrument"
 	"waryowl/internal/mariadb"
@@ -51,15 +52,26 @@ func open(ctx context.Context) (s *act.Service, closeAll func(), err error) {
 	return s, closeAll, err
 }
 
+// beside is [open] for a short task that may run while the application is served.
+func beside(ctx context.Context) (s *act.Service, closeAll func(), err error) {
+	s, _, closeAll, err = openWith(ctx, mariadb.Join)
+	return s, closeAll, err
+}
+
 // openWatched also returns what starts the private server again whenever it ends; it runs until its context ends.
 func openWatched(ctx context.Context) (s *act.Service, watch func(context.Context) error, closeAll func(), err error) {
+	return openWith(ctx, mariadb.Start)
+}
+
+func openWith(ctx context.Context, start func(context.Context, mariadb.Config) (*mariadb.Server, error)) (s *act.Service,
+	watch func(context.Context) error, closeAll func(), err error) {
 	dsn := os.Getenv("WARYOWL_DSN")
 	var full func() bool
 	closeAll = func() {}
 	watch = func(context.Context) error { return nil }
 	if dsn == "" {
 		config := mariadb.Config{Dir: filepath.Join(setting("WARYOWL_VAR", "var"), "db")}
-		db, err := mariadb.Start(ctx, config)
+		db, err := start(ctx, config)
 		if err != nil {
 			return nil, nil, nil, err
 		}
@@ -77,7 +89,7 @@ func openWatched(ctx context.Context) (s *act.Service, watch func(context.Contex
 	if err == nil {
 		err = store.Migrate(ctx, db)
 	}
-	s = &act.Service{DB: db, Now: time.Now, Full: full}
+	s = &act.Service{DB: db, DSN: dsn, Now: time.Now, Full: full}
 	if err == nil {
 		err = model.EnsureCatalogue(ctx, s)
 	}
@@ -122,11 +134,19 @@ func serve(ctx context.Context, withDemo bool) error {
 	if err != nil {
 		return err
 	}
+	backups, every, keep, err := scheduled()
+	if err != nil {
+		return err
+	}
 	s, watch, closeAll, err := openWatched(ctx)
 	if err != nil {
 		return err
 	}
 	defer closeAll()
+	metrics, err := metricsListener()
+	if err != nil {
+		return err
+	}
 	service := &calibration.Client{URL: os.Getenv("WARYOWL_CALIBRATION"), Patience: 4 * time.Second}
 	if withDemo && service.URL == "" {
 		stop, address, err := standIn()
@@ -160,7 +180,8 @@ func serve(ctx context.Context, withDemo bool) error {
 		}
 	}
 	c.Instruments = instrument.Start(ctx, places)
-	handler, err := server.New(c)
+	c.Metrics = metrics != nil
+	handler, told, err := server.New(c)
 	if err != nil {
 		return err
 	}
@@ -174,8 +195,24 @@ func serve(ctx context.Context, withDemo bool) error {
 	for _, a := range c.Demo {
 		fmt.Printf("  demo sign-in: %-11s password %s\n", a.Name, a.Password)
 	}
+	if err := firstAccount(ctx, s, scheme+"://"+listener.Addr().String()); err != nil {
+		return err
+	}
 	g, ctx := errgroup.WithContext(ctx)
 	g.Go(func() error { return watch(ctx) })
+	if backups != "" {
+		g.Go(func() error { return backup.Keep(ctx, s.DSN, store.Edition(), backups, every, keep, slog.Default()) })
+	}
+	if metrics != nil {
+		m := &http.Server{Handler: told, ReadHeaderTimeout: 5 * time.Second}
+		g.Go(func() error {
+			if err := m.Serve(metrics); !errors.Is(err, http.ErrServerClosed) {
+				return err
+			}
+			return nil
+		})
+		g.Go(func() error { <-ctx.Done(); return m.Close() })
+	}
 	g.Go(func() error {
 		run := func() error { return h.Serve(listener) }
 		if cert != "" {
@@ -194,6 +231,29 @@ func serve(ctx context.Context, withDemo bool) error {
 		return h.Shutdown(last) // running requests end first, then the server, then the database
 	})
 	return g.Wait()
+}
+
+// metricsListener is the address of WARYOWL_METRICS; what is counted is told there and nowhere else.
+func metricsListener() (net.Listener, error) {
+	address := os.Getenv("WARYOWL_METRICS")
+	if address == "" {
+		return nil, nil
+	}
+	l, err := net.Listen("tcp", address)
+	if err != nil {
+		return nil, fmt.Errorf("WARYOWL_METRICS: cannot listen on %s: %w", address, err)
+	}
+	return l, nil
+}
+
+// firstAccount prints the way to the first administrator while there is no account at all.
+func firstAccount(ctx context.Context, s *act.Service, base string) error {
+	token, err := account.First(ctx, s)
+	if err != nil || token == "" {
+		return err
+	}
+	fmt.Printf("  nobody has an account yet: make the first administrator at %s/link/%s\n", base, token)
+	return nil
 }
 
 // proxies are the networks of WARYOWL_PROXIES whose word about the address of a request counts: 10.0.0.0/8,fd00::/8.
@@ -331,7 +391,7 @@ func userCommand() *cobra.Command {
 	cmd.Flags().StringVar(&display, "display", "", "name that others see")
 	cmd.Flags().StringVar(&role, "role", "analyst", "analyst, technician, buyer or administrator")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		s, closeAll, err := open(cmd.Context())
+		s, closeAll, err := beside(cmd.Context())
 		if err != nil {
 			return err
 		}

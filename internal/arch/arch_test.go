@@ -24,6 +24,7 @@ var allowed = map[string][]string{
 	"internal/app/rating":   {"internal/app/desk", "internal/core", "internal/store", "internal/app/act", "internal/app/model", "internal/app/study"},
 	"internal/app/account":  rooms,
 	"internal/app/find":     rooms,
+	"internal/app/trail":    rooms,
 	"internal/app/job":      rooms,
 	"internal/app/intake":   rooms,
 	"internal/app/strip":    append([]string{"internal/picture"}, rooms...),

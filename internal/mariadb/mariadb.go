@@ -13,7 +13,6 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
-	"net"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -42,6 +41,7 @@ type Server struct {
 	password string
 	pid      int
 	lock     *os.File
+	joined   bool // it is another program's
 	exited   chan struct{}
 }
 
@@ -68,6 +68,30 @@ func Start(ctx context.Context, c Config) (*Server, error) {
 	return s, nil
 }
 
+// ErrUsed says that another program keeps the data folder.
+var ErrUsed = errors.New("mariadb: another Wary Owl uses this data folder; stop it, or set WARYOWL_VAR to another folder")
+
+// Join is [Start] for a short task beside a program that serves: where that one keeps the data folder its server is used
+// and left running.
+func Join(ctx context.Context, c Config) (*Server, error) {
+	s, err := Start(ctx, c)
+	if !errors.Is(err, ErrUsed) {
+		return s, err
+	}
+	dir, err := filepath.Abs(c.Dir)
+	if err != nil {
+		return nil, err
+	}
+	s = &Server{dir: dir, joined: true}
+	if s.password, err = secret(filepath.Join(dir, "password")); err != nil {
+		return nil, err
+	}
+	if s.socket, err = socketPath(dir); err != nil {
+		return nil, err
+	}
+	return s, s.await(ctx)
+}
+
 func (s *Server) start(ctx context.Context, c Config) error {
 	binary, err := find("mariadbd")
 	if err != nil {
@@ -85,18 +109,18 @@ func (s *Server) start(ctx context.Context, c Config) error {
 	if err := s.install(); err != nil {
 		return err
 	}
-	port, err := freePort()
-	if err != nil {
-		return err
-	}
 	init := filepath.Join(s.dir, "init.sql")
-	grant := fmt.Sprintf("CREATE OR REPLACE USER 'waryowl'@'localhost' IDENTIFIED BY '%s';\nGRANT ALL ON *.* TO "+
-		"'waryowl'@'localhost';\n", s.password)
+	on := "`waryowl`.*" // its own database and nothing else
+	if c.Relaxed {
+		on = "*.*" // tests make databases
+	}
+	grant := fmt.Sprintf("CREATE OR REPLACE USER 'waryowl'@'localhost' IDENTIFIED BY '%s';\nGRANT ALL ON %s TO "+
+		"'waryowl'@'localhost';\n", s.password, on)
 	if err := os.WriteFile(init, []byte(grant), 0o600); err != nil {
 		return err
 	}
-	args := []string{"--no-defaults", "--datadir=" + s.data(), "--socket=" + s.socket, "--port=" + strconv.Itoa(port),
-		"--bind-address=127.0.0.1",
+	args := []string{"--no-defaults", "--datadir=" + s.data(), "--socket=" + s.socket, "--skip-networking",
+		"--local-infile=0", "--skip-symbolic-links",
 		"--pid-file=" + filepath.Join(s.dir, "pid"), "--log-error=" + s.log(), "--init-file=" + init, "--skip-log-bin",
 		"--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci", "--max-connections=200"}
 	if os.Getuid() == 0 {
@@ -217,6 +241,9 @@ func (s *Server) PID() int { return s.pid }
 
 // Stop ends the server and waits for it.
 func (s *Server) Stop() error {
+	if s.joined {
+		return nil
+	}
 	defer s.lock.Close()
 	if err := s.stopProcess(); err != nil {
 		return err
@@ -240,8 +267,7 @@ func (s *Server) takeLock() error {
 	}
 	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
 		f.Close()
-		return errors.New("mariadb: another Wary Owl uses this data folder; stop it, or set WARYOWL_VAR to another " +
-			"folder")
+		return ErrUsed
 	}
 	s.lock = f
 	return nil
@@ -393,15 +419,6 @@ func socketPath(dir string) (string, error) {
 		return "", fmt.Errorf("mariadb: %s is not a private folder of ours; remove it", folder)
 	}
 	return filepath.Join(folder, "s"), nil
-}
-
-func freePort() (int, error) {
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return 0, err
-	}
-	defer l.Close()
-	return l.Addr().(*net.TCPAddr).Port, nil
 }
 
 func executable(path string) bool {

@@ -41,9 +41,29 @@ func TestLife(t *testing.T) {
 		t.Errorf("flush at commit is %d, temporary tables go to %s, %v", flush, tmp, err)
 	}
 	db.Close()
-	run(s, "CREATE DATABASE a")
-	run(s, "CREATE TABLE a.b (c INT)")
-	run(s, "INSERT INTO a.b VALUES (7)")
+	run(s, "CREATE DATABASE waryowl")
+	run(s, "CREATE TABLE waryowl.b (c INT)")
+	run(s, "INSERT INTO waryowl.b VALUES (7)")
+	// It listens on its socket alone, takes no files of the client, and gives us our own database and nothing else.
+	db, _ = sql.Open("mysql", s.DSN(""))
+	var quiet, infile bool
+	if err := db.QueryRow("SELECT @@skip_networking, @@local_infile").Scan(&quiet, &infile); err != nil || !quiet || infile {
+		t.Errorf("no TCP %v, local files %v, %v", quiet, infile, err)
+	}
+	for _, statement := range []string{"CREATE DATABASE other", "SELECT User FROM mysql.user"} {
+		if _, err := db.Exec(statement); err == nil {
+			t.Errorf("allowed: %s", statement)
+		}
+	}
+	db.Close()
+	beside, err := Join(ctx, Config{Dir: dir})
+	if err != nil {
+		t.Fatal(err)
+	}
+	run(beside, "INSERT INTO waryowl.b VALUES (8)")
+	if err := beside.Stop(); err != nil || !s.ours(s.PID()) {
+		t.Errorf("whoever joined took the server along: %v", err)
+	}
 	syscall.Kill(s.PID(), syscall.SIGKILL)
 	<-s.exited
 	s.lock.Close() // as if this process had died with it
@@ -52,9 +72,9 @@ func TestLife(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	db, _ = sql.Open("mysql", s.DSN("a"))
+	db, _ = sql.Open("mysql", s.DSN("waryowl"))
 	var c int
-	if err := db.QueryRow("SELECT c FROM b").Scan(&c); err != nil || c != 7 {
+	if err := db.QueryRow("SELECT MIN(c) FROM b").Scan(&c); err != nil || c != 7 {
 		t.Errorf("after the kill the row reads %d, %v", c, err)
 	}
 	db.Close()

@@ -118,6 +118,12 @@ func (a *attempts) address(r *http.Request) string {
 	return at.String()
 }
 
+// declared says that a request comes from a proxy whose word counts.
+func (a *attempts) declared(r *http.Request) bool {
+	host, _, err := net.SplitHostPort(r.RemoteAddr)
+	return err == nil && a.proxy(host)
+}
+
 func (a *attempts) proxy(host string) bool {
 	at, err := netip.ParseAddr(host)
 	if err != nil {

@@ -27,7 +27,7 @@ func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
 	var who act.Actor
 	err := error(act.ErrNotFound)
 	if id != "" {
-		who, err = act.Who(ctx.Context(), s.App, id)
+		who, err = act.Who(ctx.Context(), s.App, id, s.sessions.GetString(ctx.Context(), "sign-in"))
 	}
 	switch {
 	case id != "" && err != nil && err != act.ErrNotFound:

@@ -40,6 +40,7 @@ type Config struct {
 	Demo        []SignIn
 	Secure      bool
 	Proxies     []netip.Prefix
+	Metrics     bool // requests are counted
 	Log         *slog.Logger
 }
 
@@ -95,11 +96,11 @@ func within(next http.Handler) http.Handler {
 }
 
 // New builds the handler of the whole application.
-func New(c Config) (http.Handler, error) {
+func New(c Config) (handler, told http.Handler, err error) {
 	s, engine := build(c)
 	pool, err := c.App.DB.DB()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	s.sessions = scs.New()
 	s.sessions.Store = mysqlstore.NewWithCleanupInterval(pool, 10*time.Minute)
@@ -115,7 +116,7 @@ func New(c Config) (http.Handler, error) {
 	}
 	static, err := web.Handler()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	engine.NoRoute(func(g *gin.Context) {
 		if len(g.Request.URL.Path) >= 5 && g.Request.URL.Path[:5] == "/api/" {
@@ -129,6 +130,20 @@ func New(c Config) (http.Handler, error) {
 		writeProblem(w, http.StatusForbidden, "This change came from another site and was refused.")
 	}))
 	all := http.NewServeMux()
+	all.HandleFunc("GET /readyz", func(w http.ResponseWriter, r *http.Request) { // may requests be sent here?
+		ctx, cancel := context.WithTimeout(r.Context(), healthPatience)
+		defer cancel()
+		var n int
+		if err := pool.QueryRowContext(ctx, "SELECT COUNT(*) FROM revisions").Scan(&n); err != nil {
+			http.Error(w, "the record cannot be read", http.StatusServiceUnavailable)
+			return
+		}
+		if c.App.Full != nil && c.App.Full() {
+			http.Error(w, "the disk of the database is full", http.StatusServiceUnavailable)
+			return
+		}
+		io.WriteString(w, "ready\n")
+	})
 	all.HandleFunc("GET /healthz", func(w http.ResponseWriter, r *http.Request) { // no session: it would wait for the database
 		ctx, cancel := context.WithTimeout(r.Context(), healthPatience)
 		defer cancel()
@@ -139,7 +154,8 @@ func New(c Config) (http.Handler, error) {
 		io.WriteString(w, "ok\n")
 	})
 	all.Handle("/", within(s.sessions.LoadAndSave(engine)))
-	return inTime(gzhttp.GzipHandler(headers(cross.Handler(all)))), nil
+	watched, told := s.watch(all, pool)
+	return inTime(gzhttp.GzipHandler(s.headers(cross.Handler(watched)))), told, nil
 }
 
 // bodyPatience is how long the body of a request that is no upload may take to arrive.
@@ -192,7 +208,7 @@ func build(c Config) (*server, *gin.Engine) {
 		writeProblem(g.Writer, http.StatusMethodNotAllowed, "This address does not take "+g.Request.Method+".")
 	})
 	engine.Use(gin.CustomRecoveryWithWriter(nil, func(g *gin.Context, err any) {
-		c.Log.Error("panic", "path", g.Request.URL.Path, "err", err, "stack", string(debug.Stack()))
+		c.Log.Error("panic", "request", requestID(g.Request.Context()), "path", g.Request.URL.Path, "err", err, "stack", string(debug.Stack()))
 		writeProblem(g.Writer, http.StatusInternalServerError,
 			"Something went wrong in the server; nothing was changed.")
 		g.Abort()
@@ -209,19 +225,23 @@ func build(c Config) (*server, *gin.Engine) {
 	s.api.UseMiddleware(s.guard, s.remember)
 	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.intakeRoutes, s.stripRoutes,
 		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,
-		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.dayRoutes, s.betweenRoutes, s.tradeRoutes} {
+		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.dayRoutes, s.peopleRoutes, s.betweenRoutes, s.tradeRoutes} {
 		room()
 	}
 	return s, engine
 }
 
-func headers(next http.Handler) http.Handler {
+func (s *server) headers(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src "+
 			"'self'; style-src-attr 'unsafe-inline'; "+
 			"img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; worker-src "+
 			"'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+		if s.secure(r) {
+			h.Set("Strict-Transport-Security", "max-age=31536000")
+			w = &secured{ResponseWriter: w}
+		}
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")

@@ -59,7 +59,7 @@ func start(t testing.TB) *world {
 		}
 	}
 	service := &calibration.Client{}
-	handler, err := New(Config{App: s, Calibration: service, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	handler, _, err := New(Config{App: s, Calibration: service, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -17,12 +17,17 @@ type Credentials struct {
 	Password string `json:"password" minLength:"1" maxLength:"200"`
 }
 
-// attempt is somebody's try to sign in, with where it comes from.
+// attempt is where somebody's try to sign in comes from.
 type attempt struct {
 	Device string `cookie:"waryowl-device"`
-	Body   Credentials
 
 	from huma.Context
+}
+
+// signTry is a try to sign in by name and password.
+type signTry struct {
+	attempt
+	Body Credentials
 }
 
 // Resolve keeps the request that the try came with.
@@ -59,6 +64,20 @@ func (s *server) me(who *act.Actor) Me {
 	return m
 }
 
+// begin signs somebody in.
+func (s *server) begin(ctx context.Context, who act.Actor, agent string) error {
+	if err := s.sessions.RenewToken(ctx); err != nil {
+		return err
+	}
+	id, err := account.Begin(ctx, s.App, who.ID, agent)
+	if err != nil {
+		return err
+	}
+	s.sessions.Put(ctx, "account", who.ID)
+	s.sessions.Put(ctx, "sign-in", id)
+	return nil
+}
+
 func (s *server) sessionRoutes() {
 	answer(s, "GET", "/api/session", "get-session", "Who is signed in", act.Public, http.StatusOK,
 		func(ctx context.Context, _ *struct{}) (Me, error) {
@@ -66,36 +85,39 @@ func (s *server) sessionRoutes() {
 			if id == "" {
 				return s.me(nil), nil
 			}
-			who, err := act.Who(ctx, s.App, id)
+			signIn := s.sessions.GetString(ctx, "sign-in")
+			who, err := act.Who(ctx, s.App, id, signIn)
 			if err == act.ErrNotFound {
 				return s.me(nil), nil
 			} else if err != nil {
 				return Me{}, err
 			}
+			_ = account.Seen(ctx, s.App, signIn) // where nothing can be written, reading goes on
 			m := s.me(&who)
 			m.Locale, err = parts.Locale(ctx, s.App)
 			return m, err
 		})
 	small(s, "POST", "/api/session", "sign-in", "Sign in", act.Public, http.StatusOK,
-		func(ctx context.Context, in *attempt) (Me, error) {
+		func(ctx context.Context, in *signTry) (Me, error) {
 			if !s.attempts.allow(in.Body.Name, in.address(s.attempts), in.Device) {
-				return Me{}, &Problem{Title: "Too many attempts", Status: http.StatusTooManyRequests,
-					Detail: "Too many attempts for this name or from this address. Wait a minute."}
+				return Me{}, tooMany
 			}
 			who, err := account.SignIn(ctx, s.App, in.Body.Name, in.Body.Password)
 			if err != nil {
 				return Me{}, err
 			}
-			if err := s.sessions.RenewToken(ctx); err != nil {
+			if err := s.begin(ctx, who, in.from.Header("User-Agent")); err != nil {
 				return Me{}, err
 			}
-			s.sessions.Put(ctx, "account", who.ID)
 			in.keep(&http.Cookie{Name: deviceCookie, Value: s.attempts.device(in.Body.Name), Path: "/api/session",
 				MaxAge: 180 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: s.Secure})
 			return s.me(&who), nil
 		})
 	answer(s, "DELETE", "/api/session", "sign-out", "Sign out", act.Right{Resource: act.Session, Verb: act.Write},
 		http.StatusOK, func(ctx context.Context, _ *struct{}) (Me, error) {
+			if err := account.End(ctx, s.App, actor(ctx).ID, s.sessions.GetString(ctx, "sign-in")); err != nil {
+				return Me{}, err
+			}
 			return s.me(nil), s.sessions.Destroy(ctx)
 		})
 }

@@ -10,6 +10,7 @@ type Account struct {
 	Display      string
 	Role         string
 	PasswordHash string `json:"-"`
+	Disabled     bool
 }
 
 // KeepOut is a stretch of rim in which a pick may go only so deep.

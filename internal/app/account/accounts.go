@@ -85,7 +85,7 @@ func SignIn(ctx context.Context, s *act.Service, name, password string) (act.Act
 	}); err != nil {
 		return act.Actor{}, err
 	}
-	if !same {
+	if !same || rows[0].Disabled {
 		return act.Actor{}, ErrSignIn
 	}
 	return act.Of(rows[0]), nil
@@ -104,6 +104,18 @@ func Guesses(password string, known ...string) float64 {
 	return zxcvbn.PasswordStrength(password, append(known, "wary", "owl", "waryowl", "workshop", "repair")).Guesses
 }
 
+// strong refuses a password that is short or guessed easily.
+func strong(password, name, display string) error {
+	if len(password) < 8 || len(password) > 200 {
+		return fault.New("password", fmt.Sprintf("%d characters", len(password)), "8 to 200 characters")
+	}
+	if tries := Guesses(password, name, display); tries < leastGuesses {
+		return fault.New("password", fmt.Sprintf("one that is guessed in about %.0f tries", tries),
+			"one that takes a million tries or more: three or four words that do not belong together")
+	}
+	return nil
+}
+
 // Add makes an account. A password that is guessed easily is refused.
 func Add(ctx context.Context, s *act.Service, c act.Command, name, display, role, password string) (act.Actor, error) {
 	if !slices.Contains(act.Roles, act.Role(role)) {
@@ -112,12 +124,8 @@ func Add(ctx context.Context, s *act.Service, c act.Command, name, display, role
 	if name == "" || len(name) > 64 {
 		return act.Actor{}, fault.New("name", name, "1 to 64 characters")
 	}
-	if len(password) < 8 || len(password) > 200 {
-		return act.Actor{}, fault.New("password", fmt.Sprintf("%d characters", len(password)), "8 to 200 characters")
-	}
-	if tries := Guesses(password, name, display); tries < leastGuesses {
-		return act.Actor{}, fault.New("password", fmt.Sprintf("one that is guessed in about %.0f tries", tries),
-			"one that takes a million tries or more: three or four words that do not belong together")
+	if err := strong(password, name, display); err != nil {
+		return act.Actor{}, err
 	}
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (act.Actor, error) {
 		hash, err := HashPassword(password)

@@ -39,6 +39,8 @@ const (
 	Jobs     Resource = "jobs"     // jobs that were asked for, reservations
 	Office   Resource = "office"   // the workshop's settings
 	Schools  Resource = "schools"  // which rules are shown to everybody
+	People   Resource = "people"   // accounts of others
+	Trail    Resource = "trail"    // who did what
 
 	Read  Verb = "read"
 	Write Verb = "write"
@@ -61,7 +63,11 @@ var rights = map[Right][]Role{
 	{Buying, Read}:    Roles,
 	{Jobs, Read}:      Roles,
 	{Office, Read}:    Roles,
+	{Session, Read}:   Roles,
 	{Session, Write}:  Roles,
+	{People, Read}:    {Administrator},
+	{People, Write}:   {Administrator},
+	{Trail, Read}:     {Analyst, Administrator},
 	{Practice, Read}:  Roles,
 	{Practice, Write}: Roles,
 	{Models, Write}:   {Analyst},
@@ -94,7 +100,7 @@ func Writable(role Role) []string {
 func Table() string {
 	var b strings.Builder
 	b.WriteString("| what | who reads it | who writes it |\n|---|---|---|\n")
-	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Office, Practice, Session} {
+	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Office, Practice, Session, People, Trail} {
 		who := func(v Verb) string {
 			var names []string
 			for _, role := range rights[Right{r, v}] {

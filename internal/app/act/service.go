@@ -17,6 +17,7 @@ import (
 // where nobody can tell before it happens.
 type Service struct {
 	DB   *gorm.DB
+	DSN  string // of the database, for backups
 	Now  func() time.Time
 	Full func() bool
 }

@@ -6,13 +6,20 @@ import (
 	"waryowl/internal/store"
 )
 
-// Who returns the person of an account, or ErrNotFound when it is gone.
-func Who(ctx context.Context, s *Service, id string) (Actor, error) {
-	row, err := store.Get[store.Account](s.DB.WithContext(ctx), id)
+// Who returns the person of an account that is signed in by a sign-in, or ErrNotFound when the account is gone or disabled,
+// or the sign-in was ended.
+func Who(ctx context.Context, s *Service, account, signIn string) (Actor, error) {
+	var rows []store.Account
+	err := s.DB.WithContext(ctx).Raw(`SELECT a.* FROM accounts a JOIN sign_ins i ON i.account_id = a.id
+		WHERE a.id = ? AND i.id = ? AND a.deleted_at IS NULL AND NOT a.disabled AND i.ended_at IS NULL`, account, signIn).
+		Scan(&rows).Error
 	if err != nil {
 		return Actor{}, err
 	}
-	return Of(*row), nil
+	if len(rows) == 0 {
+		return Actor{}, ErrNotFound
+	}
+	return Of(rows[0]), nil
 }
 
 // Of is the person whose account a row is.

@@ -1,0 +1,112 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strconv"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"waryowl/internal/backup"
+	"waryowl/internal/mariadb"
+	"waryowl/internal/store"
+)
+
+// dataSource is the database of the settings; close ends what was started for it.
+func dataSource(ctx context.Context, start func(context.Context, mariadb.Config) (*mariadb.Server, error)) (dsn string,
+	closeAll func(), err error) {
+	if dsn = os.Getenv("WARYOWL_DSN"); dsn != "" {
+		return dsn, func() {}, nil
+	}
+	db, err := start(ctx, mariadb.Config{Dir: filepath.Join(setting("WARYOWL_VAR", "var"), "db")})
+	if err != nil {
+		return "", nil, err
+	}
+	return db.DSN("waryowl"), func() { _ = db.Stop() }, nil
+}
+
+func backupCommand() *cobra.Command {
+	return &cobra.Command{Use: "backup FILE", Short: "Write the whole record into a file, while the application runs",
+		Args: cobra.ExactArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
+			dsn, closeAll, err := dataSource(cmd.Context(), mariadb.Join)
+			if err != nil {
+				return err
+			}
+			defer closeAll()
+			if _, err := os.Stat(args[0]); err == nil {
+				return fmt.Errorf("backup: %s is there already; name another file", args[0])
+			}
+			m, err := backup.File(cmd.Context(), dsn, store.Edition(), time.Now(), args[0])
+			if err == nil {
+				told(cmd, args[0], m)
+			}
+			return err
+		}}
+}
+
+func restoreCommand() *cobra.Command {
+	var replace, verify bool
+	c := &cobra.Command{Use: "restore FILE", Short: "Put a backup into an empty record, or check it",
+		Args: cobra.ExactArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
+			f, err := os.Open(args[0])
+			if err != nil {
+				return err
+			}
+			defer f.Close()
+			info, err := f.Stat()
+			if err != nil {
+				return err
+			}
+			if verify {
+				m, err := backup.Verify(f, info.Size())
+				if err == nil {
+					told(cmd, args[0], m)
+				}
+				return err
+			}
+			dsn, closeAll, err := dataSource(cmd.Context(), mariadb.Start) // nobody may serve meanwhile
+			if err != nil {
+				return err
+			}
+			defer closeAll()
+			m, err := backup.Restore(cmd.Context(), dsn, f, info.Size(), replace)
+			if err == nil {
+				told(cmd, args[0], m)
+			}
+			return err
+		}}
+	c.Flags().BoolVar(&replace, "replace", false, "in the place of the record that is there, which is lost")
+	c.Flags().BoolVar(&verify, "verify", false, "only read the file and compare its sums")
+	return c
+}
+
+func told(cmd *cobra.Command, file string, m backup.Manifest) {
+	rows := 0
+	for _, t := range m.Tables {
+		rows += t.Rows
+	}
+	fmt.Fprintf(cmd.OutOrStdout(), "%s: %d rows of %d tables, schema %d, taken %s\n", file, rows, len(m.Tables), m.Schema,
+		m.Taken.Format(time.RFC3339))
+}
+
+// scheduled is how backups are taken by themselves: WARYOWL_BACKUP_DIR, each WARYOWL_BACKUP_HOURS (24), of which the newest
+// WARYOWL_BACKUP_KEEP (14) stay.
+func scheduled() (dir string, every time.Duration, keep int, err error) {
+	dir = os.Getenv("WARYOWL_BACKUP_DIR")
+	for _, x := range []struct {
+		name string
+		n    *int
+		or   int
+	}{{"WARYOWL_BACKUP_HOURS", new(int), 24}, {"WARYOWL_BACKUP_KEEP", &keep, 14}} {
+		if *x.n, err = strconv.Atoi(setting(x.name, strconv.Itoa(x.or))); err != nil || *x.n < 1 || *x.n > 8760 {
+			return "", 0, 0, fmt.Errorf("%s: found %q; allowed: a whole number from 1 to 8760", x.name, os.Getenv(x.name))
+		}
+		if x.name == "WARYOWL_BACKUP_HOURS" {
+			every = time.Duration(*x.n) * time.Hour
+		}
+	}
+	return dir, every, keep, nil
+}
