@@ -41,14 +41,14 @@ type (
 		Old      string `json:"old" minLength:"1" maxLength:"200"`
 		Password string `json:"password" minLength:"1" maxLength:"200"`
 	}
-	byToken struct {
+	ByToken struct {
 		Token string `path:"token" minLength:"32" maxLength:"64" pattern:"^[0-9a-f]+$"`
 	}
 	// linkTry is a link with where it is used from.
 	linkTry struct {
-		byToken
+		ByToken
 		Body LinkUse
-		attempt
+		Attempt
 	}
 	askTrail struct {
 		Row     string `query:"row" maxLength:"36"`
@@ -113,7 +113,7 @@ func (s *server) peopleRoutes() {
 			return done{true}, account.Password(ctx, s.App, who, signIn(ctx), in.Body.Old, in.Body.Password)
 		})
 	small(s, "GET", "/api/links/{token}", "get-link", "What a one-time link opens", act.Public, http.StatusOK,
-		func(ctx context.Context, in *byToken) (account.Opened, error) {
+		func(ctx context.Context, in *ByToken) (account.Opened, error) {
 			return account.Open(ctx, s.App, in.Token)
 		})
 	small(s, "POST", "/api/links/{token}", "use-link", "Set the password of a one-time link", act.Public, http.StatusOK,

@@ -17,8 +17,8 @@ type Credentials struct {
 	Password string `json:"password" minLength:"1" maxLength:"200"`
 }
 
-// attempt is where somebody's try to sign in comes from.
-type attempt struct {
+// Attempt is where somebody's try to sign in comes from.
+type Attempt struct {
 	Device string `cookie:"waryowl-device"`
 
 	from huma.Context
@@ -26,17 +26,17 @@ type attempt struct {
 
 // signTry is a try to sign in by name and password.
 type signTry struct {
-	attempt
+	Attempt
 	Body Credentials
 }
 
 // Resolve keeps the request that the try came with.
-func (a *attempt) Resolve(ctx huma.Context) []error {
+func (a *Attempt) Resolve(ctx huma.Context) []error {
 	a.from = ctx
 	return nil
 }
 
-func (a *attempt) address(limits *attempts) string {
+func (a *Attempt) address(limits *attempts) string {
 	r := &http.Request{RemoteAddr: a.from.RemoteAddr(), Header: http.Header{}}
 	a.from.EachHeader(func(name, value string) {
 		if name == "X-Forwarded-For" {
@@ -46,7 +46,7 @@ func (a *attempt) address(limits *attempts) string {
 	return limits.address(r)
 }
 
-func (a *attempt) keep(c *http.Cookie) { a.from.AppendHeader("Set-Cookie", c.String()) }
+func (a *Attempt) keep(c *http.Cookie) { a.from.AppendHeader("Set-Cookie", c.String()) }
 
 // Me says who is signed in; Demo lists the demo sign-ins of a demo server for somebody who is not.
 type Me struct {
