@@ -97,6 +97,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
     <main id="room" tabindex="-1">
       <p v-if="isPending" class="wait quiet">Opening …</p>
       <p v-else-if="error" class="wait" role="alert">{{ error.message }}</p>
+      <RouterView v-else-if="route.meta.open" />
       <SignIn v-else-if="!me?.who" />
       <RouterView v-else :key="String(route.params.id ?? '') + String(route.params.part ?? '') + String(route.name)" />
     </main>

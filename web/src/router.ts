@@ -51,6 +51,30 @@ export const router = createRouter({
       component: () => import('./rooms/parts/PartsRoom.vue'),
     },
     {
+      path: '/accounts',
+      name: 'accounts',
+      meta: { title: 'Accounts' },
+      component: () => import('./rooms/people/AccountsRoom.vue'),
+    },
+    {
+      path: '/me',
+      name: 'me',
+      meta: { title: 'Your account' },
+      component: () => import('./rooms/people/MeRoom.vue'),
+    },
+    {
+      path: '/trail',
+      name: 'trail',
+      meta: { title: 'Who did what' },
+      component: () => import('./rooms/people/TrailRoom.vue'),
+    },
+    {
+      path: '/link/:token',
+      name: 'link',
+      meta: { title: 'One-time link', open: true },
+      component: () => import('./rooms/people/LinkRoom.vue'),
+    },
+    {
       path: '/day',
       name: 'day',
       meta: { title: 'Bench day' },

@@ -10127,8 +10127,12 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
-            cookie?: never;
+            path: {
+                token: string;
+            };
+            cookie?: {
+                "waryowl-device"?: string;
+            };
         };
         requestBody: {
             content: {
@@ -13061,7 +13065,9 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: never;
+            cookie?: {
+                "waryowl-device"?: string;
+            };
         };
         requestBody: {
             content: {

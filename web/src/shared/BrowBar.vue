@@ -59,7 +59,7 @@ async function leave() {
       </button>
       <button class="bare" aria-label="Keys" @click="emit('help')"><span class="keys">?</span></button>
       <template v-if="me?.who">
-        <span class="who">{{ me.who.display }}</span>
+        <RouterLink class="who" to="/me">{{ me.who.display }}</RouterLink>
         <button class="bare link" @click="leave">Sign out</button>
       </template>
     </div>

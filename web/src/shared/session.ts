@@ -30,7 +30,8 @@ export function useSession() {
     { immediate: true },
   )
   const may = (
-    resource: 'models' | 'studies' | 'outcomes' | 'facts' | 'rules' | 'schools' | 'buying' | 'jobs' | 'office',
+    resource:
+      'models' | 'studies' | 'outcomes' | 'facts' | 'rules' | 'schools' | 'buying' | 'jobs' | 'office' | 'people',
   ) => computed(() => data.value?.rights.includes(resource) ?? false)
   function become(me: Schemas['Me']) {
     client.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' }) // nothing of the last person stays
@@ -43,5 +44,5 @@ export function useSession() {
     outbox.start('')
     navigator.serviceWorker?.controller?.postMessage('forget')
   }
-  return { me: data, isPending, error, may, signIn, signOut }
+  return { me: data, isPending, error, may, become, signIn, signOut }
 }

@@ -17,8 +17,10 @@ import { useUndo } from '../../shared/useUndo'
 
 const CodeCamera = defineAsyncComponent(() => import('./CodeCamera.vue'))
 
-const { may } = useSession()
+const { may, me } = useSession()
 const writes = may('studies')
+const office = may('people')
+const trail = computed(() => ['analyst', 'administrator'].includes(me.value?.who?.role ?? ''))
 const query = ref('')
 const asked = refDebounced(query, 150)
 const { room: found } = useRoom(
@@ -219,6 +221,12 @@ function first(e: Event) {
         <h2>Bench day</h2>
         <RouterLink :to="{ name: 'day' }">Hands and machines on one plan</RouterLink>
         <span class="quiet">: will it all be done today, and what comes next.</span>
+      </section>
+      <section v-if="office || trail">
+        <h2>Office</h2>
+        <RouterLink v-if="office" :to="{ name: 'accounts' }">Accounts</RouterLink>
+        <span v-if="office" class="quiet">: who may do what.</span>
+        <RouterLink :to="{ name: 'trail' }">Who did what</RouterLink>
       </section>
       <section>
         <h2>Practice</h2>

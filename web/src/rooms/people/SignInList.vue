@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus'
+
+import type { Schemas } from '../../api/client'
+
+/** Open sign-ins, and the end of each. */
+defineProps<{ list: readonly Schemas['AccountSignedIn'][] }>()
+const emit = defineEmits<{ end: [id: string] }>()
+const when = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
+/** What a browser says of itself, shortened to what people know it by. */
+function device(agent: string) {
+  const system = /Android|iPhone|iPad|Windows|Macintosh|Linux/.exec(agent)?.[0] ?? 'another system'
+  return agent ? `a browser on ${system}` : 'a program'
+}
+</script>
+
+<template>
+  <ul class="plain">
+    <li v-for="s in list" :key="s.id" class="row">
+      <span>
+        {{ device(s.agent) }}
+        <span class="quiet">{{ `since ${when(s.started)}, seen ${when(s.seen)}` }}</span>
+      </span>
+      <b v-if="s.here">this one</b>
+      <ElButton v-else :aria-label="`End the sign-in of ${when(s.started)}`" @click="emit('end', s.id)">
+        End it
+      </ElButton>
+    </li>
+    <li v-if="!list.length" class="quiet">No open sign-in.</li>
+  </ul>
+</template>
+
+<style scoped>
+li {
+  justify-content: space-between;
+}
+</style>
