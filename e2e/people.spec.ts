@@ -1,4 +1,9 @@
+import { readFileSync } from 'node:fs'
+
+import { expect as says, test as plain } from '@playwright/test'
+
 import { answer, clean, expect, fits, signIn, test } from './bench'
+import { World } from './world'
 
 /** Accounts, one-time links, one's own sign-ins, and who did what. */
 
@@ -76,4 +81,33 @@ test('the last administrator cannot give the office up, and others see none of i
   await expect(page.getByRole('alert')).toContainText('you may read this, but not read people')
   await page.goto('/trail')
   await expect(page.getByRole('alert')).toContainText('not read trail')
+})
+
+plain('a first start without the demo, as the operations guide says', async ({ page }) => {
+  const guide = readFileSync('../docs/operations.md', 'utf8').replace(/\s+/g, ' ')
+  for (const said of ['./bin/waryowl serve', 'make the first administrator at', 'Set it and sign in', 'New account'])
+    says(guide, said).toContain(said)
+  const world = new World()
+  try {
+    const link = await world.first()
+    await page.goto(link)
+    await says(answer(page)).toHaveText('Nobody has an account yet. Make the first administrator.')
+    await page.getByLabel('Name to sign in with').fill('office')
+    await page.getByLabel('Password').fill('three blue gannets abroad')
+    await page.getByLabel('Once more').fill('three blue gannets abroad')
+    await page.getByRole('button', { name: 'Set it and sign in' }).click()
+    await says(page.getByRole('link', { name: 'Accounts' })).toBeVisible()
+    await page.getByRole('link', { name: 'Accounts' }).click()
+    await says(answer(page)).toHaveText('1 of 1 accounts are open.')
+    await page.getByRole('button', { name: 'New account' }).click()
+    await page.getByLabel('Name to sign in with').fill('bench')
+    await page.keyboard.press('Enter')
+    await page.goto((await page.locator('.url').textContent())!.trim())
+    await page.getByLabel('Password').fill('four dry puffins inside')
+    await page.getByLabel('Once more').fill('four dry puffins inside')
+    await page.getByRole('button', { name: 'Set it and sign in' }).click()
+    await says(page.getByRole('link', { name: 'bench', exact: true })).toBeVisible()
+  } finally {
+    await world.close()
+  }
 })

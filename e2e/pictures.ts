@@ -42,6 +42,7 @@ test('every main view', async ({ page }) => {
     compare: `/compare?model=${s.model}&study=${s.id}`,
     fit: `/fit?kind=battery&model=${s.model}&study=${s.id}`,
     parts: `/parts?model=${s.model}&study=${s.id}`,
+    day: `/day?model=${s.model}&study=${s.id}`,
   }
   for (const [name, path] of Object.entries({ ...rooms, ...between })) {
     await page.goto(path)
@@ -63,10 +64,6 @@ test('every main view', async ({ page }) => {
     })
     .click()
   await take(page, 'suspects')
-  await page.goto(rooms.swap)
-  await page.getByRole('button', { name: /^Start: Exchange only/ }).click()
-  await expect(page.getByRole('form', { name: 'A trial, board first' })).toBeVisible()
-  await take(page, 'trial')
   await page.goto('/dry-runs')
   await page.getByLabel('mates').check()
   await page.getByLabel('Seed, to repeat or share a case').fill('7')

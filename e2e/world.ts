@@ -8,7 +8,7 @@ const program = '../bin/waryowl'
 const folder = () => mkdtempSync(join(existsSync('/dev/shm') ? '/dev/shm' : tmpdir(), 'waryowl-e2e-'))
 
 /** Starts a program and waits for the address that it prints: the system chooses a free port. */
-async function start(args: string[], env: NodeJS.ProcessEnv): Promise<{ child: ChildProcess; base: string }> {
+async function start(args: string[], env: NodeJS.ProcessEnv): Promise<{ child: ChildProcess; base: string; said: () => string }> {
   const child = spawn(program, args, {
     env: { ...process.env, ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
@@ -27,7 +27,7 @@ async function start(args: string[], env: NodeJS.ProcessEnv): Promise<{ child: C
     child.stderr!.on('data', hear)
     child.once('exit', (code) => failed(new Error(`${args.join(' ')} ended with ${code}: ${said}`)))
   })
-  return { child, base }
+  return { child, base, said: () => said }
 }
 
 const end = (child: ChildProcess, signal: NodeJS.Signals) =>
@@ -56,6 +56,7 @@ export class World {
   private service?: ChildProcess
   private bench?: ChildProcess
   private serves = 'demo'
+  private said = () => ''
 
   /** A copy of the demo world, or, from nothing, an empty database with one analyst and one buyer. */
   async open(from?: string) {
@@ -75,6 +76,17 @@ export class World {
     this.service = service.child
     this.calibration = service.base
     await this.up()
+  }
+  /** A server on an empty folder, without any account, as on a new machine; the link that it prints for the first one. */
+  async first(): Promise<string> {
+    this.serves = 'serve'
+    await this.up()
+    for (let i = 0; i < 100; i++) {
+      const found = /https?:\/\/[\d.:]+\/link\/[0-9a-f]+/.exec(this.said())
+      if (found) return found[0]
+      await new Promise((done) => setTimeout(done, 100))
+    }
+    throw new Error(`no link for the first administrator: ${this.said()}`)
   }
   /** Instruments of one's own before the world opens, so that a test can turn, press and unplug them. */
   async measure() {
@@ -104,6 +116,7 @@ export class World {
         .join(','),
     })
     this.server = made.child
+    this.said = made.said
     this.base = made.base
   }
   down = (signal: NodeJS.Signals) => end(this.server!, signal)
