@@ -88,8 +88,15 @@ func told(cmd *cobra.Command, file string, m backup.Manifest) {
 	for _, t := range m.Tables {
 		rows += t.Rows
 	}
-	fmt.Fprintf(cmd.OutOrStdout(), "%s: %d rows of %d tables, schema %d, taken %s\n", file, rows, len(m.Tables), m.Schema,
-		m.Taken.Format(time.RFC3339))
+	fmt.Fprintf(
+		cmd.OutOrStdout(),
+		"%s: %d rows of %d tables, schema %d, taken %s\n",
+		file,
+		rows,
+		len(m.Tables),
+		m.Schema,
+		m.Taken.Format(time.RFC3339),
+	)
 }
 
 // scheduled is how backups are taken by themselves: WARYOWL_BACKUP_DIR, each WARYOWL_BACKUP_HOURS (24), of which the newest
@@ -102,7 +109,11 @@ func scheduled() (dir string, every time.Duration, keep int, err error) {
 		or   int
 	}{{"WARYOWL_BACKUP_HOURS", new(int), 24}, {"WARYOWL_BACKUP_KEEP", &keep, 14}} {
 		if *x.n, err = strconv.Atoi(setting(x.name, strconv.Itoa(x.or))); err != nil || *x.n < 1 || *x.n > 8760 {
-			return "", 0, 0, fmt.Errorf("%s: found %q; allowed: a whole number from 1 to 8760", x.name, os.Getenv(x.name))
+			return "", 0, 0, fmt.Errorf(
+				"%s: found %q; allowed: a whole number from 1 to 8760",
+				x.name,
+				os.Getenv(x.name),
+			)
 		}
 		if x.name == "WARYOWL_BACKUP_HOURS" {
 			every = time.Duration(*x.n) * time.Hour

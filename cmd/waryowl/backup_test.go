@@ -37,7 +37,11 @@ func TestBesideTheServer(t *testing.T) {
 	}
 	signIn := func(name, password string) int {
 		t.Helper()
-		a, err := http.Post(p.base+"/api/session", "application/json", strings.NewReader(`{"name":"`+name+`","password":"`+password+`"}`))
+		a, err := http.Post(
+			p.base+"/api/session",
+			"application/json",
+			strings.NewReader(`{"name":"`+name+`","password":"`+password+`"}`),
+		)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -93,7 +97,8 @@ func TestBesideTheServer(t *testing.T) {
 		t.Errorf("backups: %v", list)
 	}
 	p.end(syscall.SIGTERM)
-	if text, ok := run(empty, []string{"WARYOWL_BACKUP_HOURS=never"}, "serve"); ok || !strings.Contains(text, "WARYOWL_BACKUP_HOURS") {
+	if text, ok := run(empty, []string{"WARYOWL_BACKUP_HOURS=never"}, "serve"); ok ||
+		!strings.Contains(text, "WARYOWL_BACKUP_HOURS") {
 		t.Errorf("a wrong setting: %s", text)
 	}
 }

@@ -25,9 +25,15 @@ type bench struct {
 func newBench(t *testing.T) *bench {
 	b := &bench{shop: newShop(t), at: time.Date(2026, 11, 26, 8, 0, 0, 0, time.UTC)}
 	b.Service.Now = func() time.Time { return b.at }
-	_, err := parts.Set(context.Background(), b.Service, command(), 0, store.WorkshopFacts{Currency: "EUR", ChargeLimit: 25,
-		OpeningHours: "Mo-Fr 08:00-17:00", People: []store.BenchPerson{{Name: "ann", Breaks: []string{"12:00-12:30"}}},
-		Machines: []store.BenchMachine{{Name: "plate", Units: 1}, {Name: "clamp", Units: 1}}})
+	_, err := parts.Set(
+		context.Background(),
+		b.Service,
+		command(),
+		0,
+		store.WorkshopFacts{Currency: "EUR", ChargeLimit: 25,
+			OpeningHours: "Mo-Fr 08:00-17:00", People: []store.BenchPerson{{Name: "ann", Breaks: []string{"12:00-12:30"}}},
+			Machines: []store.BenchMachine{{Name: "plate", Units: 1}, {Name: "clamp", Units: 1}}},
+	)
 	b.must(err)
 	return b
 }
@@ -51,7 +57,13 @@ func (b *bench) show(keep ...string) benchday.Room {
 }
 
 func (b *bench) tell(j *store.BenchJob, op, what string, at int) error {
-	row, err := benchday.Tell(context.Background(), b.Service, command(), j.ID, benchday.Step{Version: j.Version, Op: op, What: what, At: at})
+	row, err := benchday.Tell(
+		context.Background(),
+		b.Service,
+		command(),
+		j.ID,
+		benchday.Step{Version: j.Version, Op: op, What: what, At: at},
+	)
 	if err == nil {
 		*j = row
 	}
@@ -67,10 +79,12 @@ func TestBenchDay(t *testing.T) {
 	pine := b.job("PINE", soak, func(f *store.BenchJobFacts) { f.Due = 3600; f.Weight = 2 })
 	v := b.show()
 	// One clamp of 15 min for both: the last is done after 10 + 15 + 15 + 5 min.
-	if v.Found.Makespan != 45*60 || !strings.Contains(words(v.Answer), "closed by 08:45") || v.Now != 0 || len(v.Acts) != 8 {
+	if v.Found.Makespan != 45*60 || !strings.Contains(words(v.Answer), "closed by 08:45") || v.Now != 0 ||
+		len(v.Acts) != 8 {
 		t.Errorf("%s, last end %d, now %d, %d acts", words(v.Answer), v.Found.Makespan, v.Now, len(v.Acts))
 	}
-	if len(v.Next) == 0 || v.Next[0].Op != "heat" || !v.Next[0].Heats || !strings.Contains(strings.Join(v.Said, " "), "plate collides") {
+	if len(v.Next) == 0 || v.Next[0].Op != "heat" || !v.Next[0].Heats ||
+		!strings.Contains(strings.Join(v.Said, " "), "plate collides") {
 		t.Errorf("next %+v, said %v", v.Next, v.Said)
 	}
 	again, err := day.Solve(v.Document)
@@ -132,7 +146,11 @@ func TestBenchDayFollowsTheLog(t *testing.T) {
 			t.Errorf("no %q in %s", want, said)
 		}
 	}
-	b.job("AMBER", "", func(f *store.BenchJobFacts) { f.ModelID, f.PartID, f.UnitID = b.model, b.part["battery"], b.amber })
+	b.job(
+		"AMBER",
+		"",
+		func(f *store.BenchJobFacts) { f.ModelID, f.PartID, f.UnitID = b.model, b.part["battery"], b.amber },
+	)
 	b.at = b.at.Add(4 * time.Minute)
 	b.log(b.amber, "front heat", func(f *strip.LogFacts) { f.Outcome = "done" })
 	v := b.show()
@@ -147,7 +165,8 @@ func TestBenchDayFollowsTheLog(t *testing.T) {
 	if !found || on.Format(time.DateOnly) != "2026-11-27" || p < 0.9 {
 		t.Errorf("500 min do not fit into what is left of Thursday, Friday has 540: %v, %.2f, %v", on, p, found)
 	}
-	if _, _, found, err = benchday.Promise(ctx, b.DB, []store.BenchOp{{ID: "x", P50: 40000, P90: 50000, Hands: true}}, b.at, 7); err != nil || found {
+	if _, _, found, err = benchday.Promise(ctx, b.DB, []store.BenchOp{{ID: "x", P50: 40000, P90: 50000, Hands: true}}, b.at, 7); err != nil ||
+		found {
 		t.Errorf("eleven hours in a day of nine: %v %v", found, err)
 	}
 	text, err := benchday.Calendar(ctx, b.Service, benchday.Ask{Date: "2026-11-26"})
@@ -159,7 +178,8 @@ func TestBenchDayFollowsTheLog(t *testing.T) {
 			t.Errorf("a line of %d octets: %q", len(line), line)
 		}
 	}
-	if strings.Count(cal, "BEGIN:VEVENT") != strings.Count(cal, "END:VEVENT") || !strings.Contains(cal, "SUMMARY:AMBER: fit and close\\, ann") {
+	if strings.Count(cal, "BEGIN:VEVENT") != strings.Count(cal, "END:VEVENT") ||
+		!strings.Contains(cal, "SUMMARY:AMBER: fit and close\\, ann") {
 		t.Errorf("calendar: %s", cal)
 	}
 }
@@ -200,7 +220,10 @@ func TestOperationsAsTyped(t *testing.T) {
 			t.Errorf("%s: %v", name, c.err)
 		}
 	}
-	if _, err := benchday.Show(context.Background(), b.Service, benchday.Ask{Date: "yesterday"}); field(t, err) != "date" {
+	if _, err := benchday.Show(context.Background(), b.Service, benchday.Ask{Date: "yesterday"}); field(
+		t,
+		err,
+	) != "date" {
 		t.Errorf("a day that is none: %v", err)
 	}
 	d, err := desk.Load(b.DB, nil, false)

@@ -94,7 +94,9 @@ func Write(ctx context.Context, dsn, program string, now time.Time, to io.Writer
 		if slices.Contains(left, name) {
 			continue
 		}
-		f, err := z.CreateHeader(&zip.FileHeader{Name: "tables/" + name + ".jsonl", Method: zip.Deflate, Modified: m.Taken})
+		f, err := z.CreateHeader(
+			&zip.FileHeader{Name: "tables/" + name + ".jsonl", Method: zip.Deflate, Modified: m.Taken},
+		)
 		if err != nil {
 			return m, err
 		}
@@ -120,14 +122,23 @@ type querier interface {
 }
 
 func tables(ctx context.Context, q querier) ([]string, error) {
-	return texts(ctx, q, "SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_type = "+
-		"'BASE TABLE' ORDER BY table_name")
+	return texts(
+		ctx,
+		q,
+		"SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_type = "+
+			"'BASE TABLE' ORDER BY table_name",
+	)
 }
 
 // columns are those that hold facts; what the database works out by itself it works out again.
 func columns(ctx context.Context, q querier, table string) ([]string, error) {
-	return texts(ctx, q, "SELECT column_name FROM information_schema.columns WHERE table_schema = DATABASE() AND table_name = ? "+
-		"AND extra NOT LIKE '%GENERATED%' ORDER BY ordinal_position", table)
+	return texts(
+		ctx,
+		q,
+		"SELECT column_name FROM information_schema.columns WHERE table_schema = DATABASE() AND table_name = ? "+
+			"AND extra NOT LIKE '%GENERATED%' ORDER BY ordinal_position",
+		table,
+	)
 }
 
 func texts(ctx context.Context, q querier, query string, args ...any) (list []string, err error) {
@@ -262,7 +273,9 @@ func readTable(z *zip.Reader, t Table, row func(Table, [][]byte) error) error {
 }
 
 // ErrNotEmpty says that the database holds something already.
-var ErrNotEmpty = errors.New("backup: this database holds a record already; say --replace to put the backup in its place")
+var ErrNotEmpty = errors.New(
+	"backup: this database holds a record already; say --replace to put the backup in its place",
+)
 
 // Restore puts a backup into an empty database, or in the place of what is there, and brings it up to this program. The whole
 // file is checked before anything is changed.

@@ -215,7 +215,8 @@ func TestOlderBackups(t *testing.T) {
 	if err := after.QueryRow("SELECT name FROM accounts").Scan(&name); err != nil || name != "old" {
 		t.Errorf("%q, %v", name, err)
 	}
-	if err := after.QueryRow("SELECT MAX(version_id) FROM goose_db_version").Scan(&schema); err != nil || schema <= old {
+	if err := after.QueryRow("SELECT MAX(version_id) FROM goose_db_version").Scan(&schema); err != nil ||
+		schema <= old {
 		t.Errorf("schema %d, %v", schema, err)
 	}
 }
@@ -242,7 +243,8 @@ func TestScheduledBackupsRotate(t *testing.T) {
 		done <- backup.Keep(ctx, dsn, "test", dir, time.Hour, 2, slog.New(slog.NewTextHandler(io.Discard, nil)))
 	}()
 	for range 400 {
-		if left, _ := filepath.Glob(filepath.Join(dir, "waryowl-2*.zip")); len(left) == 2 && !strings.HasSuffix(left[0], "20200101-000000.zip") {
+		if left, _ := filepath.Glob(filepath.Join(dir, "waryowl-2*.zip")); len(left) == 2 &&
+			!strings.HasSuffix(left[0], "20200101-000000.zip") {
 			break
 		}
 		time.Sleep(25 * time.Millisecond)

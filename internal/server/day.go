@@ -67,7 +67,11 @@ func (s *server) dayRoutes() {
 		})
 	sends(s, "/api/days/{date}/calendar", "get-day-calendar", "The bench day as iCalendar", act.Jobs,
 		func(ctx context.Context, in *askDay) (*file, error) {
-			text, err := benchday.Calendar(ctx, s.App, benchday.Ask{Date: in.Date, Offset: in.Offset, Keep: last.of(in.Date)})
+			text, err := benchday.Calendar(
+				ctx,
+				s.App,
+				benchday.Ask{Date: in.Date, Offset: in.Offset, Keep: last.of(in.Date)},
+			)
 			return sent("text/calendar; charset=utf-8", "bench-day-"+in.Date+".ics", false, text), err
 		})
 	write(s, "POST", "/api/day-jobs", "add-day-job", "Put a job on a day", act.Jobs,
@@ -82,5 +86,13 @@ func (s *server) dayRoutes() {
 		func(ctx context.Context, c act.Command, in *newRow[benchday.Step]) (store.BenchJob, error) {
 			return benchday.Tell(ctx, s.App, c, in.ID, in.Body)
 		})
-	remove(s, "/api/day-jobs", "day-job", "a job of a day", act.Jobs, parts.Delete[store.BenchJob], parts.Restore[store.BenchJob])
+	remove(
+		s,
+		"/api/day-jobs",
+		"day-job",
+		"a job of a day",
+		act.Jobs,
+		parts.Delete[store.BenchJob],
+		parts.Restore[store.BenchJob],
+	)
 }

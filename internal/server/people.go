@@ -100,10 +100,18 @@ func (s *server) peopleRoutes() {
 		func(ctx context.Context, _ *struct{}) ([]account.SignedIn, error) {
 			return account.SignIns(ctx, s.App, actor(ctx).ID, signIn(ctx))
 		})
-	answer(s, "DELETE", "/api/session/sign-ins/{id}", "end-own-sign-in", "End one of one's own sign-ins", own, http.StatusOK,
+	answer(
+		s,
+		"DELETE",
+		"/api/session/sign-ins/{id}",
+		"end-own-sign-in",
+		"End one of one's own sign-ins",
+		own,
+		http.StatusOK,
 		func(ctx context.Context, in *ByID) (done, error) {
 			return done{true}, account.End(ctx, s.App, actor(ctx).ID, in.ID)
-		})
+		},
+	)
 	small(s, "PUT", "/api/session/password", "change-password", "Change one's own password", own, http.StatusOK,
 		func(ctx context.Context, in *body[NewPassword]) (done, error) {
 			who := actor(ctx)

@@ -180,7 +180,12 @@ func TestPeople(t *testing.T) {
 	w := start(t)
 	admin := w.as(act.Administrator)
 	token, id := strings.Repeat("ab", 16), store.NewID()
-	a := admin.must(201, "POST", "/api/accounts", m{"id": id, "name": "gull", "display": "Gull", "role": "technician", "token": token})
+	a := admin.must(
+		201,
+		"POST",
+		"/api/accounts",
+		m{"id": id, "name": "gull", "display": "Gull", "role": "technician", "token": token},
+	)
 	if a.get("waiting") != true || strings.Contains(a.text, token) {
 		t.Errorf("made: %s", a.text)
 	}
@@ -189,7 +194,12 @@ func TestPeople(t *testing.T) {
 	if a := stranger.must(200, "GET", "/api/links/"+token, nil); a.str("name") != "gull" || a.get("first") != false {
 		t.Errorf("link: %s", a.text)
 	}
-	want(t, "a weak password", stranger.must(422, "POST", "/api/links/"+token, m{"password": "gullgull"}).text, "password")
+	want(
+		t,
+		"a weak password",
+		stranger.must(422, "POST", "/api/links/"+token, m{"password": "gullgull"}).text,
+		"password",
+	)
 	stranger.must(200, "POST", "/api/links/"+token, m{"password": "four wet herons tonight"})
 	stranger.must(404, "POST", "/api/links/"+token, m{"password": "four wet herons tonight"})
 	if a := stranger.must(200, "GET", "/api/session", nil); a.str("who.name") != "gull" {
@@ -210,8 +220,18 @@ func TestPeople(t *testing.T) {
 	second.must(401, "GET", "/api/models", nil)
 	third := w.nobody()
 	third.must(200, "POST", "/api/session", m{"name": "gull", "password": "four wet herons tonight"})
-	want(t, "a wrong old password", stranger.must(422, "PUT", "/api/session/password", m{"old": "x", "password": "five dry terns at noon"}).text, "old")
-	stranger.must(200, "PUT", "/api/session/password", m{"old": "four wet herons tonight", "password": "five dry terns at noon"})
+	want(
+		t,
+		"a wrong old password",
+		stranger.must(422, "PUT", "/api/session/password", m{"old": "x", "password": "five dry terns at noon"}).text,
+		"old",
+	)
+	stranger.must(
+		200,
+		"PUT",
+		"/api/session/password",
+		m{"old": "four wet herons tonight", "password": "five dry terns at noon"},
+	)
 	third.must(401, "GET", "/api/models", nil)
 	stranger.must(200, "GET", "/api/models", nil)
 	// Disabled at once; the last administrator stays.
@@ -222,12 +242,23 @@ func TestPeople(t *testing.T) {
 			own = row.str(fmt.Sprintf("%d.id", i))
 		}
 	}
-	want(t, "the last administrator", admin.must(422, "PUT", "/api/accounts/"+own, m{"version": 1, "display": "A", "role": "buyer"}).text, "last one")
-	admin.must(200, "PUT", "/api/accounts/"+id, m{"version": 3, "display": "Gull", "role": "technician", "disabled": true})
+	want(
+		t,
+		"the last administrator",
+		admin.must(422, "PUT", "/api/accounts/"+own, m{"version": 1, "display": "A", "role": "buyer"}).text,
+		"last one",
+	)
+	admin.must(
+		200,
+		"PUT",
+		"/api/accounts/"+id,
+		m{"version": 3, "display": "Gull", "role": "technician", "disabled": true},
+	)
 	stranger.must(401, "GET", "/api/models", nil)
 	w.nobody().must(401, "POST", "/api/session", m{"name": "gull", "password": "five dry terns at noon"})
 	trail := admin.must(200, "GET", "/api/trail?row="+id, nil)
-	if trail.get("lines.3") == nil || trail.get("lines.4") != nil || trail.str("lines.0.who") != "administrator" || !strings.Contains(trail.text, "Disabled") {
+	if trail.get("lines.3") == nil || trail.get("lines.4") != nil || trail.str("lines.0.who") != "administrator" ||
+		!strings.Contains(trail.text, "Disabled") {
 		t.Errorf("trail: %s", trail.text)
 	}
 	table := admin.must(200, "GET", "/api/trail/table?entity=Account", nil).text
@@ -243,7 +274,11 @@ func TestPeople(t *testing.T) {
 	// A second page goes on where the first ended.
 	first := admin.must(200, "GET", "/api/trail", nil)
 	if more := first.str("more"); more != "" && more != "<nil>" {
-		if next := admin.must(200, "GET", "/api/trail?before="+more, nil); next.str("lines.0.id") >= first.str("lines.49.id") {
+		if next := admin.must(200, "GET", "/api/trail?before="+more, nil); next.str(
+			"lines.0.id",
+		) >= first.str(
+			"lines.49.id",
+		) {
 			t.Errorf("pages: %s after %s", next.str("lines.0.id"), first.str("lines.49.id"))
 		}
 	}
@@ -263,7 +298,11 @@ func TestBehindAProxy(t *testing.T) {
 			t.Fatal(err)
 		}
 		s := httptest.NewServer(handler)
-		r, _ := http.NewRequest("POST", s.URL+"/api/session", strings.NewReader(`{"name":"buyer","password":"correct horse"}`))
+		r, _ := http.NewRequest(
+			"POST",
+			s.URL+"/api/session",
+			strings.NewReader(`{"name":"buyer","password":"correct horse"}`),
+		)
 		r.Header.Set("Content-Type", "application/json")
 		r.Header.Set("X-Forwarded-Proto", "https")
 		a, err := http.DefaultClient.Do(r)
@@ -281,7 +320,8 @@ func TestBehindAProxy(t *testing.T) {
 		if a.Header.Get("X-Request-Id") == "" {
 			t.Error("a request without a number")
 		}
-		if a, err := http.Get(s.URL + "/metrics"); err != nil || strings.Contains(a.Header.Get("Content-Type"), "version=0.0.4") {
+		if a, err := http.Get(s.URL + "/metrics"); err != nil ||
+			strings.Contains(a.Header.Get("Content-Type"), "version=0.0.4") {
 			t.Errorf("%s: counts are told to everybody: %v", name, err)
 		}
 		if a, err := http.Get(s.URL + "/readyz"); err != nil || a.StatusCode != 200 {

@@ -71,15 +71,28 @@ func (s *server) watch(next http.Handler, pool *sql.DB) (watched, told http.Hand
 		Help: "Answers by method and status."}, []string{"method", "status"})
 	seconds := prometheus.NewHistogram(prometheus.HistogramOpts{Name: "waryowl_request_seconds",
 		Help: "Time to answer.", Buckets: []float64{.005, .01, .025, .05, .1, .25, .5, 1, 2.5, 5, 10}})
-	open := prometheus.NewGauge(prometheus.GaugeOpts{Name: "waryowl_requests_open", Help: "Requests that are being answered."})
-	keptAnswers := prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "waryowl_kept_bytes", Help: "Bytes of kept answers."},
+	open := prometheus.NewGauge(
+		prometheus.GaugeOpts{Name: "waryowl_requests_open", Help: "Requests that are being answered."},
+	)
+	keptAnswers := prometheus.NewGaugeFunc(
+		prometheus.GaugeOpts{Name: "waryowl_kept_bytes", Help: "Bytes of kept answers."},
 		func() float64 {
 			s.answers.mu.Lock()
 			defer s.answers.mu.Unlock()
 			return float64(s.answers.size)
-		})
-	r.MustRegister(requests, seconds, open, keptAnswers, collectors.NewGoCollector(),
-		collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}), collectors.NewDBStatsCollector(pool, "waryowl"))
+		},
+	)
+	r.MustRegister(
+		requests,
+		seconds,
+		open,
+		keptAnswers,
+		collectors.NewGoCollector(),
+		collectors.NewProcessCollector(
+			collectors.ProcessCollectorOpts{},
+		),
+		collectors.NewDBStatsCollector(pool, "waryowl"),
+	)
 	mux := http.NewServeMux()
 	mux.Handle("GET /metrics", promhttp.HandlerFor(r, promhttp.HandlerOpts{}))
 	return http.HandlerFunc(func(w http.ResponseWriter, q *http.Request) {
@@ -99,8 +112,25 @@ func (s *server) watch(next http.Handler, pool *sql.DB) (watched, told http.Hand
 			requests.WithLabelValues(method(q.Method), strconv.Itoa(status)).Inc()
 			seconds.Observe(took.Seconds())
 			if took >= slow || status >= 500 {
-				s.Log.Warn("request", "id", id, "method", method(q.Method), "place", place(q.URL.Path), "status", status,
-					"ms", took.Milliseconds(), "bytes", c.size, "asked", len(q.URL.RawQuery), "sent", q.ContentLength)
+				s.Log.Warn(
+					"request",
+					"id",
+					id,
+					"method",
+					method(q.Method),
+					"place",
+					place(q.URL.Path),
+					"status",
+					status,
+					"ms",
+					took.Milliseconds(),
+					"bytes",
+					c.size,
+					"asked",
+					len(q.URL.RawQuery),
+					"sent",
+					q.ContentLength,
+				)
 			}
 		}()
 		next.ServeHTTP(c, q)

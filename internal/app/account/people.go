@@ -117,9 +117,22 @@ func open(tx *store.Tx, account, token string) error {
 }
 
 // Invite makes an account without a password; whoever holds the token sets one.
-func Invite(ctx context.Context, s *act.Service, c act.Command, id, name string, f PersonFacts, token string) (Person, error) {
+func Invite(
+	ctx context.Context,
+	s *act.Service,
+	c act.Command,
+	id, name string,
+	f PersonFacts,
+	token string,
+) (Person, error) {
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (Person, error) {
-		a := store.Account{Row: store.Row{ID: id}, Name: strings.TrimSpace(name), Display: f.Display, Role: f.Role, PasswordHash: "-"}
+		a := store.Account{
+			Row:          store.Row{ID: id},
+			Name:         strings.TrimSpace(name),
+			Display:      f.Display,
+			Role:         f.Role,
+			PasswordHash: "-",
+		}
 		if a.Name == "" {
 			return Person{}, fault.New("name", name, "1 to 64 characters")
 		}
@@ -139,7 +152,8 @@ func Invite(ctx context.Context, s *act.Service, c act.Command, id, name string,
 func Change(ctx context.Context, s *act.Service, c act.Command, id string, saw int, f PersonFacts) (Person, error) {
 	return act.Do(ctx, s, c, 200, func(tx *store.Tx) (Person, error) {
 		row, err := store.Update(tx, id, saw, func(a *store.Account) error {
-			if a.Role == string(act.Administrator) && !a.Disabled && (f.Disabled || f.Role != string(act.Administrator)) {
+			if a.Role == string(act.Administrator) && !a.Disabled &&
+				(f.Disabled || f.Role != string(act.Administrator)) {
 				var others int64
 				if err := tx.DB.Raw("SELECT COUNT(*) FROM accounts WHERE role = 'administrator' AND NOT disabled AND deleted_at IS NULL "+
 					"AND id <> ? FOR UPDATE", id).Scan(&others).Error; err != nil {
@@ -250,8 +264,12 @@ func Use(ctx context.Context, s *act.Service, token, name, display, password str
 			return act.Actor{}, err
 		}
 		if o.First {
-			a = &store.Account{Name: strings.TrimSpace(name), Display: strings.TrimSpace(display), Role: string(act.Administrator),
-				PasswordHash: hash}
+			a = &store.Account{
+				Name:         strings.TrimSpace(name),
+				Display:      strings.TrimSpace(display),
+				Role:         string(act.Administrator),
+				PasswordHash: hash,
+			}
 			if a.Name == "" || len(a.Name) > 64 {
 				return act.Actor{}, fault.New("name", name, "1 to 64 characters")
 			}
@@ -301,10 +319,16 @@ func Password(ctx context.Context, s *act.Service, who act.Actor, signIn, old, p
 	if e := inTurn(ctx, func() { hash, err = HashPassword(password) }); e != nil || err != nil {
 		return errors.Join(e, err)
 	}
-	_, err = act.Do(ctx, s, act.Command{Actor: who, Key: store.NewID(), Hash: "password"}, 200, func(tx *store.Tx) (bool, error) {
-		_, err := setPassword(tx, a, hash, signIn)
-		return err == nil, err
-	})
+	_, err = act.Do(
+		ctx,
+		s,
+		act.Command{Actor: who, Key: store.NewID(), Hash: "password"},
+		200,
+		func(tx *store.Tx) (bool, error) {
+			_, err := setPassword(tx, a, hash, signIn)
+			return err == nil, err
+		},
+	)
 	return err
 }
 
@@ -314,8 +338,10 @@ func Begin(ctx context.Context, s *act.Service, account, agent string) (string, 
 	if r := []rune(agent); len(r) > 200 {
 		agent = string(r[:200])
 	}
-	return id, s.DB.WithContext(ctx).Exec("INSERT INTO sign_ins (id, account_id, started_at, seen_at, agent) VALUES (?, ?, ?, ?, ?)",
-		id, account, now, now, agent).Error
+	return id, s.DB.WithContext(ctx).
+		Exec("INSERT INTO sign_ins (id, account_id, started_at, seen_at, agent) VALUES (?, ?, ?, ?, ?)",
+			id, account, now, now, agent).
+		Error
 }
 
 // Seen notes that a sign-in is used, at most every five minutes.
@@ -331,18 +357,25 @@ func SignIns(ctx context.Context, s *act.Service, account, here string) ([]Signe
 		ID, Agent         string
 		StartedAt, SeenAt time.Time
 	}
-	err := s.DB.WithContext(ctx).Raw("SELECT id, agent, started_at, seen_at FROM sign_ins WHERE account_id = ? AND ended_at IS NULL "+
-		"AND started_at > ? ORDER BY started_at DESC LIMIT 100", account, s.Now().UTC().Add(-lifetime)).Scan(&rows).Error
+	err := s.DB.WithContext(ctx).
+		Raw("SELECT id, agent, started_at, seen_at FROM sign_ins WHERE account_id = ? AND ended_at IS NULL "+
+			"AND started_at > ? ORDER BY started_at DESC LIMIT 100", account, s.Now().UTC().Add(-lifetime)).
+		Scan(&rows).
+		Error
 	list := []SignedIn{}
 	for _, r := range rows {
-		list = append(list, SignedIn{ID: r.ID, Started: r.StartedAt, Seen: r.SeenAt, Agent: r.Agent, Here: r.ID == here})
+		list = append(
+			list,
+			SignedIn{ID: r.ID, Started: r.StartedAt, Seen: r.SeenAt, Agent: r.Agent, Here: r.ID == here},
+		)
 	}
 	return list, err
 }
 
 // End ends one sign-in of an account.
 func End(ctx context.Context, s *act.Service, account, id string) error {
-	r := s.DB.WithContext(ctx).Exec("UPDATE sign_ins SET ended_at = ? WHERE id = ? AND account_id = ?", s.Now().UTC(), id, account)
+	r := s.DB.WithContext(ctx).
+		Exec("UPDATE sign_ins SET ended_at = ? WHERE id = ? AND account_id = ?", s.Now().UTC(), id, account)
 	if r.Error == nil && r.RowsAffected == 0 {
 		return act.ErrNotFound
 	}
@@ -350,5 +383,10 @@ func End(ctx context.Context, s *act.Service, account, id string) error {
 }
 
 func endAll(db *gorm.DB, account, but string, now time.Time) error {
-	return db.Exec("UPDATE sign_ins SET ended_at = ? WHERE account_id = ? AND id <> ? AND ended_at IS NULL", now, account, but).Error
+	return db.Exec(
+		"UPDATE sign_ins SET ended_at = ? WHERE account_id = ? AND id <> ? AND ended_at IS NULL",
+		now,
+		account,
+		but,
+	).Error
 }

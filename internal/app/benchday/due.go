@@ -49,7 +49,10 @@ func dues(db *gorm.DB, w store.Workshop, date, now time.Time) ([]Due, error) {
 			list = append(list, Due{Text: what + ": in quarantine, " + x.Quarantine, On: x.UpdatedAt, Room: "stock"})
 		}
 		if x.BestBefore != nil && x.BestBefore.Before(end.Add(soon)) {
-			list = append(list, Due{Text: what + ": best before", On: *x.BestBefore, Late: x.BestBefore.Before(now), Room: "stock"})
+			list = append(
+				list,
+				Due{Text: what + ": best before", On: *x.BestBefore, Late: x.BestBefore.Before(now), Room: "stock"},
+			)
 		}
 	}
 	lots, err := store.List[store.Delivery](db.Limit(50), "received_on, id", "inspected = 0")
@@ -57,8 +60,11 @@ func dues(db *gorm.DB, w store.Workshop, date, now time.Time) ([]Due, error) {
 		return nil, err
 	}
 	for _, x := range lots {
-		list = append(list, Due{Text: fmt.Sprintf("lot %s, %d %s: not looked at", x.Lot, x.Size, x.Item), On: x.ReceivedOn,
-			Late: now.Sub(x.ReceivedOn) > 7*24*time.Hour, Room: "incoming"})
+		list = append(
+			list,
+			Due{Text: fmt.Sprintf("lot %s, %d %s: not looked at", x.Lot, x.Size, x.Item), On: x.ReceivedOn,
+				Late: now.Sub(x.ReceivedOn) > 7*24*time.Hour, Room: "incoming"},
+		)
 	}
 	return list, nil
 }
@@ -118,7 +124,13 @@ func Calendar(ctx context.Context, s *act.Service, q Ask) ([]byte, error) {
 
 // Promise is the first day on which a job with these operations fits beside what is planned, so that all is done by
 // closing time nine times of ten; false when there is none within the days looked at.
-func Promise(ctx context.Context, db *gorm.DB, ops []store.BenchOp, from time.Time, days int) (time.Time, float64, bool, error) {
+func Promise(
+	ctx context.Context,
+	db *gorm.DB,
+	ops []store.BenchOp,
+	from time.Time,
+	days int,
+) (time.Time, float64, bool, error) {
 	w, err := workshop(db)
 	if err != nil {
 		return from, 0, false, err
@@ -149,7 +161,10 @@ func Promise(ctx context.Context, db *gorm.DB, ops []store.BenchOp, from time.Ti
 		if now >= h.close-h.open || len(jobs) >= 60 {
 			continue
 		}
-		jobs = append(jobs, store.BenchJob{Row: store.Row{ID: "asked"}, BenchJobFacts: store.BenchJobFacts{Title: "asked", Ops: ops}})
+		jobs = append(
+			jobs,
+			store.BenchJob{Row: store.Row{ID: "asked"}, BenchJobFacts: store.BenchJobFacts{Title: "asked", Ops: ops}},
+		)
 		in := document(w, h, jobs, now)
 		in.Effort, in.Runs = tryEffort, tryRuns
 		out, err := day.SolveContext(ctx, in)

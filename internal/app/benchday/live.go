@@ -33,7 +33,8 @@ func logged(db *gorm.DB, rows []store.BenchJob, begins, date time.Time) error {
 	}
 	err := db.Table("log_entries").Select("unit_id, step_id, seconds, happened_at").
 		Where("unit_id IN ? AND happened_at >= ? AND happened_at < ? AND kind = 'step' AND NOT back AND deleted_at IS NULL",
-			units, begins, begins.Add(24*time.Hour)).Order("happened_at, id").Limit(5000).Find(&entries).Error
+			units, begins, begins.Add(24*time.Hour)).
+		Order("happened_at, id").Limit(5000).Find(&entries).Error
 	if err != nil {
 		return err
 	}
@@ -163,7 +164,8 @@ func Tell(ctx context.Context, s *act.Service, c act.Command, id string, f Step)
 			o.Ended = &at
 		case "undo":
 			if slices.ContainsFunc(r.Ops, func(n store.BenchOp) bool {
-				return n.Started != nil && slices.ContainsFunc(n.After, func(a store.BenchAfter) bool { return a.Op == o.ID })
+				return n.Started != nil &&
+					slices.ContainsFunc(n.After, func(a store.BenchAfter) bool { return a.Op == o.ID })
 			}) {
 				return fault.New("op", f.Op, "one that nothing started came after: take that back first")
 			}
@@ -178,7 +180,14 @@ func Tell(ctx context.Context, s *act.Service, c act.Command, id string, f Step)
 
 // AddJob puts a job on a day. Without operations they come from the model's way to the part; text is operations as they
 // are typed.
-func AddJob(ctx context.Context, s *act.Service, c act.Command, id string, f store.BenchJobFacts, text string) (store.BenchJob, error) {
+func AddJob(
+	ctx context.Context,
+	s *act.Service,
+	c act.Command,
+	id string,
+	f store.BenchJobFacts,
+	text string,
+) (store.BenchJob, error) {
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.BenchJob, error) {
 		row := store.BenchJob{Row: store.Row{ID: id}, BenchJobFacts: f}
 		if err := fill(tx.DB, &row.BenchJobFacts, text); err != nil {

@@ -83,7 +83,12 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 		if hot {
 			flush()
 			length := s.Seconds + s.WaitSeconds
-			op := store.BenchOp{ID: named("heat"), P50: int(math.Round(length)), P90: late(length, s.Runs > 1), Steps: []string{s.ID}}
+			op := store.BenchOp{
+				ID:    named("heat"),
+				P50:   int(math.Round(length)),
+				P90:   late(length, s.Runs > 1),
+				Steps: []string{s.ID},
+			}
 			soft := softPlate
 			if m := machineFor(machines, s.Method); s.Method != "air" && s.Method != "" && m != "" {
 				op.Machine = m
@@ -113,14 +118,24 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 		measured = measured && s.Runs > 1
 		if s.WaitSeconds > 0 { // soaking, dwelling: nobody is needed
 			flush()
-			op := store.BenchOp{ID: named("wait"), P50: int(math.Round(s.WaitSeconds)), P90: late(s.WaitSeconds, s.WaitRuns > 1)}
+			op := store.BenchOp{
+				ID:  named("wait"),
+				P50: int(math.Round(s.WaitSeconds)),
+				P90: late(s.WaitSeconds, s.WaitRuns > 1),
+			}
 			link(&op, nil)
 			ops = append(ops, op)
 		}
 	}
 	flush()
 	add := func(what string, length float64, hands bool, machine string) {
-		op := store.BenchOp{ID: named(what), P50: int(math.Round(length)), P90: late(length, false), Hands: hands, Machine: machine}
+		op := store.BenchOp{
+			ID:      named(what),
+			P50:     int(math.Round(length)),
+			P90:     late(length, false),
+			Hands:   hands,
+			Machine: machine,
+		}
 		link(&op, nil)
 		ops = append(ops, op)
 	}

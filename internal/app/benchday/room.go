@@ -122,9 +122,22 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 		return Room{}, err
 	}
 	h := readHours(w.OpeningHours)
-	v := Room{Date: q.Date, Open: h.open, Close: h.close - h.open, Now: -1, Jobs: []JobView{}, Acts: []Act{}, Next: []Act{},
-		People: w.People, Machines: w.Machines, Version: w.Version, Said: []string{}, Asks: []string{}, Drops: []Drop{},
-		Dues: []Due{}}
+	v := Room{
+		Date:     q.Date,
+		Open:     h.open,
+		Close:    h.close - h.open,
+		Now:      -1,
+		Jobs:     []JobView{},
+		Acts:     []Act{},
+		Next:     []Act{},
+		People:   w.People,
+		Machines: w.Machines,
+		Version:  w.Version,
+		Said:     []string{},
+		Asks:     []string{},
+		Drops:    []Drop{},
+		Dues:     []Due{},
+	}
 	if v.People == nil {
 		v.People = []store.BenchPerson{}
 	}
@@ -166,7 +179,10 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 			var again []string
 			rows[i].Ops, again = cooled(rows[i].Ops, now)
 			for _, op := range again {
-				v.Said = append(v.Said, fmt.Sprintf("%s: the time after %s has run out, heat it again.", rows[i].Title, op))
+				v.Said = append(
+					v.Said,
+					fmt.Sprintf("%s: the time after %s has run out, heat it again.", rows[i].Title, op),
+				)
 			}
 		}
 	}
@@ -203,7 +219,14 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 
 // document is the day as the engine takes it.
 func document(w store.Workshop, h hours, rows []store.BenchJob, now int) day.Input {
-	in := day.Input{Now: now, Close: h.close - h.open, Benches: w.Benches, Seed: 1, People: []day.Person{}, Jobs: []day.Job{}}
+	in := day.Input{
+		Now:     now,
+		Close:   h.close - h.open,
+		Benches: w.Benches,
+		Seed:    1,
+		People:  []day.Person{},
+		Jobs:    []day.Job{},
+	}
 	for _, p := range w.People {
 		x := day.Person{ID: p.Name, Skills: p.Skills}
 		for _, b := range p.Breaks {
@@ -220,7 +243,10 @@ func document(w store.Workshop, h hours, rows []store.BenchJob, now int) day.Inp
 	for _, m := range w.Machines {
 		units := m.Units
 		machines[m.Name] = true
-		in.Machines = append(in.Machines, day.Machine{ID: m.Name, Units: &units, WarmUp: m.WarmUp, TrayChange: m.TrayChange})
+		in.Machines = append(
+			in.Machines,
+			day.Machine{ID: m.Name, Units: &units, WarmUp: m.WarmUp, TrayChange: m.TrayChange},
+		)
 	}
 	skills := map[string]bool{}
 	for _, p := range in.People {
@@ -276,10 +302,22 @@ func (v *Room) lay(rows []store.BenchJob, h hours) {
 	for _, st := range v.Found.Plan {
 		r := titles[st.Job]
 		o := r.Ops[slices.IndexFunc(r.Ops, func(o store.BenchOp) bool { return o.ID == st.Op })]
-		a := Act{JobID: st.Job, Title: r.Title, Op: st.Op, Start: st.Start, End: st.End, Person: st.Person, Machine: st.Machine,
-			Unit: st.Unit, State: "planned"}
+		a := Act{
+			JobID:   st.Job,
+			Title:   r.Title,
+			Op:      st.Op,
+			Start:   st.Start,
+			End:     st.End,
+			Person:  st.Person,
+			Machine: st.Machine,
+			Unit:    st.Unit,
+			State:   "planned",
+		}
 		a.Heats = slices.ContainsFunc(r.Ops, func(n store.BenchOp) bool {
-			return slices.ContainsFunc(n.After, func(x store.BenchAfter) bool { return x.Op == o.ID && x.Within != nil })
+			return slices.ContainsFunc(
+				n.After,
+				func(x store.BenchAfter) bool { return x.Op == o.ID && x.Within != nil },
+			)
 		})
 		switch {
 		case o.Ended != nil:
@@ -298,7 +336,15 @@ func (v *Room) lay(rows []store.BenchJob, h hours) {
 		for _, r := range rows {
 			for _, o := range r.Ops {
 				if o.Started != nil {
-					a := Act{JobID: r.ID, Title: r.Title, Op: o.ID, Start: *o.Started, End: *o.Started + o.P50, Person: o.Person, State: "running"}
+					a := Act{
+						JobID:  r.ID,
+						Title:  r.Title,
+						Op:     o.ID,
+						Start:  *o.Started,
+						End:    *o.Started + o.P50,
+						Person: o.Person,
+						State:  "running",
+					}
 					if o.Ended != nil {
 						a.End, a.State = *o.Ended, "done"
 					}
@@ -379,8 +425,10 @@ func chance(p float64) string {
 
 func (v *Room) say(h hours) {
 	if v.Problem != "" {
-		v.Answer = answer.Sentence{answer.Text("There is no plan: what was started contradicts what must come after it. " +
-			"Correct a start or an end below.")}
+		v.Answer = answer.Sentence{
+			answer.Text("There is no plan: what was started contradicts what must come after it. " +
+				"Correct a start or an end below."),
+		}
 		return
 	}
 	open, late := 0, []string{}
@@ -403,10 +451,17 @@ func (v *Room) say(h hours) {
 		return
 	case len(late) > 0:
 		v.Answer = answer.Sentence{answer.Text("Late: "), answer.Name(strings.Join(late, ", "), "#jobs"),
-			answer.Text("; all closed by "), answer.Name(h.clock(v.Found.Makespan), "#lanes"), answer.Text(" (" + p + " by closing time).")}
+			answer.Text(
+				"; all closed by ",
+			), answer.Name(h.clock(v.Found.Makespan), "#lanes"), answer.Text(" (" + p + " by closing time).")}
 	default:
-		v.Answer = answer.Sentence{answer.Text("All "), answer.Count(len(v.Jobs), "job", "#jobs"), answer.Text(" closed by "),
-			answer.Name(h.clock(v.Found.Makespan), "#lanes"), answer.Text(" (" + p + " by closing time).")}
+		v.Answer = answer.Sentence{
+			answer.Text("All "),
+			answer.Count(len(v.Jobs), "job", "#jobs"),
+			answer.Text(" closed by "),
+			answer.Name(h.clock(v.Found.Makespan), "#lanes"),
+			answer.Text(" (" + p + " by closing time)."),
+		}
 	}
 	for _, c := range v.Found.Collisions {
 		text := fmt.Sprintf("The %s collides %s–%s", c.Resource, h.clock(c.From), h.clock(c.To))
@@ -435,10 +490,16 @@ func (v *Room) say(h hours) {
 			v.Said = append(v.Said, fmt.Sprintf("Saves %.0f min of lateness against %s.",
 				(x.v.WeightedTardiness-v.Found.WeightedTardiness)/60, x.than))
 		case x.v.Makespan > v.Found.Makespan:
-			v.Said = append(v.Said, fmt.Sprintf("Done %d min earlier than %s.", (x.v.Makespan-v.Found.Makespan)/60, x.than))
+			v.Said = append(
+				v.Said,
+				fmt.Sprintf("Done %d min earlier than %s.", (x.v.Makespan-v.Found.Makespan)/60, x.than),
+			)
 		}
 	}
 	if v.Found.Reheats >= 0.05 {
-		v.Said = append(v.Said, fmt.Sprintf("A rim has cooled before it is opened on %.0f of 100 such days.", 100*v.Found.Reheats))
+		v.Said = append(
+			v.Said,
+			fmt.Sprintf("A rim has cooled before it is opened on %.0f of 100 such days.", 100*v.Found.Reheats),
+		)
 	}
 }

@@ -168,7 +168,8 @@ func (v *AboutPart) stands(ctx context.Context, s *act.Service, kind string) err
 		names[l.ID] = l.Name
 	}
 	for _, x := range room.Found.Pairs {
-		if x.Donor != x.Host && (x.Host == v.Model.ID || x.Donor == v.Model.ID) && (x.Grade != "shut" || x.Serves >= 0.5) {
+		if x.Donor != x.Host && (x.Host == v.Model.ID || x.Donor == v.Model.ID) &&
+			(x.Grade != "shut" || x.Serves >= 0.5) {
 			v.Stands = append(v.Stands, Stand{From: names[x.Donor], To: names[x.Host], Serves: x.Serves, Level: x.Level,
 				Grade: x.Grade})
 		}

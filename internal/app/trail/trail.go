@@ -58,16 +58,51 @@ type Who struct {
 }
 
 // entities are the kinds of row that can be asked for.
-var entities = []string{"Account", "BenchJob", "Closing", "Delivery", "Exchange", "FactSaying", "FaultCase", "FitTest", "LogEntry",
-	"Lot", "Model", "Offer", "Outcome", "Part", "Photo", "PlanStep", "Price", "Rubric", "Seller", "Shelf", "Study", "SwapAct",
-	"Trial", "Unit", "Work", "Workshop"}
+var entities = []string{
+	"Account",
+	"BenchJob",
+	"Closing",
+	"Delivery",
+	"Exchange",
+	"FactSaying",
+	"FaultCase",
+	"FitTest",
+	"LogEntry",
+	"Lot",
+	"Model",
+	"Offer",
+	"Outcome",
+	"Part",
+	"Photo",
+	"PlanStep",
+	"Price",
+	"Rubric",
+	"Seller",
+	"Shelf",
+	"Study",
+	"SwapAct",
+	"Trial",
+	"Unit",
+	"Work",
+	"Workshop",
+}
 
 // ofStudy are the tables whose rows belong to a study.
 var ofStudy = []string{"units", "log_entries", "trials", "swap_acts", "photos"}
 
 // quiet are fields that say nothing of what somebody did.
-var quiet = map[string]bool{"id": true, "version": true, "created_at": true, "updated_at": true, "deleted_at": true, "Version": true,
-	"ID": true, "CreatedAt": true, "UpdatedAt": true, "DeletedAt": true}
+var quiet = map[string]bool{
+	"id":         true,
+	"version":    true,
+	"created_at": true,
+	"updated_at": true,
+	"deleted_at": true,
+	"Version":    true,
+	"ID":         true,
+	"CreatedAt":  true,
+	"UpdatedAt":  true,
+	"DeletedAt":  true,
+}
 
 // Show lists a page of the trail.
 func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
@@ -122,8 +157,16 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 		v.More = lines[len(lines)-1].ID
 	}
 	for _, l := range lines {
-		x := Line{ID: l.ID, Who: names[l.AccountID], AccountID: l.AccountID, Verb: l.Verb, Entity: l.Entity, RowID: l.RowID,
-			Happened: l.HappenedAt, Arrived: l.ArrivedAt}
+		x := Line{
+			ID:        l.ID,
+			Who:       names[l.AccountID],
+			AccountID: l.AccountID,
+			Verb:      l.Verb,
+			Entity:    l.Entity,
+			RowID:     l.RowID,
+			Happened:  l.HappenedAt,
+			Arrived:   l.ArrivedAt,
+		}
 		if x.Who == "" {
 			x.Who = "somebody whose account is gone"
 		}
@@ -159,7 +202,8 @@ func compare(before, after *string) ([]Field, string) {
 	list := []Field{}
 	for k, shown := range keys {
 		x, y := string(a[k]), string(b[k])
-		if shown && x != y && !(before == nil && (y == `""` || y == "0" || y == "null" || y == "false" || y == "[]" || y == "{}")) {
+		if shown && x != y &&
+			!(before == nil && (y == `""` || y == "0" || y == "null" || y == "false" || y == "[]" || y == "{}")) {
 			list = append(list, Field{Name: k, Before: short(x), After: short(y)})
 		}
 	}
@@ -188,8 +232,11 @@ func Table(ctx context.Context, s *act.Service, q Ask) ([][]string, error) {
 			for _, f := range l.Fields {
 				fields = append(fields, fmt.Sprintf("%s: %s -> %s", f.Name, f.Before, f.After))
 			}
-			out = append(out, []string{strconv.FormatUint(l.ID, 10), l.Happened.Format(time.RFC3339), l.Arrived.Format(time.RFC3339),
-				l.Who, l.Verb, l.Entity, l.RowID, l.Names, strings.Join(fields, "; ")})
+			out = append(
+				out,
+				[]string{strconv.FormatUint(l.ID, 10), l.Happened.Format(time.RFC3339), l.Arrived.Format(time.RFC3339),
+					l.Who, l.Verb, l.Entity, l.RowID, l.Names, strings.Join(fields, "; ")},
+			)
 		}
 		if v.More == 0 {
 			break

@@ -234,7 +234,10 @@ func (p *problem) show(out *Output, x []int) {
 			continue
 		}
 		m := p.sellers[j].best(sums[j])
-		out.Sellers = append(out.Sellers, Invoice{p.sellers[j].id, sums[j], sums[j]*m.percent + m.fixed, m.ship, m.coupon})
+		out.Sellers = append(
+			out.Sellers,
+			Invoice{p.sellers[j].id, sums[j], sums[j]*m.percent + m.fixed, m.ship, m.coupon},
+		)
 		total += m.cost(sums[j])
 	}
 	for s, q := range p.need {

@@ -167,7 +167,14 @@ func TestAgainstEveryBasket(t *testing.T) {
 			t.Fatal(err)
 		}
 		if math.Abs(out.Expected-best) > 1e-3 || !out.Proven || math.Abs(out.Bound-best) > 1e-3 {
-			t.Errorf("seed %d: %v, proven %v, bound %v; the best of all is %v", seed, out.Expected, out.Proven, out.Bound, best)
+			t.Errorf(
+				"seed %d: %v, proven %v, bound %v; the best of all is %v",
+				seed,
+				out.Expected,
+				out.Proven,
+				out.Bound,
+				best,
+			)
 		}
 		if len(p.need) > 1 {
 			filled++

@@ -88,7 +88,12 @@ func (in *Input) ask(p *problem, out *Output) {
 	if in.StatedTotal != nil {
 		gap := *in.StatedTotal - out.Invoice
 		if out.StatedGap = &gap; math.Abs(gap) > penny {
-			fact := fmt.Sprintf("%s in lines, %s stated: %s unexplained", units(out.Invoice), units(*in.StatedTotal), units(gap))
+			fact := fmt.Sprintf(
+				"%s in lines, %s stated: %s unexplained",
+				units(out.Invoice),
+				units(*in.StatedTotal),
+				units(gap),
+			)
 			if len(out.ForgottenUnpriced) > 0 {
 				fact += "; no line for " + strings.Join(out.ForgottenUnpriced, ", ")
 			}

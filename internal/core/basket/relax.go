@@ -92,7 +92,10 @@ type point struct {
 
 func newPoint(p *problem) *point {
 	at := &point{x: make([]float64, len(p.offers)), modes: make([][]float64, len(p.sellers)),
-		short: make([]float64, len(p.need)), values: make([]float64, len(p.sellers)), cost: make([]float64, len(p.offers))}
+		short: make(
+			[]float64,
+			len(p.need),
+		), values: make([]float64, len(p.sellers)), cost: make([]float64, len(p.offers))}
 	for j := range p.sellers {
 		at.modes[j] = make([]float64, len(p.sellers[j].modes)+1)
 	}

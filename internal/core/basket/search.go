@@ -45,7 +45,14 @@ func newSearch(ctx context.Context, p *problem, effort int) *search {
 	for j := range p.sellers {
 		work += len(p.sellers[j].modes) * len(p.sellers[j].offers)
 	}
-	return &search{p: p, ctx: ctx, effort: float64(effort), price: 1 + float64(work)/1000, upper: math.Inf(1), open: math.Inf(1)}
+	return &search{
+		p:      p,
+		ctx:    ctx,
+		effort: float64(effort),
+		price:  1 + float64(work)/1000,
+		upper:  math.Inf(1),
+		open:   math.Inf(1),
+	}
 }
 
 func (s *search) bound() float64 { return min(s.open, s.upper) }
@@ -55,8 +62,13 @@ func (s *search) proven() bool { return s.open >= s.upper-penny }
 // run searches; start and lambda are a basket and multipliers from elsewhere.
 func (s *search) run(start []int, lambda []float64) {
 	p := s.p
-	root := &node{low: make([]int, len(p.offers)), high: make([]int, len(p.offers)), modes: make([]uint64, len(p.sellers)),
-		lambda: make([]float64, len(p.need)), bound: math.Inf(-1)}
+	root := &node{
+		low:    make([]int, len(p.offers)),
+		high:   make([]int, len(p.offers)),
+		modes:  make([]uint64, len(p.sellers)),
+		lambda: make([]float64, len(p.need)),
+		bound:  math.Inf(-1),
+	}
 	for i, o := range p.offers {
 		root.high[i] = o.most
 	}

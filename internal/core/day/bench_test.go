@@ -10,9 +10,16 @@ import (
 // plate, one press, two clamps; due times spread over the day.
 func shift(r *rand.Rand, jobs, people int) Input {
 	two := 2
-	in := Input{Close: 9 * 3600, Machines: []Machine{{ID: "plate", WarmUp: 300}, {ID: "press"}, {ID: "clamp", Units: &two}}, Seed: 1}
+	in := Input{
+		Close:    9 * 3600,
+		Machines: []Machine{{ID: "plate", WarmUp: 300}, {ID: "press"}, {ID: "clamp", Units: &two}},
+		Seed:     1,
+	}
 	for k := range people {
-		in.People = append(in.People, Person{ID: fmt.Sprint("p", k), Breaks: []Break{{From: 14400 + 1800*k, To: 16200 + 1800*k}}})
+		in.People = append(
+			in.People,
+			Person{ID: fmt.Sprint("p", k), Breaks: []Break{{From: 14400 + 1800*k, To: 16200 + 1800*k}}},
+		)
 	}
 	for k := range jobs {
 		length := func(least, more int) (int, *int) {

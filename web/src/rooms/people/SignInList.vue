@@ -7,10 +7,10 @@ import type { Schemas } from '../../api/client'
 defineProps<{ list: readonly Schemas['AccountSignedIn'][] }>()
 const emit = defineEmits<{ end: [id: string] }>()
 const when = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
-/** What a browser says of itself, shortened to what people know it by. */
+/** What a browser says of itself, shortened to what people tell devices apart by. */
 function device(agent: string) {
-  const system = /Android|iPhone|iPad|Windows|Macintosh|Linux/.exec(agent)?.[0] ?? 'another system'
-  return agent ? `a browser on ${system}` : 'a program'
+  if (!agent) return 'a program'
+  return /Mobi|Tablet/.test(agent) ? 'a browser on a phone or tablet' : 'a browser on a computer'
 }
 </script>
 
