@@ -79,7 +79,9 @@ test('forty offers pasted, the basket, a delivery received, looked at, one sent 
   const gate = () => page.request.get(`/api/models/${s.model}/gate/battery`)
   expect(await (await gate()).text()).toContain('missing_consumable')
   await lot.getByLabel('Place of lot tabs-9').fill('drawer A4')
+  const put = page.waitForResponse((r) => r.url().endsWith('/stock') && r.request().method() === 'POST')
   await page.keyboard.press('Enter')
+  expect((await put).status()).toBe(201)
   await page.goto('/parts?face=stock')
   await expect(page.getByText('drawer A4')).toBeVisible()
   expect(await (await gate()).text()).not.toContain('missing_consumable')
@@ -135,3 +137,66 @@ for (const [w, h] of [
       await fits(page)
     }
   })
+
+test('what each offer is worth is asked one by one, shows how far it is, and can be stopped', async ({ page }) => {
+  await signIn(page, 'buyer')
+  const s = await study(page, 'Drift 4, first pair')
+  let asked = 0
+  let hold: (() => void) | undefined
+  await page.route(/basket.*without=/, async (r) => {
+    asked++
+    if (asked === 3) await new Promise<void>((go) => (hold = go))
+    await r.continue().catch(() => undefined)
+  })
+  await page.goto(`/parts?model=${s.model}`)
+  await page.getByRole('button', { name: 'What would each one cost us if it were gone?' }).click()
+  await expect(page.getByText(/^3 of \d+$/)).toBeVisible()
+  await expect(page.getByText(/without it .* more|nothing else fills its slot/)).toHaveCount(2)
+  await page.getByRole('button', { name: 'Stop' }).click()
+  hold!()
+  await expect(page.getByRole('button', { name: 'Stop' })).toHaveCount(0)
+  expect(asked).toBe(3)
+  // A total that somebody named and that the lines do not make is asked about.
+  await page.getByLabel('A total that was named').fill('502')
+  await page.keyboard.press('Tab')
+  await expect(page.getByText(/unexplained/).first()).toBeVisible()
+})
+
+test('one part on one page, an opened donor, a lot beside an original', async ({ page }) => {
+  await signIn(page, 'buyer')
+  const s = await study(page, 'Drift 4, first pair')
+  await page.goto(`/parts?face=part&model=${s.model}`)
+  await expect(answer(page)).toContainText('Which part?')
+  await page.getByRole('combobox', { name: 'Which part' }).click()
+  await page.keyboard.type('battery')
+  await page.keyboard.press('Enter')
+  await expect(answer(page)).toContainText('Battery of the Pellow Drift 4: from')
+  for (const heading of ['Who stands in for it, and where it stands in', 'Offers', 'In stock', 'The way to it'])
+    await expect(page.getByRole('heading', { name: heading, exact: true })).toBeVisible()
+  await clean(page)
+
+  // The donor, once it is open: a display that is whole, a battery that goes into quarantine.
+  await page.getByRole('button', { name: 'Donors' }).click()
+  await expect(answer(page)).toContainText('Bid at most')
+  await page.getByRole('button', { name: 'display assembly: not seen yet' }).click()
+  await expect(answer(page)).toContainText('Opened, it is worth')
+  await page.getByRole('button', { name: 'battery: not seen yet' }).click()
+  await page.getByLabel('Which phone').fill('donor 14')
+  await page.getByLabel('Place', { exact: true }).fill('fire-safe box')
+  const row = page.getByRole('row').filter({ has: page.getByRole('button', { name: 'battery: good' }) })
+  await row.getByRole('button', { name: 'Into stock' }).click()
+  await expect(row.getByText('in stock')).toBeVisible()
+  await page.goto(`/parts?face=stock`)
+  await expect(page.getByText(/salvaged cell: not inspected yet/).first()).toBeVisible()
+
+  // A lot is measured beside an original: a cell that is too thick is not one of its maker's.
+  await page.goto('/parts?face=incoming')
+  const lot = page.locator('li').filter({ hasText: 'harbour-7' }).first()
+  await lot.getByText('What to look at').click()
+  await lot.getByLabel('thickness, mm').fill('4.91')
+  await lot.getByLabel('thickness, mm').press('Enter')
+  await lot.getByRole('button', { name: 'Keep what was measured' }).click()
+  await expect(lot.getByText(/not an original's/)).toBeVisible()
+  await page.setViewportSize({ width: 390, height: 844 })
+  await fits(page)
+})

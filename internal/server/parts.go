@@ -125,8 +125,8 @@ func (s *server) partsRoutes() {
 			ByID
 			Lock   string   `query:"lock" enum:"free,locked,unknown" default:"unknown"`
 			Damage string   `query:"damage" enum:"glass,drop,liquid,none" default:"glass"`
-			Good   []string `query:"good" maxItems:"200" doc:"parts that were found good once it was open"`
-			Bad    []string `query:"bad" maxItems:"200" doc:"parts that were found bad"`
+			Good   []string `query:"good,explode" maxItems:"200" doc:"parts that were found good once it was open"`
+			Bad    []string `query:"bad,explode" maxItems:"200" doc:"parts that were found bad"`
 		}) (parts.DonorRoom, error) {
 			return parts.Donor(ctx, s.App, parts.AskDonor{ModelID: in.ID, Lock: in.Lock, Damage: in.Damage,
 				Good: in.Good, Bad: in.Bad})
