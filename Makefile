@@ -7,7 +7,7 @@ GO_SOURCES := $(shell find cmd internal demo web -path web/node_modules -prune -
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 NPM := npm --no-audit --no-fund --loglevel=error
 
-.PHONY: demo serve build test lint count fuzz kill bench bench-swap screenshots types fmt check-types clean
+.PHONY: demo serve build test lint count fuzz kill bench bench-swap screenshots types fmt check-types audit clean
 
 demo: build
 	@exec ./bin/waryowl demo
@@ -85,6 +85,10 @@ bench: build e2e/node_modules/.package-lock.json
 
 bench-swap:
 	./scripts/bench-swap.sh
+
+# Known faults in what the program is built from; says so where their databases cannot be reached.
+audit: web/node_modules/.package-lock.json e2e/node_modules/.package-lock.json
+	@./scripts/audit.sh
 
 count:
 	@./scripts/count.sh

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"net"
 	"strings"
 	"time"
 
@@ -110,6 +111,23 @@ func MigrateTo(ctx context.Context, db *gorm.DB, schema int64) error {
 		_, err = p.Up(ctx)
 	}
 	return err
+}
+
+func init() { mysql.RegisterDialContext("hosts", dialHosts) }
+
+// dialHosts connects to the first of several database servers that answers, in their order: user:password@hosts(a:3306,b:3306)/name.
+func dialHosts(ctx context.Context, addresses string) (net.Conn, error) {
+	var all error
+	for address := range strings.SplitSeq(addresses, ",") {
+		try, cancel := context.WithTimeout(ctx, 3*time.Second)
+		c, err := (&net.Dialer{}).DialContext(try, "tcp", strings.TrimSpace(address))
+		cancel()
+		if err == nil {
+			return c, nil
+		}
+		all = errors.Join(all, err)
+	}
+	return nil, all
 }
 
 // Retriable says whether the transaction was given up for another one and may simply be run again.

@@ -38,6 +38,7 @@ type Ask struct {
 // JobView is a job of the day with its chance.
 type JobView struct {
 	store.BenchJob
+	Study  string  `json:"study_id,omitempty" doc:"of the phone whose log counts"`
 	State  string  `json:"state" enum:"waiting,on the bench,done"`
 	Ends   int     `json:"ends" doc:"seconds since opening, by the plan"`
 	OnTime float64 `json:"on_time" doc:"chance that it is done by when it is due"`
@@ -163,6 +164,10 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 	if err := logged(db, rows, begins, date); err != nil {
 		return v, err
 	}
+	studies, err := studiesOf(db, rows)
+	if err != nil {
+		return v, err
+	}
 	for i := range rows {
 		rows[i].Ops = settled(rows[i].Ops)
 		for _, o := range rows[i].Ops { // what was told has happened, whatever the clock says
@@ -208,7 +213,7 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 	} else if err != nil {
 		return v, err
 	}
-	v.lay(rows, h)
+	v.lay(rows, studies)
 	v.say(h)
 	if v.Problem == "" && v.Found.PDoneByClose < enough {
 		v.drops(ctx, rows)
@@ -291,8 +296,27 @@ func document(w store.Workshop, h hours, rows []store.BenchJob, now int) day.Inp
 	return in
 }
 
+// studiesOf are the studies of the phones on a day, by phone.
+func studiesOf(db *gorm.DB, rows []store.BenchJob) (map[string]string, error) {
+	var ids []string
+	for _, r := range rows {
+		if r.UnitID != "" {
+			ids = append(ids, r.UnitID)
+		}
+	}
+	out := map[string]string{}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	units, err := store.List[store.Unit](db, "id", "id IN ?", ids)
+	for _, u := range units {
+		out[u.ID] = u.StudyID
+	}
+	return out, err
+}
+
 // lay sets the plan beside the jobs.
-func (v *Room) lay(rows []store.BenchJob, h hours) {
+func (v *Room) lay(rows []store.BenchJob, studies map[string]string) {
 	titles := map[string]*store.BenchJob{}
 	ends := map[string]int{}
 	for i := range rows {
@@ -356,7 +380,7 @@ func (v *Room) lay(rows []store.BenchJob, h hours) {
 		v.Next = nextOf(v.Acts)
 	}
 	for _, r := range rows {
-		j := JobView{BenchJob: r, State: "waiting", Ends: ends[r.ID], OnTime: v.Found.POnTime[r.ID]}
+		j := JobView{BenchJob: r, Study: studies[r.UnitID], State: "waiting", Ends: ends[r.ID], OnTime: v.Found.POnTime[r.ID]}
 		started, done := 0, 0
 		for _, o := range r.Ops {
 			if o.Started != nil {

@@ -2888,6 +2888,8 @@ export interface components {
             release?: number;
             /** @enum {string} */
             state: "waiting" | "on the bench" | "done";
+            /** @description of the phone whose log counts */
+            study_id?: string;
             /** @description what stands on the phone's tray: no names of people */
             title: string;
             /** @description whose strip log starts and ends its operations */

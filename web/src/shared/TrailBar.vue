@@ -1,6 +1,9 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+
 import type { Schemas } from '../api/client'
 import EvidenceEye from './EvidenceEye.vue'
+import { useSession } from './session'
 
 /** The stages of a study in working order; an eye opens as its stage fills. */
 const props = defineProps<{ card: Schemas['StudyCard'] }>()
@@ -10,7 +13,14 @@ function to(stage: string) {
   if (stage === 'ways' || stage === 'score') return { name: stage, params: { id: props.card.model.id }, query: study }
   return { name: stage, params: { id } }
 }
-const library = { compare: 'Compare models', fit: 'What fits', parts: 'Parts desk', day: 'Bench day' } as const
+const { me } = useSession()
+const library = computed(() => ({
+  compare: 'Compare models',
+  fit: 'What fits',
+  parts: 'Parts desk',
+  day: 'Bench day',
+  ...(['analyst', 'administrator'].includes(me.value?.who?.role ?? '') ? { trail: 'Who did what' } : {}),
+}))
 </script>
 
 <template>

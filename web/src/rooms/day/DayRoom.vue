@@ -259,7 +259,11 @@ const printed = () => window.print()
         <ul class="plain">
           <li v-for="d in room.drops" :key="d.job_id">Without {{ d.title }}: {{ percent(d.p) }} by closing time</li>
         </ul>
-        <p class="quiet">For a phone in a study, the swap room says which tests settle most in the minutes left.</p>
+        <p v-for="j in room.jobs.filter((x) => x.study_id && x.state !== 'done')" :key="j.id">
+          <RouterLink :to="{ name: 'swap', params: { id: j.study_id } }">
+            {{ j.title }}: which tests settle most in the minutes left
+          </RouterLink>
+        </p>
       </section>
       <section v-if="room.said.length">
         <h2>Worth knowing</h2>

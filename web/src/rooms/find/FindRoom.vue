@@ -120,7 +120,7 @@ function first(e: Event) {
         clearable
         @keydown.down="first"
       />
-      <ElButton v-if="sees" class="no-print" @click="seeing = true">Read a label with the camera</ElButton>
+      <ElButton v-if="sees" class="no-print camera" @click="seeing = true">Read a label with the camera</ElButton>
       <CodeCamera v-if="seeing" @read="seen" @close="seeing = false" />
       <section id="matches" class="matches">
         <ul class="plain">
@@ -239,6 +239,9 @@ function first(e: Event) {
 </template>
 
 <style scoped>
+.camera {
+  margin-top: 10px;
+}
 .matches {
   margin-top: 12px;
 }

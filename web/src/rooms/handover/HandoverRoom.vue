@@ -44,6 +44,25 @@ const print = () => window.print()
             <StickerTag v-for="u in sheet.units" :key="u.id" :unit="u" class="unit" />
           </p>
         </header>
+        <section id="claims">
+          <h2>Safe to publish</h2>
+          <ul class="plain">
+            <li v-for="c in sheet.claims.filter((x) => x.may)" :key="c.text">
+              {{ c.text }}
+              <span class="quiet">{{ c.why }}</span>
+            </li>
+          </ul>
+          <details v-if="sheet.claims.some((x) => !x.may)">
+            <summary>{{ sheet.claims.filter((x) => !x.may).length }} claims that the evidence does not carry</summary>
+            <ul class="plain">
+              <li v-for="c in sheet.claims.filter((x) => !x.may)" :key="c.text">
+                <s>{{ c.text }}</s>
+                <span class="quiet">{{ ` ${c.why}` }}</span>
+              </li>
+            </ul>
+          </details>
+          <p v-if="!sheet.claims.length" class="quiet">Nothing was tried that would carry a claim.</p>
+        </section>
         <section>
           <h2>Ways to the common jobs</h2>
           <p v-if="!sheet.ways.length" class="quiet">No way on record.</p>
@@ -104,25 +123,6 @@ const print = () => window.print()
               <li v-for="d in sheet.swaps.not_shown" :key="d" class="quiet">{{ d }}</li>
             </ul>
           </details>
-        </section>
-        <section id="claims">
-          <h2>Safe to publish</h2>
-          <ul class="plain">
-            <li v-for="c in sheet.claims.filter((x) => x.may)" :key="c.text">
-              {{ c.text }}
-              <span class="quiet">{{ c.why }}</span>
-            </li>
-          </ul>
-          <details v-if="sheet.claims.some((x) => !x.may)">
-            <summary>{{ sheet.claims.filter((x) => !x.may).length }} claims that the evidence does not carry</summary>
-            <ul class="plain">
-              <li v-for="c in sheet.claims.filter((x) => !x.may)" :key="c.text">
-                <s>{{ c.text }}</s>
-                <span class="quiet">{{ ` ${c.why}` }}</span>
-              </li>
-            </ul>
-          </details>
-          <p v-if="!sheet.claims.length" class="quiet">Nothing was tried that would carry a claim.</p>
         </section>
         <section v-if="sheet.questions.length">
           <h2>Statements, and what became of them</h2>
