@@ -108,6 +108,15 @@ func TestEveryChangeLeavesAnAuditLine(t *testing.T) {
 		last.ArrivedAt.Sub(happened) < time.Hour || last.BeforeState != nil {
 		t.Errorf("last line: %+v", last)
 	}
+	entry, _ := p.log(b, b.pine, m{"verb": "lift", "what": "display assembly", "side": "front", "frees": []string{b.lid}}, 5)
+	if by := p.must(200, "GET", "/api/studies/"+b.study+"/strip", nil).str("by." + entry); by != "analyst" {
+		t.Errorf("the entry was written by %q", by)
+	}
+	p.must(201, "POST", "/api/studies/"+b.study+"/trials",
+		m{"id": store.NewID(), "board_unit_id": b.pine, "results": m{"boot": "pass"}})
+	if by := p.must(200, "GET", "/api/studies/"+b.study+"/swap", nil).str("trials.0.by"); by != "analyst" {
+		t.Errorf("the trial was recorded by %q", by)
+	}
 	for _, l := range lines {
 		if l.AfterState != nil && strings.Contains(*l.AfterState, "argon2") {
 			t.Errorf("a password hash is in the trail: %s", *l.AfterState)

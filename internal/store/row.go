@@ -204,3 +204,18 @@ func (tx *Tx) audit(verb string, entity any, id string, before []byte, after any
 	}
 	return tx.touch(after)
 }
+
+// Authors are the names of those who made rows, by row.
+func Authors(db *gorm.DB, ids []string) (map[string]string, error) {
+	out := map[string]string{}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	var rows []struct{ RowID, Display string }
+	err := db.Raw("SELECT l.row_id, a.display FROM audit_lines l JOIN accounts a ON a.id = l.account_id "+
+		"WHERE l.row_id IN ? AND l.verb = 'create'", ids).Scan(&rows).Error
+	for _, r := range rows {
+		out[r.RowID] = r.Display
+	}
+	return out, err
+}

@@ -27,6 +27,8 @@ type Room struct {
 	Hints  []PlanHint       `json:"hints" nullable:"false" doc:"what the plan might learn"`
 	Photos []store.Photo    `json:"photos" nullable:"false"`
 
+	By map[string]string `json:"by" doc:"who wrote the entries"`
+
 	Schools []dose.School `json:"schools" nullable:"false"`
 	Notice  string        `json:"notice"`
 
@@ -115,6 +117,13 @@ func Show(ctx context.Context, s *act.Service, id string) (Room, error) {
 		CureSeconds: worktime.Cure, SilenceSeconds: worktime.Silence,
 		Answer: answer.Sentence{answer.Text("Record the first phone: every entry belongs to one.")}}
 	if v.Photos, err = photos(s.DB.WithContext(ctx), id); err != nil {
+		return Room{}, err
+	}
+	ids := make([]string, len(b.Log))
+	for i, e := range b.Log {
+		ids[i] = e.ID
+	}
+	if v.By, err = store.Authors(s.DB.WithContext(ctx), ids); err != nil {
 		return Room{}, err
 	}
 	if b.Ahead, err = b.Know.Earlier(s.DB.WithContext(ctx)); err != nil {

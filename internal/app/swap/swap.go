@@ -165,8 +165,18 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 	}
 	r, err := readAs(b, Asked{Build: v.Build, noise: &v.Noise, budget: ask.Budget, explore: ask.Explore})
 	v.Board = showBoard(b, r.History)
+	ids := make([]string, len(b.Trials))
 	for i, t := range b.Trials {
-		v.Trials = append(v.Trials, trialView(b, t, r.History.Trials[i]))
+		ids[i] = t.ID
+	}
+	by, failed := store.Authors(db, ids) // err still says what the reading came to
+	if failed != nil {
+		return Room{}, failed
+	}
+	for i, t := range b.Trials {
+		x := trialView(b, t, r.History.Trials[i])
+		x.By = by[t.ID]
+		v.Trials = append(v.Trials, x)
 	}
 	var f *fault.Fault
 	// too much for one question: say so, and show the trials all the same

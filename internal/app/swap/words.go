@@ -18,6 +18,7 @@ type TrialView struct {
 	Title  string            `json:"title"`
 	States map[string]string `json:"states" doc:"id of the part: state"`
 	Older  string            `json:"on_build" doc:"build it was made on"`
+	By     string            `json:"by,omitempty" doc:"who recorded it"`
 	Spoilt string            `json:"spoilt,omitempty" doc:"why it proves nothing at all"`
 }
 

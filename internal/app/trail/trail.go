@@ -59,32 +59,10 @@ type Who struct {
 
 // entities are the kinds of row that can be asked for.
 var entities = []string{
-	"Account",
-	"BenchJob",
-	"Closing",
-	"Delivery",
-	"Exchange",
-	"FactSaying",
-	"FaultCase",
-	"FitTest",
-	"LogEntry",
-	"Lot",
-	"Model",
-	"Offer",
-	"Outcome",
-	"Part",
-	"Photo",
-	"PlanStep",
-	"Price",
-	"Rubric",
-	"Seller",
-	"Shelf",
-	"Study",
-	"SwapAct",
-	"Trial",
-	"Unit",
-	"Work",
-	"Workshop",
+	"Account", "Baseline", "BenchJob", "Check", "Closing", "Delivery", "DryRun", "Exchange",
+	"FactSaying", "FaultCase", "FitTest", "LogEntry", "Lot", "Merge", "Model", "Offer", "Outcome",
+	"Part", "PartPair", "Photo", "PlanStep", "Price", "Rubric", "ScoreMark", "Seller", "Shelf", "Study",
+	"SwapAct", "Trial", "Unit", "Work", "Workshop",
 }
 
 // ofStudy are the tables whose rows belong to a study.

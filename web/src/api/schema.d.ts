@@ -7459,6 +7459,10 @@ export interface components {
         };
         StripRoom: {
             answer: components["schemas"]["AnswerFragment"][];
+            /** @description who wrote the entries */
+            by: {
+                [key: string]: string;
+            };
             /**
              * Format: double
              * @description how long clamps stay on a new seal
@@ -8044,6 +8048,8 @@ export interface components {
             boot_minutes?: number;
             /** @description software build on the board; the unit's own by default */
             build?: string;
+            /** @description who recorded it */
+            by?: string;
             /** @description ids of own parts that were plugged in and hung out of their place */
             dangling?: string[];
             /** @description nothing showed: what was lost waits for the gate */

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../../api/client'
 import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
+import { useSession } from '../../shared/session'
 import { offset } from './offset'
 
 const props = defineProps<{
@@ -12,6 +13,8 @@ const props = defineProps<{
   steps: Map<string, Schemas['PlanStep']>
   parts: Schemas['Part'][]
   long: string[]
+  /** Who wrote the entries, by entry. */
+  by: Record<string, string>
   writes: boolean
 }>()
 defineEmits<{
@@ -36,6 +39,12 @@ const marks = (s: Schemas['PlanStep']) =>
 const moved = (e: Schemas['LogEntry']) => e.kind === 'step' && e.outcome !== 'gave up' && e.outcome !== 'not tried'
 /** The entry that moved a step last. */
 const latest = computed(() => new Map(props.log.filter(moved).map((x) => [x.step_id, x.id])))
+const { me } = useSession()
+/** Somebody else's entry says whose it is. */
+const author = (e: Schemas['LogEntry']) => {
+  const name = props.by[e.id]
+  return name && name !== me.value?.who?.display ? `by ${name}` : ''
+}
 const isOut = (e: Schemas['LogEntry']) => moved(e) && !e.back && latest.value.get(e.step_id) === e.id
 /** What an entry says beyond its step. */
 function more(e: Schemas['LogEntry']): string[] {
@@ -57,6 +66,7 @@ function more(e: Schemas['LogEntry']): string[] {
     d.of ? `${d.whole ?? 0} of ${d.of} whole` : '',
     d.wait && !h ? `waited ${d.wait} s` : '',
     d.polarity ?? '',
+    author(e),
     d.detour ? 'for nothing' : '',
     e.outcome && e.outcome !== 'done' ? `${e.outcome}: ${e.reason}` : '',
     d.incident?.cause ? `cause: ${d.incident.cause}` : '',

@@ -215,6 +215,7 @@ const open = (p: string) => {
             :steps="steps"
             :parts="room.parts"
             :long="state?.long ?? []"
+            :by="room.by"
             :writes="writes"
             @edit="(e) => (entry = e)"
             @pause="pauseOf"

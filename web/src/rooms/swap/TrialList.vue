@@ -3,10 +3,12 @@ import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 
 import type { Schemas } from '../../api/client'
+import { useSession } from '../../shared/session'
 import StickerTag from '../../shared/StickerTag.vue'
 import { history } from './arrange'
 
 const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean }>()
+const { me } = useSession()
 defineEmits<{
   edit: [trial: Schemas['SwapTrialView']]
   remove: [trial: Schemas['SwapTrialView']]
@@ -46,6 +48,7 @@ const parts = (t: Schemas['SwapTrialView']) =>
             <span>{{ t.title.replace(/^[^:]*board: /, '') }}</span>
             <span v-if="room.builds.length > 1" class="quiet">build {{ t.on_build }}</span>
             <span v-if="t.minutes" class="quiet fig">{{ t.minutes }} min</span>
+            <span v-if="t.by && t.by !== me?.who?.display" class="quiet">by {{ t.by }}</span>
           </div>
           <div v-if="t.pieces?.length && t.pieces.length <= 4">{{ parts(t) }}</div>
           <div v-if="bad(t, 'lost').length" class="look">lost: {{ bad(t, 'lost').join('; ') }}</div>
