@@ -250,11 +250,17 @@ func Open(ctx context.Context, s *act.Service, token string) (Opened, error) {
 
 // Use sets the password of a link's account, or makes the first administrator. All open sign-ins of the account end.
 func Use(ctx context.Context, s *act.Service, token, name, display, password string) (act.Actor, error) {
+	o, a, err := opened(s.DB.WithContext(ctx), token, s.Now().UTC(), "")
+	if err != nil {
+		return act.Actor{}, err
+	}
+	if !o.First {
+		name, display = a.Name, a.Display
+	}
 	if err := strong(password, name, display); err != nil {
 		return act.Actor{}, err
 	}
 	hash := ""
-	var err error
 	if e := inTurn(ctx, func() { hash, err = HashPassword(password) }); e != nil || err != nil {
 		return act.Actor{}, errors.Join(e, err)
 	}

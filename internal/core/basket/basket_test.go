@@ -292,3 +292,59 @@ func TestBadInput(t *testing.T) {
 		}
 	}
 }
+
+// What each bought offer would cost if it were gone, against every basket without it; an alternative that is cheaper would
+// be the better basket, so that none is below 0.
+func TestWithoutEachOffer(t *testing.T) {
+	asked, none := 0, 0
+	for seed := range uint64(150) {
+		in := random(rand.New(rand.NewPCG(seed, 12)), 2+int(seed%4), 4+int(seed%5), 1+int(seed%3))
+		in.Alternatives = true
+		out, err := Solve(in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		second := math.Inf(1)
+		for _, w := range out.Without {
+			p, err := in.problem(&Output{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			best, x := math.Inf(1), make([]int, len(p.offers))
+			var choose func(i int)
+			choose = func(i int) {
+				if i == len(x) {
+					best = min(best, p.cost(x))
+					return
+				}
+				most := p.offers[i].most
+				if p.offers[i].id == w.Offer {
+					most = 0
+				}
+				for x[i] = 0; x[i] <= most; x[i]++ {
+					choose(i + 1)
+				}
+				x[i] = 0
+			}
+			choose(0)
+			asked++
+			switch {
+			case math.IsInf(best, 1):
+				none++
+				if w.Extra != -1 {
+					t.Errorf("seed %d: without %s no basket is left, said %v more", seed, w.Offer, w.Extra)
+				}
+			case math.Abs(w.Extra-(best-out.Expected)) > 1e-3 || w.Extra < 0:
+				t.Errorf("seed %d: without %s %v more, by all baskets %v", seed, w.Offer, w.Extra, best-out.Expected)
+			default:
+				second = min(second, best)
+			}
+		}
+		if out.SecondBest != nil && math.Abs(*out.SecondBest-second) > 1e-3 || out.SecondBest == nil && !math.IsInf(second, 1) {
+			t.Errorf("seed %d: second best %v, by all baskets %v", seed, out.SecondBest, second)
+		}
+	}
+	if asked < 200 || none < 10 {
+		t.Errorf("%d asked, %d without a basket: too few", asked, none)
+	}
+}
