@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs'
 
 import { expect as says, test as plain } from '@playwright/test'
 
-import { answer, clean, expect, fits, signIn, test } from './bench'
+import { answer, clean, expect, fits, signIn, study, test } from './bench'
+import { headers } from './lab'
 import { World } from './world'
 
 /** Accounts, one-time links, one's own sign-ins, and who did what. */
@@ -110,4 +111,19 @@ plain('a first start without the demo, as the operations guide says', async ({ p
   } finally {
     await world.close()
   }
+})
+
+test('what somebody deleted long ago is brought back from the trail', async ({ page }) => {
+  await signIn(page)
+  const s = await study(page, 'Drift 4, first pair')
+  const log = (await (await page.request.get(`/api/studies/${s.id}/strip`)).json()).log
+  const last = log[log.length - 1]
+  const gone = await page.request.delete(`/api/log/${last.id}?version=${last.version}`, { headers: headers() })
+  expect(gone.status(), await gone.text()).toBe(200)
+  await page.goto(`/trail?study=${s.id}`)
+  await page.getByRole('button', { name: /^Bring back: log entry/ }).click()
+  await expect(page.getByRole('button', { name: /^Bring back/ })).toHaveCount(0)
+  await expect(page.getByRole('row').nth(1)).toContainText('brought back log entry')
+  const after = (await (await page.request.get(`/api/studies/${s.id}/strip`)).json()).log
+  expect(after.map((e: { id: string }) => e.id)).toContain(last.id)
 })

@@ -185,7 +185,7 @@ func TestTrail(t *testing.T) {
 		return v
 	}
 	v := show(trail.Ask{Account: who.ID})
-	if len(v.Lines) != 1 || v.Lines[0].Who != "Tern" || v.Lines[0].Verb != "update" || v.Lines[0].Names != "battery" {
+	if len(v.Lines) != 1 || v.Lines[0].Who != "Tern" || v.Lines[0].Gone || v.Lines[0].Verb != "update" || v.Lines[0].Names != "battery" {
 		t.Fatalf("by person: %+v", v.Lines)
 	}
 	said := ""
@@ -205,6 +205,16 @@ func TestTrail(t *testing.T) {
 	}
 	if !found[w.study] || !found[w.pine] || !found[entry.ID] || found[row.ID] {
 		t.Errorf("by study: %d lines, %v", len(study.Lines), found)
+	}
+	gone, err := strip.DeleteLog(ctx, w.Service, mine(), entry.ID, entry.Version)
+	w.must(err)
+	if v := show(trail.Ask{Row: entry.ID}); !v.Lines[0].Gone || v.Lines[0].Version != gone.Version || v.Lines[1].Gone {
+		t.Errorf("deleted: %+v", v.Lines)
+	}
+	_, err = strip.RestoreLog(ctx, w.Service, mine(), entry.ID, gone.Version)
+	w.must(err)
+	if v := show(trail.Ask{Row: entry.ID}); v.Lines[0].Gone || v.Lines[1].Gone {
+		t.Errorf("brought back: %+v", v.Lines)
 	}
 	if v := show(trail.Ask{Entity: "Unit"}); len(v.Lines) != 2 {
 		t.Errorf("by kind: %+v", v.Lines)

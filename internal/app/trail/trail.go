@@ -13,6 +13,8 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/store"
+
+	"gorm.io/gorm"
 )
 
 // Ask narrows the trail. Before is the number of a line: those before it are listed.
@@ -41,6 +43,8 @@ type Line struct {
 	Happened  time.Time `json:"happened"`
 	Arrived   time.Time `json:"arrived"`
 	Fields    []Field   `json:"fields" nullable:"false"`
+	Version   int       `json:"version" doc:"of the row after it"`
+	Gone      bool      `json:"gone" doc:"it deleted the row, and nothing came after it"`
 }
 
 // Room is a page of the trail, the newest first.
@@ -134,6 +138,10 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 		lines = lines[:q.Most]
 		v.More = lines[len(lines)-1].ID
 	}
+	last, err := newest(db, lines)
+	if err != nil {
+		return v, err
+	}
 	for _, l := range lines {
 		x := Line{
 			ID:        l.ID,
@@ -148,14 +156,38 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 		if x.Who == "" {
 			x.Who = "somebody whose account is gone"
 		}
-		x.Fields, x.Names = compare(l.BeforeState, l.AfterState)
+		x.Fields, x.Names, x.Version = compare(l.BeforeState, l.AfterState)
+		x.Gone = l.Verb == "delete" && last[l.RowID] == l.ID
 		v.Lines = append(v.Lines, x)
 	}
 	return v, nil
 }
 
-// compare says which fields a change touched, and what the row is called.
-func compare(before, after *string) ([]Field, string) {
+// newest are the numbers of the last lines of the rows that some lines deleted.
+func newest(db *gorm.DB, lines []store.AuditLine) (map[string]uint64, error) {
+	var ids []string
+	for _, l := range lines {
+		if l.Verb == "delete" {
+			ids = append(ids, l.RowID)
+		}
+	}
+	out := map[string]uint64{}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	var rows []struct {
+		RowID string
+		ID    uint64
+	}
+	err := db.Raw("SELECT row_id, MAX(id) AS id FROM audit_lines WHERE row_id IN ? GROUP BY row_id", ids).Scan(&rows).Error
+	for _, r := range rows {
+		out[r.RowID] = r.ID
+	}
+	return out, err
+}
+
+// compare says which fields a change touched, what the row is called, and its version after it.
+func compare(before, after *string) ([]Field, string, int) {
 	read := func(text *string) map[string]json.RawMessage {
 		m := map[string]json.RawMessage{}
 		if text != nil {
@@ -186,7 +218,9 @@ func compare(before, after *string) ([]Field, string) {
 		}
 	}
 	slices.SortFunc(list, func(a, b Field) int { return strings.Compare(a.Name, b.Name) })
-	return list, short(name)
+	version := 0
+	_ = json.Unmarshal(b["version"], &version)
+	return list, short(name), version
 }
 
 func short(text string) string {

@@ -8156,6 +8156,8 @@ export interface components {
             arrived: string;
             entity: string;
             fields: components["schemas"]["TrailField"][];
+            /** @description it deleted the row, and nothing came after it */
+            gone: boolean;
             /** Format: date-time */
             happened: string;
             /** Format: int64 */
@@ -8164,6 +8166,11 @@ export interface components {
             names?: string;
             row_id: string;
             verb: string;
+            /**
+             * Format: int64
+             * @description of the row after it
+             */
+            version: number;
             who: string;
         };
         TrailRoom: {

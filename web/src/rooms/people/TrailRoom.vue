@@ -4,6 +4,8 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, take, type Schemas } from '../../api/client'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
 
 /** Who did what: every change, by row, study and person. */
@@ -36,6 +38,41 @@ const said = (name: string) =>
     .replace(/_/g, ' ')
     .replace(/([a-z])([A-Z])/g, '$1 $2')
     .toLowerCase()
+/** Where a deleted row of a kind is brought back; what is not here has another way back. */
+const backs: Record<string, string> = {
+  BenchJob: 'day-jobs',
+  Delivery: 'deliveries',
+  Exchange: 'exchanges',
+  FactSaying: 'facts',
+  FitTest: 'fit-tests',
+  LogEntry: 'log',
+  Lot: 'lots',
+  Offer: 'offers',
+  PartPair: 'part-pairs',
+  Photo: 'photos',
+  Price: 'prices',
+  Rubric: 'rubrics',
+  ScoreMark: 'score-marks',
+  Seller: 'sellers',
+  Shelf: 'shelves',
+  Study: 'studies',
+  SwapAct: 'swap-acts',
+  Trial: 'trials',
+  Work: 'work-orders',
+}
+const { problem, mine, theirs, save } = useChange()
+/** All rows come back alike, so that one description of the interface is enough for them. */
+const raw = api as unknown as {
+  POST: (path: string, init: object) => Promise<{ data?: unknown; error?: unknown; response: Response }>
+}
+const back = (l: Schemas['TrailLine']) =>
+  save((v, header) =>
+    take(
+      raw.POST(`/api/${backs[l.entity]}/{id}/restore`, {
+        params: { path: { id: l.row_id }, query: { version: v ?? l.version }, header },
+      }),
+    ),
+  )
 const file = computed(
   () => `/api/trail/table?${new URLSearchParams(Object.entries(query.value).filter(([, v]) => v)).toString()}`,
 )
@@ -59,6 +96,7 @@ const file = computed(
         <ElButton v-if="q('row')" @click="ask({ row: undefined })">All rows</ElButton>
         <a :href="file">As a table (CSV)</a>
       </div>
+      <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
       <div class="scroll">
         <table>
           <thead>
@@ -82,6 +120,14 @@ const file = computed(
                 >
                   {{ l.names || 'this one' }}
                 </button>
+                <ElButton
+                  v-if="l.gone && backs[l.entity]"
+                  size="small"
+                  :aria-label="`Bring back: ${said(l.entity)} ${l.names ?? ''}`"
+                  @click="back(l)"
+                >
+                  Bring back
+                </ElButton>
               </td>
               <td :class="['changes', { run: l.verb === 'create' }]">
                 <span v-for="f in l.fields" :key="f.name">
