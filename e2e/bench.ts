@@ -74,9 +74,11 @@ export async function fits(page: Page) {
 /** Chooses an option of a select by typing, as people do. */
 export async function choose(page: Page, within: Page | Locator, label: string, option: string) {
   const box = within.getByRole('combobox', { name: label, exact: true })
-  await box.focus()
-  if ((await box.getAttribute('aria-expanded')) !== 'true') await page.keyboard.press('Enter')
-  await expect(box).toHaveAttribute('aria-expanded', 'true')
+  await expect(async () => {
+    await box.focus()
+    if ((await box.getAttribute('aria-expanded')) !== 'true') await page.keyboard.press('Enter')
+    await expect(box).toHaveAttribute('aria-expanded', 'true', { timeout: 1500 })
+  }).toPass()
   await page
     .locator(`[id="${await box.getAttribute('aria-controls')}"] [role=option]:visible`)
     .filter({
