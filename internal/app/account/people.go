@@ -69,7 +69,8 @@ func People(ctx context.Context, s *act.Service) ([]Person, error) {
 		N         int
 		Seen      time.Time
 	}
-	if err := db.Raw("SELECT account_id, COUNT(*) AS n, MAX(seen_at) AS seen FROM sign_ins WHERE ended_at IS NULL AND started_at > ? "+
+	if err := db.Raw("SELECT account_id, COUNT(*) AS n, MAX(seen_at) AS seen FROM sign_ins WHERE ended_at IS NULL "+
+		"AND started_at > ? "+
 		"GROUP BY account_id", s.Now().UTC().Add(-lifetime)).Scan(&open).Error; err != nil {
 		return nil, err
 	}
@@ -109,7 +110,8 @@ func open(tx *store.Tx, account, token string) error {
 	if !tokenForm.MatchString(token) {
 		return fault.New("token", fmt.Sprintf("%d characters", len(token)), "32 to 64 hexadecimal digits")
 	}
-	if err := tx.DB.Exec("UPDATE links SET used_at = ? WHERE account_id = ? AND used_at IS NULL", tx.Arrived, account).Error; err != nil {
+	err := tx.DB.Exec("UPDATE links SET used_at = ? WHERE account_id = ? AND used_at IS NULL", tx.Arrived, account).Error
+	if err != nil {
 		return err
 	}
 	return tx.DB.Exec("INSERT INTO links (hash, account_id, expires_at) VALUES (?, ?, ?)", hashed(token), account,

@@ -88,9 +88,13 @@ func (v *Room) say(h hours) {
 		}
 	}
 	for _, c := range v.Found.Collisions {
-		text := fmt.Sprintf("The %s collides %s–%s", c.Resource, h.clock(c.From), h.clock(c.To))
+		when := h.clock(c.From) + "–" + h.clock(c.To)
+		if h.clock(c.From) == h.clock(c.To) { // less than a minute
+			when = "at " + h.clock(c.From)
+		}
+		text := "The " + c.Resource + " collides " + when
 		if c.Resource == "hands" {
-			text = fmt.Sprintf("Hands collide %s–%s", h.clock(c.From), h.clock(c.To))
+			text = "Hands collide " + when
 		}
 		for _, a := range v.Acts { // who comes first there
 			if a.State == "planned" && slices.Contains(c.Ops, a.JobID+"/"+a.Op) {
