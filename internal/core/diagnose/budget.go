@@ -47,22 +47,20 @@ func (p *plan) sets(m *model) []set {
 
 // plans shares the states of a question among its checks: first every check gets an equal share, then what is left goes to
 // those that it was not enough for.
-func plans(ctx context.Context, models []*model) ([]plan, error) {
+func plans(ctx context.Context, models []*model, kept *Memory) ([]plan, error) {
 	list := make([]plan, len(models))
 	var keys []string
 	first := map[string]int{}
-	for k, m := range models {
-		p := &list[k]
-		var held set
+	for k, outer := range models {
+		p, m := &list[k], outer.inner
 		for _, e := range m.whole {
 			p.trials = append(p.trials, e.atoms)
-			held = held.or(e.atoms)
 		}
-		if weak := held.and(m.weak); weak != (set{}) && weak.count() <= mixed {
-			p.weak = weak.elements()
+		if m.weak != (set{}) && m.weak.count() <= mixed {
+			p.weak = m.weak.elements()
 		}
-		p.key = fmt.Sprint(p.sets(m), m.spared(p.sets(m)))
-		p.small = len(m.atoms)-m.free.count() <= smallAtoms
+		p.key = string(m.appendTrials(nil, p.sets(m)))
+		p.small = len(m.atoms) <= smallAtoms
 		if len(p.trials) > maxTrials && !p.small {
 			return nil, fault.New("trials", fmt.Sprintf("%d different trials for %s", len(p.trials), m.check),
 				fmt.Sprintf("at most %d of two or more explanations in one question", maxTrials))
@@ -85,8 +83,8 @@ func plans(ctx context.Context, models []*model) ([]plan, error) {
 				limit = easyStates
 			}
 			cases := len(list[k].weak)
-			shapes[i], _, errs[i] = build(effort{ctx, limit >> cases, steps >> cases}, list[k].sets(models[k]),
-				models[k].spare, nil)
+			m := models[k].inner
+			shapes[i], errs[i] = kept.shape(keys[i], effort{ctx, limit >> cases, steps >> cases}, list[k].sets(m), m.spare)
 		})
 		return errors.Join(errs...)
 	}
@@ -125,36 +123,62 @@ func plans(ctx context.Context, models []*model) ([]plan, error) {
 	return list, nil
 }
 
-// solve makes the way to the posterior.
-func (m *model) solve(ctx context.Context, p plan) error {
-	switch {
-	case p.shape != nil && len(p.weak) > 0:
-		m.exact = newMix(m, p.shape, p.weak)
-	case p.shape != nil:
-		m.exact = newTable(m, p.shape, 0)
-	case p.small:
-		m.exact = newList(m)
-	default:
-		s, lost, err := build(effort{ctx, maxStates, p.steps}, p.trials, m.spare, m)
-		if err != nil {
+// solve makes the way to the posterior, or finds it where the question before left it.
+func (m *model) solve(ctx context.Context, p plan, kept *Memory) error {
+	key := ""
+	if kept != nil {
+		key = string(m.inner.appendReadings(fmt.Appendf([]byte(p.key), "%t %d %d ", p.shape != nil, p.weak, p.steps)))
+	}
+	m.exact, m.rough = kept.solver(key)
+	var err error
+	if m.exact == nil {
+		if m.exact, err = m.inner.exactly(ctx, p); err != nil {
 			return err
 		}
-		m.exact = newTable(m, s, lost)
 	}
-	m.rough = m.exact
+	if m.rough == nil && len(m.cands) > 0 {
+		if m.rough, err = m.inner.roughly(ctx, p, m.exact); err != nil {
+			return err
+		}
+	}
+	kept.keep(key, m.exact, m.rough)
+	return nil
+}
+
+func (m *model) exactly(ctx context.Context, p plan) (solver, error) {
+	switch {
+	case p.shape != nil && len(p.weak) > 0:
+		return newMix(m, p.shape, p.weak), nil
+	case p.shape == nil && p.small:
+		return newList(m), nil
+	}
+	s, lost := p.shape, 0.0
+	if s == nil {
+		var err error
+		if s, lost, err = build(effort{ctx, maxStates, p.steps}, p.trials, m.spare, m); err != nil {
+			return nil, err
+		}
+	}
+	t := newTable(m, s, lost)
+	t.tell()
+	return t, nil
+}
+
+// roughly is the way for candidates: the exact one, unless that would take too long.
+func (m *model) roughly(ctx context.Context, p plan, exact solver) (solver, error) {
 	steps := 0
-	switch t := m.exact.(type) {
+	switch t := exact.(type) {
 	case *table:
 		steps = t.steps
 	case *mix:
 		steps = p.shape.steps << len(p.weak)
 	}
-	if steps > roughFrom && len(m.cands) > 0 {
-		s, lost, err := build(effort{ctx, roughStates, math.MaxInt}, p.trials, m.spare, m)
-		if err != nil {
-			return err
-		}
-		m.rough = newTable(m, s, lost)
+	if steps <= roughFrom {
+		return exact, nil
 	}
-	return nil
+	s, lost, err := build(effort{ctx, roughStates, math.MaxInt}, p.trials, m.spare, m)
+	if err != nil {
+		return nil, err
+	}
+	return newTable(m, s, lost), nil
 }

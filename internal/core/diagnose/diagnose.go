@@ -156,7 +156,9 @@ func Run(in Input) (Output, error) { return RunContext(context.Background(), in)
 
 // RunContext is Run for an answer that may not be wanted any more: then it stops within a few milliseconds and returns the
 // error of the context. All checks together share one budget of states, and their tables are given back one by one.
-func RunContext(ctx context.Context, in Input) (Output, error) {
+func RunContext(ctx context.Context, in Input) (Output, error) { return run(ctx, in, nil) }
+
+func run(ctx context.Context, in Input, kept *Memory) (Output, error) {
 	held, err := check(in)
 	if err != nil {
 		return Output{}, err
@@ -171,7 +173,7 @@ func RunContext(ctx context.Context, in Input) (Output, error) {
 		}
 		models = append(models, newModel(&in, name, f))
 	}
-	ways, err := plans(ctx, models)
+	ways, err := plans(ctx, models, kept)
 	if err != nil {
 		return Output{}, err
 	}
@@ -182,7 +184,7 @@ func RunContext(ctx context.Context, in Input) (Output, error) {
 		if errs[k] = ctx.Err(); errs[k] != nil {
 			return
 		}
-		if errs[k] = m.solve(ctx, ways[k]); errs[k] != nil {
+		if errs[k] = m.solve(ctx, ways[k], kept); errs[k] != nil {
 			return
 		}
 		answers[k], suspects[k] = m.posterior()
@@ -190,7 +192,10 @@ func RunContext(ctx context.Context, in Input) (Output, error) {
 			m.logic(answers[k])
 		}
 		errs[k] = m.weighAll(ctx, answers[k].Consistent)
-		m.error, m.exact = m.rough.dropped(), nil
+		if m.rough != nil {
+			m.error = m.rough.dropped()
+		}
+		m.exact = nil
 		if in.BudgetMinutes == 0 { // a plan asks again
 			m.rough = nil
 		}

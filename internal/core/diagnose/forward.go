@@ -14,6 +14,7 @@ type table struct {
 	stayF, meetF  [][]float64 // per layer and state: likelihood of the trials that close
 	fore, back    [][]float64 // weight of reaching a state, and of everything after it
 	lost          float64
+	nothing       []float64 // per trial: no culprit in it; nil while not asked for, or with weak atoms
 	scratch, next []float64
 }
 
@@ -79,15 +80,56 @@ func factor(list []float64, i int) float64 {
 // pass carries the weights over one group; none and some are the weights of the group without and with a culprit.
 func (t *table) pass(g int, from, into []float64, none, some float64) {
 	l, stayF, meetF := &t.layers[g], t.stayF[g], t.meetF[g]
+	stay, meet := l.stay[:len(from)], l.meet[:len(from)]
+	if stayF == nil {
+		for i, w := range from {
+			if to := stay[i]; to >= 0 {
+				into[to] += w * none
+			}
+			if to := meet[i]; to >= 0 {
+				into[to] += w * some
+			}
+		}
+		return
+	}
+	stayF, meetF = stayF[:len(from)], meetF[:len(from)]
 	for i, w := range from {
-		if w == 0 {
-			continue
+		if to := stay[i]; to >= 0 {
+			into[to] += w * none * stayF[i]
 		}
-		if to := l.stay[i]; to >= 0 {
-			into[to] += w * none * factor(stayF, i)
+		if to := meet[i]; to >= 0 {
+			into[to] += w * some * meetF[i]
 		}
-		if to := l.meet[i]; to >= 0 {
-			into[to] += w * some * factor(meetF, i)
+	}
+}
+
+func (t *table) copied() *table {
+	c := *t
+	c.scratch, c.next = make([]float64, len(t.scratch)), make([]float64, len(t.next))
+	return &c
+}
+
+func (t *table) again() solver { return t.copied() }
+
+// tell works out for all trials at once, where they close, whether a culprit is in them.
+func (t *table) tell() {
+	if t.bytes > 0 {
+		return
+	}
+	t.nothing = make([]float64, len(t.at))
+	for g, l := range t.layers {
+		after := t.back[g+1]
+		for _, e := range l.closed {
+			none := 0.0
+			for i, w := range t.fore[g] {
+				if to := l.stay[i]; to >= 0 && !l.stayed[i].has(e) {
+					none += w * t.none[g] * t.stayF[g][i] * after[to]
+				}
+				if to := l.meet[i]; to >= 0 && !l.mets[i].has(e) {
+					none += w * (1 - t.none[g]) * t.meetF[g][i] * after[to]
+				}
+			}
+			t.nothing[e] = math.Min(1, none/t.total())
 		}
 	}
 }
@@ -103,27 +145,27 @@ func (t *table) dropped() float64 {
 
 // absent starts from the groups before the set and ends at those after it, which are known.
 func (t *table) absent(s set) float64 {
-	first, last := -1, -1
-	for g, group := range t.groups {
-		if group.and(s) != (set{}) {
-			if first < 0 {
-				first = g
-			}
-			last = g
+	first, last := len(t.groups), -1
+	for a := range s.all() {
+		if a < len(t.in) && t.in[a] >= 0 {
+			first, last = min(first, t.in[a]), max(last, t.in[a])
 		}
 	}
-	if first < 0 {
+	if last < 0 {
 		return 1
 	}
-	cur, into := t.scratch, t.next
-	cur = append(cur[:0], t.fore[first]...)
+	cur, into := t.scratch, t.next // swapped below: both as wide as the widest layer
+	cur = cur[:copy(cur[:len(t.fore[first])], t.fore[first])]
 	for g := first; g <= last; g++ {
-		gone, rest := 1.0, 1.0
-		for _, a := range t.groups[g].elements() {
-			if s.has(a) {
-				gone *= 1 - t.m.odds[a]
-			} else {
-				rest *= 1 - t.m.odds[a]
+		gone, rest := 1.0, t.none[g]
+		if t.groups[g].and(s) != (set{}) {
+			rest = 1
+			for a := range t.groups[g].all() {
+				if s.has(a) {
+					gone *= 1 - t.m.odds[a]
+				} else {
+					rest *= 1 - t.m.odds[a]
+				}
 			}
 		}
 		into = into[:t.layers[g].width]
@@ -140,6 +182,9 @@ func (t *table) absent(s set) float64 {
 
 // closing is the distribution of the chance that nothing strikes in a trial: where it closes, the states tell it.
 func (t *table) closing(e int) []chance {
+	if t.nothing != nil {
+		return []chance{{0, 1 - t.nothing[e]}, {1, t.nothing[e]}}
+	}
 	by := map[float64]float64{}
 	for g, l := range t.layers {
 		if !slices.Contains(l.closed, e) {
@@ -182,11 +227,11 @@ func (t *table) marginals(into []float64) {
 }
 
 // best keeps the five best sets of every state, and none whose completions together weigh too little to be listed.
-func (t *table) best(m *model) []weighed {
+func (t *table) best() []weighed {
 	at := [][]weighed{{{set{}, 1}}}
 	for g, group := range t.groups {
 		l := &t.layers[g]
-		options := m.subsets(group)
+		options := t.m.subsets(group)
 		next := make([][]weighed, l.width)
 		for i, list := range at {
 			for _, o := range options {

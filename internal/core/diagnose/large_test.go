@@ -195,7 +195,7 @@ func TestAQuestionKeepsWithinItsStates(t *testing.T) {
 		}
 		models = append(models, newModel(&wide, c, f))
 	}
-	ways, err := plans(context.Background(), models)
+	ways, err := plans(context.Background(), models, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -247,9 +247,9 @@ func TestTheLazyPlanIsTheGreedyPlan(t *testing.T) {
 		}
 		held, _ := check(in)
 		m := modelOf(t, &in, held)
-		way, err := plans(context.Background(), []*model{m})
+		way, err := plans(context.Background(), []*model{m}, nil)
 		if err == nil {
-			err = m.solve(context.Background(), way[0])
+			err = m.solve(context.Background(), way[0], nil)
 		}
 		if err != nil {
 			t.Fatal(err)

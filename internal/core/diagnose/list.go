@@ -16,10 +16,8 @@ type list struct {
 func newList(m *model) *list {
 	l := &list{m: m, bit: map[int]int{}}
 	for a := range m.atoms {
-		if !m.free.has(a) {
-			l.bit[a] = len(l.at)
-			l.at = append(l.at, a)
-		}
+		l.bit[a] = len(l.at)
+		l.at = append(l.at, a)
 	}
 	w := make([]float64, 1<<len(l.at))
 	w[0] = 1
@@ -116,7 +114,11 @@ func (l *list) marginals(into []float64) {
 	}
 }
 
-func (l *list) best(*model) []weighed {
+func (l *list) closing(int) []chance { return nil }
+
+func (l *list) again() solver { return l }
+
+func (l *list) best() []weighed {
 	all := make([]weighed, len(l.top))
 	for i, x := range l.top {
 		all[i] = weighed{x.set, x.w / l.sum}

@@ -95,19 +95,26 @@ func (x *mix) marginals(into []float64) {
 		}
 	})
 	for a := range into {
-		if !x.m.free.has(a) {
-			into[a] = math.Min(1, sum[a])
-		}
+		into[a] = math.Min(1, sum[a])
 	}
 }
 
-func (x *mix) best(m *model) []weighed {
+func (x *mix) again() solver {
+	y := *x
+	y.cases = make([]*table, len(x.cases))
+	for k, t := range x.cases {
+		y.cases[k] = t.copied()
+	}
+	return &y
+}
+
+func (x *mix) best() []weighed {
 	var all []weighed
 	x.each(func(t *table, p float64, culprits set) {
 		if p < listed*(1-1e-9) {
 			return
 		}
-		for _, b := range t.best(m) {
+		for _, b := range t.best() {
 			all = append(all, weighed{b.set.or(culprits), p * b.w})
 		}
 	})

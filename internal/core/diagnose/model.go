@@ -20,6 +20,9 @@ type model struct {
 	whole []evidence // trials of two atoms or more
 	zero  bool       // the trials of one atom or none contradict each other without noise
 	free  set        // atoms of no trial in whole
+	inner *model     // only the atoms of whole, which is all that the solvers know
+	at    []int      // place there of an atom, and
+	of    []int      // the atom of a place
 	exact solver
 	rough solver    // for candidates; the same as exact unless that would take too long
 	bits  []float64 // what each candidate tells
@@ -89,9 +92,11 @@ func (e *evidence) weigh(weak bool) {
 type solver interface {
 	total() float64           // weight of everything, 0 for a contradiction
 	absent(s set) float64     // P(no culprit in s)
-	marginals(into []float64) // P(a is a culprit), for the atoms it answers for
-	best(m *model) []weighed  // its most probable sets
+	marginals(into []float64) // P(a is a culprit)
+	best() []weighed          // its most probable sets
+	closing(e int) []chance   // of a trial, that nothing strikes in it; nil: it does not tell
 	dropped() float64
+	again() solver // the same for another who asks at the same time
 }
 
 // weighed is one of the most probable culprit sets.
@@ -181,7 +186,48 @@ func newModel(in *Input, check string, f *frame) *model {
 		merged = m.merge(merged, all, evidence{atoms: o.atoms, lost: count(o.lost), passed: count(!o.lost)})
 	}
 	m.absorb(merged)
+	m.enclose()
 	return m
+}
+
+// enclose leaves out the atoms that need no table, so that what else a question names does not change the tables.
+func (m *model) enclose() {
+	held := set{}
+	for _, e := range m.whole {
+		held = held.or(e.atoms)
+	}
+	in := &model{frame: &frame{}, in: m.in, check: m.check}
+	m.at = make([]int, len(m.atoms))
+	for a := range held.all() {
+		m.at[a] = len(in.atoms)
+		m.of = append(m.of, a)
+		if m.weak.has(a) {
+			in.weak.add(len(in.atoms))
+		}
+		in.atoms, in.spare, in.odds = append(in.atoms, m.atoms[a]), append(in.spare, m.spare[a]),
+			append(in.odds, m.odds[a])
+	}
+	for _, e := range m.whole {
+		e.atoms = m.inside(e.atoms)
+		in.whole = append(in.whole, e)
+	}
+	m.inner = in
+}
+
+// outside is a set of the solvers as the check knows it.
+func (m *model) outside(in set) (s set) {
+	for a := range in.all() {
+		s.add(m.of[a])
+	}
+	return s
+}
+
+// inside is a set of atoms of whole as the solvers know it.
+func (m *model) inside(s set) (in set) {
+	for a := range s.all() {
+		in.add(m.at[a])
+	}
+	return in
 }
 
 func count(is bool) int {
@@ -241,16 +287,6 @@ func (m *model) absorb(merged []evidence) {
 	}
 }
 
-// spared tells tables apart whose trials hold other weak atoms.
-func (m *model) spared(trials []set) (list []float64) {
-	for _, t := range trials {
-		for _, a := range t.and(m.weak).elements() {
-			list = append(list, float64(a), m.spare[a])
-		}
-	}
-	return list
-}
-
 // chance is a chance q that no culprit of a set strikes, with its probability.
 type chance struct{ q, p float64 }
 
@@ -260,9 +296,9 @@ const weakest = 12
 // chances is the distribution of q for a set of atoms: 0 with a culprit of strength 1, else by which of the weak ones
 // are culprits.
 func (m *model) chances(by solver, s set) []chance {
-	if t, ok := by.(interface{ closing(e int) []chance }); ok {
-		if k := slices.IndexFunc(m.whole, func(e evidence) bool { return e.atoms == s }); k >= 0 {
-			return t.closing(k)
+	if k := slices.IndexFunc(m.whole, func(e evidence) bool { return e.atoms == s }); k >= 0 {
+		if list := by.closing(k); list != nil {
+			return list
 		}
 	}
 	strong := s.without(m.weak)
@@ -302,11 +338,11 @@ func (m *model) chances(by solver, s set) []chance {
 // absent is the probability that the set holds no culprit.
 func (m *model) absent(by solver, s set) float64 {
 	p := 1.0
-	for _, a := range s.and(m.free).elements() {
+	for a := range s.and(m.free).all() {
 		p *= 1 - m.odds[a]
 	}
 	if rest := s.without(m.free); rest != (set{}) {
-		p *= by.absent(rest)
+		p *= by.absent(m.inside(rest))
 	}
 	return p
 }

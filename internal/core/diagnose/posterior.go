@@ -18,7 +18,13 @@ func (m *model) posterior() (*Check, []Suspect) {
 		c.Exact, c.Error = &no, d
 	}
 	marginal := slices.Clone(m.odds)
-	m.exact.marginals(marginal)
+	inner := make([]float64, len(m.inner.atoms))
+	m.exact.marginals(inner)
+	for a := range marginal {
+		if !m.free.has(a) {
+			marginal[a] = inner[m.at[a]]
+		}
+	}
 	c.Marginal = map[string]float64{}
 	entropy := math.Log(m.exact.total())
 	for a, p := range m.odds {
@@ -28,8 +34,8 @@ func (m *model) posterior() (*Check, []Suspect) {
 	for i := range m.whole {
 		e := &m.whole[i]
 		if e.atoms.and(m.weak) == (set{}) {
-			hit := 1 - m.exact.absent(e.atoms)
-			entropy -= xlog(hit, e.hit) + xlog(1-hit, e.miss)
+			none := m.none(i)
+			entropy -= xlog(1-none, e.hit) + xlog(none, e.miss)
 			continue
 		}
 		for _, x := range m.chances(m.exact, e.atoms) {
@@ -64,6 +70,20 @@ func (m *model) posterior() (*Check, []Suspect) {
 	}
 	c.Settled = m.settled(c)
 	return c, suspects
+}
+
+// none is the probability that a trial holds no culprit; its atoms are of strength 1.
+func (m *model) none(trial int) float64 {
+	if list := m.exact.closing(trial); list != nil {
+		none := 0.0
+		for _, x := range list {
+			if x.q == 1 {
+				none += x.p
+			}
+		}
+		return none
+	}
+	return m.absent(m.exact, m.whole[trial].atoms)
 }
 
 // groups lists the atoms that no trial and no candidate tells apart.
@@ -134,7 +154,10 @@ func xlog(p, q float64) float64 {
 
 // sets finds the most probable culprit sets, five at most with p of 0.01 or more.
 func (m *model) sets() []Set {
-	best := m.exact.best(m)
+	best := m.exact.best()
+	for i, x := range best {
+		best[i].set = m.outside(x.set)
+	}
 	for _, a := range m.free.elements() {
 		p := m.odds[a]
 		var next []weighed

@@ -1,6 +1,9 @@
 package diagnose
 
-import "math/bits"
+import (
+	"iter"
+	"math/bits"
+)
 
 // set is a set of atoms, a bit each.
 type set [maxAtoms / 64]uint64
@@ -36,6 +39,19 @@ func (s set) count() int {
 		n += bits.OnesCount64(w)
 	}
 	return n
+}
+
+// all goes through the atoms of the set in their order.
+func (s set) all() iter.Seq[int] {
+	return func(yield func(int) bool) {
+		for k, w := range s {
+			for ; w != 0; w &= w - 1 {
+				if !yield(64*k + bits.TrailingZeros64(w)) {
+					return
+				}
+			}
+		}
+	}
 }
 
 // elements lists the atoms of the set in their order.

@@ -2,6 +2,7 @@ package diagnose
 
 import (
 	"context"
+	"hash/maphash"
 	"math"
 	"slices"
 	"sort"
@@ -22,13 +23,16 @@ func (k key) has(e int) bool { return k.bits[e/64]>>(e%64)&1 == 1 }
 // other (a weak atom by itself), and the state is which open trials a culprit was met in. It holds no probability, so
 // that checks share it.
 type shape struct {
-	groups []set
-	layers []layer
-	steps  int
-	spares []float64 // the different chances of weak atoms not to strike
-	class  []int     // of a group, -1 for strength 1
-	at     []int     // per trial, where its bytes begin; -1: it holds no weak atom
-	bytes  int
+	groups  []set
+	in      []int // per atom, its group; -1 or beyond the end: none
+	layers  []layer
+	steps   int
+	widest  int       // states of the widest layer
+	reached int       // states that the effort counts
+	spares  []float64 // the different chances of weak atoms not to strike
+	class   []int     // of a group, -1 for strength 1
+	at      []int     // per trial, where its bytes begin; -1: it holds no weak atom
+	bytes   int
 }
 
 // meet is the state once a culprit of a group was met in its trials.
@@ -124,6 +128,14 @@ func build(by effort, trials []set, spare []float64, weigh *model) (*shape, floa
 		limit = max(8, min(limit, by.steps/max(1, len(groups))))
 	}
 	s := &shape{groups: groups}
+	for g, group := range groups {
+		for a := range group.all() {
+			for len(s.in) <= a {
+				s.in = append(s.in, -1)
+			}
+			s.in[a] = g
+		}
+	}
 	s.classify(trials, spare)
 	closeAt := make([]int, len(trials))
 	for pos, sig := range sigs {
@@ -135,6 +147,7 @@ func build(by effort, trials []set, spare []float64, weigh *model) (*shape, floa
 	}
 	keys := []key{{}}
 	weights := []float64{1}
+	var index places
 	lost := 0.0
 	for pos, sig := range sigs {
 		var gone key
@@ -148,8 +161,8 @@ func build(by effort, trials []set, spare []float64, weigh *model) (*shape, floa
 		if len(l.closed) > 0 {
 			l.stayed, l.mets = make([]key, len(keys)), make([]key, len(keys))
 		}
-		index := make(map[key]int32, 2*len(keys))
-		var next []key
+		index.clear(2 * len(keys))
+		next := make([]key, 0, len(keys)+len(keys)/2)
 		var heavy []float64
 		none := 1.0
 		if weigh != nil {
@@ -159,14 +172,12 @@ func build(by effort, trials []set, spare []float64, weigh *model) (*shape, floa
 		}
 		to := func(covered key, w float64) int32 {
 			k := s.close(covered, gone)
-			i, ok := index[k]
-			if !ok {
-				i = int32(len(next))
-				index[k] = i
-				next = append(next, k)
-				heavy = append(heavy, 0)
-			}
+			var i int32
+			i, next = index.place(k, next)
 			if weigh != nil {
+				if int(i) == len(heavy) {
+					heavy = append(heavy, 0)
+				}
 				for _, e := range l.closed {
 					w *= weigh.likelihood(s, e, covered)
 				}
@@ -178,14 +189,17 @@ func build(by effort, trials []set, spare []float64, weigh *model) (*shape, floa
 			if i%often == 0 && by.ctx.Err() != nil {
 				return nil, 0, by.ctx.Err()
 			}
-			w := weights[i]
+			w := 1.0
+			if weigh != nil {
+				w = weights[i]
+			}
 			met := s.meet(k, sig, s.class[pos])
 			l.stay[i], l.meet[i] = to(k, w*none), to(met, w*(1-none))
 			if l.stayed != nil {
 				l.stayed[i], l.mets[i] = k, met
 			}
 		}
-		if weigh == nil && s.steps/2+len(next) > by.steps {
+		if s.reached = max(s.reached, s.steps/2+len(next)); weigh == nil && s.reached > by.steps {
 			return nil, 0, nil
 		}
 		if len(next) > limit {
@@ -196,11 +210,55 @@ func build(by effort, trials []set, spare []float64, weigh *model) (*shape, floa
 				max(1, limit/8), lost)
 		}
 		l.width = len(next)
+		s.widest = max(s.widest, l.width)
 		s.steps += 2 * len(keys)
 		s.layers = append(s.layers, l)
 		keys, weights = next, heavy
 	}
 	return s, lost, nil
+}
+
+// places finds the number of a key among those of a layer: open addressing, without deletion.
+type places struct {
+	at []int32 // number + 1 of the key at a place
+}
+
+// clear makes room for so many keys.
+func (p *places) clear(n int) {
+	size := 16
+	for size < 2*n {
+		size *= 2
+	}
+	if cap(p.at) >= size {
+		p.at = p.at[:size]
+		clear(p.at)
+		return
+	}
+	p.at = make([]int32, size)
+}
+
+var seed = maphash.MakeSeed()
+
+func (k key) hash() uint64 {
+	h := k.bits[0]*0x9e3779b97f4a7c15 ^ k.bits[1]*0xc2b2ae3d27d4eb4f
+	if k.weak != "" {
+		h ^= maphash.String(seed, k.weak)
+	}
+	return h ^ h>>32
+}
+
+// place is the number of a key in the list, which it joins when it is new.
+func (p *places) place(k key, list []key) (int32, []key) {
+	mask := uint64(len(p.at) - 1)
+	for h := k.hash() & mask; ; h = (h + 1) & mask {
+		switch i := p.at[h]; {
+		case i == 0:
+			p.at[h] = int32(len(list)) + 1
+			return int32(len(list)), append(list, k)
+		case list[i-1] == k:
+			return i - 1, list
+		}
+	}
 }
 
 // classify finds the weak atoms: their strengths, and where a state counts them.

@@ -65,8 +65,10 @@ func (p Piece) ID() string {
 func (p Piece) same(q Piece) bool {
 	loose := func(x Piece) bool { return x.Origin == Copy || x.Origin == Unknown }
 	switch {
-	case p.Slot != q.Slot || p.Origin == Off || q.Origin == Off || loose(p) != loose(q):
-		return p.ID() == q.ID()
+	case p.Origin == Off || q.Origin == Off:
+		return p.Origin == q.Origin
+	case p.Slot != q.Slot || loose(p) != loose(q):
+		return false
 	case loose(p):
 		return p.Lot == q.Lot
 	}

@@ -256,7 +256,10 @@ func (s Study) Guess(a Atom, check string) float64 {
 // Setup lists the explanations that a configuration brings into play: states, split mates, and as further atoms every
 // moved piece that may simply be bad and every pair of which neither is the board's own.
 func (s Study) Setup(h History, b Board, states map[string]string, pieces []Piece, moved []Piece) diagnose.Setup {
-	setup := diagnose.Setup{State: maps.Clone(states), Fitted: s.fitted(b, pieces)}
+	setup := diagnose.Setup{State: maps.Clone(states)}
+	if !s.Plain && !s.Certain { // only what the readings bring up rests on it
+		setup.Fitted = s.fitted(b, pieces)
+	}
 	if setup.State == nil {
 		setup.State = map[string]string{}
 	}

@@ -1,6 +1,7 @@
 package policy
 
 import (
+	"context"
 	"slices"
 	"strings"
 
@@ -20,6 +21,8 @@ type Game struct {
 	Bits    map[string]float64 // of each unit of exchange
 	history ledger.History
 	moved   []ledger.Piece
+	memory  diagnose.Memory
+	walked  int // trials that the history holds; 0: none read yet
 
 	unsettled []string // what open answers, until the next reading
 	searched  struct { // what the search of sets reads, until the next reading
@@ -86,13 +89,19 @@ func (g *Game) undecided(marginal map[string]float64) bool {
 	return false
 }
 
-// read asks diagnose about the open checks, with candidates; what is settled stays as it was answered.
+// read asks diagnose about the open checks, with what each unit of exchange would tell or, with rounds, what those would;
+// what is settled stays as it was answered.
 func (g *Game) read(rounds []Round) error {
-	g.history = g.Study.Walk()
-	g.moved = g.Study.Moved(g.history)
-	// Each unit of exchange stands among the candidates always: what only they tell apart is not yet settled.
+	if len(g.Study.Trials) == 0 || g.walked != len(g.Study.Trials) {
+		g.history = g.Study.Walk()
+		g.moved = g.Study.Moved(g.history)
+		g.walked = len(g.Study.Trials)
+	}
 	var asked []diagnose.Candidate
 	for _, b := range g.Boards {
+		if len(rounds) > 0 {
+			break // weighed when this reading was taken in
+		}
 		for k, u := range g.units() {
 			asked = append(asked, diagnose.Candidate{ID: "u." + b + "." + name(k), Minutes: 1, Unit: b,
 				Setup: g.setup(b, u, true)})
@@ -111,7 +120,7 @@ func (g *Game) read(rounds []Round) error {
 	}
 	in, _ := s.Question(g.history, asked)
 	in.Noise, in.Brief = g.Noise, true
-	out, err := diagnose.Run(in)
+	out, err := g.memory.RunContext(context.Background(), in)
 	if err != nil {
 		return err
 	}
@@ -120,7 +129,11 @@ func (g *Game) read(rounds []Round) error {
 			out.Checks[c] = k
 		}
 	}
-	g.Out, g.In, g.Bits, g.unsettled, g.searched.odds = out, in, map[string]float64{}, nil, nil
+	g.Out, g.In, g.unsettled, g.searched.odds = out, in, nil, nil
+	if len(rounds) > 0 {
+		return nil
+	}
+	g.Bits = map[string]float64{}
 	bits := map[string]float64{}
 	for _, n := range out.Next {
 		bits[n.ID] = n.Bits
