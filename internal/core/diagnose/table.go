@@ -3,7 +3,6 @@ package diagnose
 import (
 	"context"
 	"hash/maphash"
-	"math"
 	"slices"
 	"sort"
 )
@@ -289,32 +288,38 @@ func (s *shape) classify(trials []set, spare []float64) {
 // what it can be at most. A covered trial is decided; of the others the product is at most its least factor, whose
 // expectation is known exactly.
 func (m *model) outlook(trials []set, groups []set, sigs []key) func(key) (guess, most float64) {
-	var open []int
-	var expect []float64
+	type ahead struct {
+		trial       key
+		hit, expect float64
+		strong      bool
+	}
+	var open []ahead
 	for e := range trials {
-		none, ahead := 1.0, false // weak atoms are left out: with them no expectation bounds what is ahead, but 1
+		none, some := 1.0, false // weak atoms are left out: with them no expectation bounds what is ahead, but 1
 		for i, sig := range sigs {
 			if sig.has(e) {
-				ahead = true
+				some = true
 				for _, a := range groups[i].without(m.weak).elements() {
 					none *= 1 - m.odds[a]
 				}
 			}
 		}
-		if ahead {
-			open = append(open, e)
-			expect = append(expect, (1-none)*m.whole[e].hit+none*m.whole[e].miss)
+		if some {
+			o := ahead{hit: m.whole[e].hit, expect: (1-none)*m.whole[e].hit + none*m.whole[e].miss,
+				strong: m.whole[e].atoms.and(m.weak) == (set{})}
+			o.trial.set(e)
+			open = append(open, o)
 		}
 	}
 	return func(k key) (float64, float64) {
 		decided, guess, least := 1.0, 1.0, 1.0
-		for i, e := range open {
-			if k.has(e) {
-				decided *= m.whole[e].hit
+		for i := range open {
+			if o := &open[i]; k.bits[0]&o.trial.bits[0]|k.bits[1]&o.trial.bits[1] != 0 {
+				decided *= o.hit
 			} else {
-				guess *= expect[i]
-				if m.whole[e].atoms.and(m.weak) == (set{}) {
-					least = math.Min(least, expect[i])
+				guess *= o.expect
+				if o.strong && o.expect < least {
+					least = o.expect
 				}
 			}
 		}
