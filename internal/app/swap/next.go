@@ -115,7 +115,7 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 	if len(first.Checks) == 0 {
 		return nil, nil
 	}
-	out, err := diagnose.RunContext(b.Know.Context(), first)
+	out, err := r.Ponder(first)
 	if err != nil {
 		return nil, err
 	}

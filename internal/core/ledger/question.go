@@ -117,11 +117,15 @@ func (s Study) trim(h History, in *diagnose.Input) {
 	if len(in.Prior.Atoms) <= mostExplanations {
 		return
 	}
+	held := make([][]string, len(in.Trials))
+	for i := range in.Trials {
+		held[i] = in.Trials[i].AtomNames()
+	}
 	for _, c := range s.Checks {
 		lost := map[string]bool{}
-		for _, t := range in.Trials {
+		for i, t := range in.Trials {
 			if isLost(t.Results[c]) {
-				for _, a := range t.AtomNames() {
+				for _, a := range held[i] {
 					lost[a] = true
 				}
 			}

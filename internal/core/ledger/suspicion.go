@@ -101,7 +101,8 @@ type suspicion struct {
 	in     *diagnose.Input
 	facts  []fact
 	byID   map[string]Piece
-	ahead  []fact // of the candidates
+	names  [][]string // per trial, of its explanations before any is brought up
+	ahead  []fact     // of the candidates
 	priors map[string]map[string]float64
 	held   map[string]map[int]bool
 	coming map[string]map[int]bool
@@ -135,6 +136,10 @@ func (s Study) suspect(h History, in *diagnose.Input) {
 		for _, p := range d.Pieces {
 			x.byID[p.ID()] = p
 		}
+	}
+	x.names = make([][]string, len(in.Trials))
+	for i := range in.Trials {
+		x.names[i] = in.Trials[i].AtomNames()
 	}
 	in.Strength = diagnose.Strength{}
 	for _, c := range s.Checks {
@@ -286,9 +291,9 @@ func (x *suspicion) contradicted(c string) {
 		}
 		return false
 	}
-	for _, t := range x.in.Trials {
+	for i, t := range x.in.Trials {
 		if t.Results[c] == "pass" {
-			for _, a := range t.AtomNames() {
+			for _, a := range x.names[i] {
 				passed[a] = true
 			}
 		}
@@ -303,7 +308,7 @@ func (x *suspicion) contradicted(c string) {
 	}
 	for i, t := range x.in.Trials {
 		states := x.facts[i].states
-		if !isLost(t.Results[c]) || len(states) == 0 || slices.ContainsFunc(t.AtomNames(), func(a string) bool {
+		if !isLost(t.Results[c]) || len(states) == 0 || slices.ContainsFunc(x.names[i], func(a string) bool {
 			return !passed[a] && !x.h.Atom(a).Accident() && !x.h.Atom(a).BroughtUp() && x.in.Prior.Atoms[a][c] > 0
 		}) {
 			continue
