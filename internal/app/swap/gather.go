@@ -267,13 +267,12 @@ func (g *gather) explain(out diagnose.Output) {
 		n := g.r.Next[c.ID]
 		best, where, clears := 0.0, "", 0
 		open := 0
+		lasting := slices.DeleteFunc(c.AtomNames(), func(a string) bool { return g.r.History.Atom(a).Accident() })
 		for _, check := range g.r.Study.Checks {
 			k := out.Checks[check]
 			p := 0.0
-			for _, a := range c.AtomNames() {
-				if !g.r.History.Atom(a).Accident() {
-					p = 1 - (1-p)*(1-k.Marginal[a])
-				}
+			for _, a := range lasting {
+				p = 1 - (1-p)*(1-k.Marginal[a])
 			}
 			if p > 0.2 && p < 0.8 {
 				open++

@@ -224,6 +224,8 @@ type Derived struct {
 	Skips  map[string]Reason
 	Fits   []string
 	Stuck  map[string]string
+
+	seats map[string]string // the fitting of a slot
 }
 
 // fitting is the piece in a slot of a board, and how often one was put in there.
@@ -254,6 +256,7 @@ type History struct {
 	hurts  map[string][]Act              // the damages of a piece, by its id
 	facts  map[string][]fact             // what the question of a build speaks of, once it was asked for
 	atoms  *atoms                        // every explanation that was named
+	done   map[string]bool               // kinds of acts that were done
 	stuck  map[string]map[string]string  // per board and check: the explanation, while a loss has not passed again
 }
 
@@ -262,7 +265,7 @@ func (s Study) Walk() History {
 	h := History{Entries: map[string]Entries{}, Sticky: map[string]map[string]string{}, Damaged: map[string]string{},
 		Damages: map[string]int{}, Builds: map[string]string{},
 		pieces: map[string]Piece{}, hurts: map[string][]Act{}, facts: map[string][]fact{}, atoms: newAtoms(), fits: map[string]map[string]fitting{},
-		stuck: map[string]map[string]string{}}
+		stuck: map[string]map[string]string{}, done: map[string]bool{}}
 	before := map[string]map[string]string{}
 	for _, b := range s.Baselines {
 		before[b.Board.Unit] = b.Results
@@ -319,6 +322,7 @@ func (h *History) seat(slots []string, d *Derived) {
 		h.fits[unit] = map[string]fitting{}
 	}
 	at := map[string]string{}
+	d.seats = map[string]string{}
 	for _, p := range d.Pieces {
 		at[p.Slot] = p.ID()
 	}
@@ -336,7 +340,9 @@ func (h *History) seat(slots []string, d *Derived) {
 		}
 		h.fits[unit][slot] = f
 		if f.n > 0 && piece != "" {
-			d.Fits = append(d.Fits, h.fitAtom(unit, slot, f.n))
+			a := h.fitAtom(unit, slot, f.n)
+			d.Fits = append(d.Fits, a)
+			d.seats[slot] = a
 		}
 	}
 }
@@ -368,6 +374,7 @@ func (h *History) stick(d *Derived) {
 }
 
 func (h *History) do(a Act) {
+	h.done[a.Kind] = true
 	switch a.Kind {
 	case Reseat:
 		for _, p := range a.Pieces {

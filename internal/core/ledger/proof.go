@@ -52,8 +52,11 @@ func (g *Grader) partner(c *diagnose.Check, with []diagnose.Trial, v Verdict) st
 	}
 	for _, t := range with {
 		for _, a := range g.names[t.ID] {
+			if c.Marginal[a] < 0.5 {
+				continue
+			}
 			x := g.h.Atom(a)
-			if x.Kind != Both || c.Marginal[a] < 0.5 || !slices.Contains(x.Slots, v.Slot) {
+			if x.Kind != Both || !slices.Contains(x.Slots, v.Slot) {
 				continue
 			}
 			other := x.Slots[0]
@@ -171,10 +174,8 @@ func (h History) fittings(slot string, trials []string) int {
 			continue
 		}
 		key := d.Board.Unit
-		for _, f := range d.Fits {
-			if h.Atom(f).Slots[0] == slot {
-				key = f
-			}
+		if f := d.seats[slot]; f != "" {
+			key = f
 		}
 		for _, p := range d.Pieces { // a copy after another of the same lot is a fitting of its own
 			if p.Slot == slot {

@@ -101,6 +101,8 @@ type suspicion struct {
 	in     *diagnose.Input
 	facts  []fact
 	byID   map[string]Piece
+	pieces []string   // those that sat anywhere
+	sits   [][]int    // per fact, which of them sit there
 	names  [][]string // per trial, of its explanations before any is brought up
 	ahead  []fact     // of the candidates
 	priors map[string]map[string]float64
@@ -137,6 +139,22 @@ func (s Study) suspect(h History, in *diagnose.Input) {
 			x.byID[p.ID()] = p
 		}
 	}
+	number := map[string]int{}
+	x.sits = make([][]int, len(x.facts))
+	for i, f := range x.facts {
+		for _, p := range f.piece {
+			k, known := number[p]
+			if p == "" {
+				continue
+			}
+			if !known {
+				k = len(x.pieces)
+				number[p] = k
+				x.pieces = append(x.pieces, p)
+			}
+			x.sits[i] = append(x.sits[i], k)
+		}
+	}
 	x.names = make([][]string, len(in.Trials))
 	for i := range in.Trials {
 		x.names[i] = in.Trials[i].AtomNames()
@@ -154,14 +172,16 @@ func (s Study) suspect(h History, in *diagnose.Input) {
 		}
 	}
 	for a, at := range x.held {
+		with := with
+		if in.Prior.Atoms[a] == nil {
+			in.Prior.Atoms[a] = map[string]float64{}
+			with = func(list []string, a string) []string { return append(slices.Clip(list), a) } // it is nowhere yet
+		}
 		for i := range at {
 			in.Trials[i].Atoms = with(in.Trials[i].Atoms, a)
 		}
 		for i := range x.coming[a] {
 			in.Candidates[i].Atoms = with(in.Candidates[i].Atoms, a)
-		}
-		if in.Prior.Atoms[a] == nil {
-			in.Prior.Atoms[a] = map[string]float64{}
 		}
 		for _, c := range s.Checks {
 			if _, known := in.Prior.Atoms[a][c]; !known {
@@ -205,21 +225,24 @@ func (x *suspicion) add(a Atom, check string, prior float64, from int, speaks fu
 // damaged finds the pieces that may have been hurt on the way without a word: lost at every reading since they last
 // passed, wherever they sit, their own phone included.
 func (x *suspicion) damaged(c string) {
-	since, passed := map[string]int{}, map[string]bool{}
+	since, passed := make([]int, len(x.pieces)), make([]bool, len(x.pieces)) // since: number of the trial + 1
 	for i, t := range x.in.Trials {
 		r := t.Results[c]
-		for _, p := range x.facts[i].piece {
-			if _, open := since[p]; r == "pass" {
-				passed[p] = true
-				delete(since, p)
-			} else if isLost(r) && !open && p != "" {
-				since[p] = i
+		for _, p := range x.sits[i] {
+			if r == "pass" {
+				passed[p], since[p] = true, 0
+			} else if isLost(r) && since[p] == 0 {
+				since[p] = i + 1
 			}
 		}
 	}
-	for p, from := range since {
+	for n, p := range x.pieces {
+		from := since[n] - 1
+		if from < 0 {
+			continue
+		}
 		piece, known := x.byID[p]
-		if !known || !passed[p] && slices.Contains(x.in.Trials[from].Atoms, Atom{Kind: BadPiece, Piece: piece}.Name()) {
+		if !known || !passed[n] && slices.Contains(x.in.Trials[from].Atoms, Atom{Kind: BadPiece, Piece: piece}.Name()) {
 			continue // it may have been bad from the start, which is an explanation already
 		}
 		prior := PriorSinceFar
@@ -244,6 +267,9 @@ type Ended struct {
 // the same piece fitted.
 func (x *suspicion) until(slot, state, c string) Ended {
 	for _, act := range endings {
+		if !x.h.done[act] {
+			continue
+		}
 		lostOn, passedOn, clean := map[string]bool{}, map[string]bool{}, true
 		for i, t := range x.in.Trials {
 			f, r := x.facts[i], t.Results[c]
