@@ -169,7 +169,8 @@ func TestBenchDayFollowsTheLog(t *testing.T) {
 		found {
 		t.Errorf("eleven hours in a day of nine: %v %v", found, err)
 	}
-	text, err := benchday.Calendar(ctx, b.Service, benchday.Ask{Date: "2026-11-26"})
+	text, err := benchday.Calendar(ctx, b.Service, benchday.Ask{Date: "2026-11-26"},
+		[]benchday.Due{{Text: "T3 again", On: b.at}})
 	b.must(err)
 	cal := string(text)
 	// RFC 5545: lines end with CRLF and hold at most 75 octets; what begins ends.
@@ -179,7 +180,7 @@ func TestBenchDayFollowsTheLog(t *testing.T) {
 		}
 	}
 	if strings.Count(cal, "BEGIN:VEVENT") != strings.Count(cal, "END:VEVENT") ||
-		!strings.Contains(cal, "SUMMARY:AMBER: fit and close\\, ann") {
+		!strings.Contains(cal, "SUMMARY:AMBER: fit and close\\, ann") || !strings.Contains(cal, "SUMMARY:T3 again") {
 		t.Errorf("calendar: %s", cal)
 	}
 }
@@ -193,6 +194,22 @@ func TestOperationsAsTyped(t *testing.T) {
 	if len(ops) != 3 || ops[0].P50 != 300 || ops[0].P90 != 480 || ops[0].Machine != "plate" || !ops[1].Hands ||
 		*ops[1].After[0].Within != 45 || ops[2].P50 != 150 || ops[2].Hands {
 		t.Errorf("%+v", ops)
+	}
+	// Phones of two models share a plate with trays: the second waits for the change; of one model it does not.
+	_, err = parts.Set(context.Background(), b.Service, command(), 1, store.WorkshopFacts{Currency: "EUR",
+		OpeningHours: "Mo-Fr 08:00-17:00", People: []store.BenchPerson{{Name: "ann"}},
+		Machines: []store.BenchMachine{{Name: "plate", Units: 1, TrayChange: 300}}})
+	b.must(err)
+	for _, tray := range []string{"drift", "drift", "atoll"} {
+		b.job("on "+tray, "heat 5-5 plate tray "+tray, nil)
+	}
+	v, last := b.show(), 0
+	for _, a := range v.Acts {
+		last = max(last, a.End)
+	}
+	// Heats of 5 min, and a change to the first tray and one to the other.
+	if last != 3*300+2*300 {
+		t.Errorf("three heats on two trays end after %d s: %+v", last, v.Acts)
 	}
 	for _, text := range []string{"heat", "heat plate", "open 5 feet", "open 5 within"} {
 		if _, err := benchday.ReadOps(text, machines); field(t, err) != "ops" {

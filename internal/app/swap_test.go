@@ -6,12 +6,14 @@ import (
 	"fmt"
 	"net/http"
 	"net/http/httptest"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"waryowl/internal/app/act"
+	"waryowl/internal/app/benchday"
 	"waryowl/internal/app/handover"
 	"waryowl/internal/app/intake"
 	"waryowl/internal/app/model"
@@ -302,6 +304,36 @@ func TestWhatCountsInATrial(t *testing.T) {
 	}
 }
 
+// dayOf puts PINE on a day and asks what the lab would test there: within the minutes left, and the repeats of the room.
+func (w *lab) dayOf(room swap.Room) {
+	w.t.Helper()
+	ctx := context.Background()
+	ask := benchday.Ask{Date: w.shop.Service.Now().UTC().AddDate(1, 0, 0).Format(time.DateOnly)}
+	date, err := benchday.ReadDate(ask.Date)
+	w.must(err)
+	_, err = benchday.AddJob(ctx, w.shop.Service, command(), store.NewID(), store.BenchJobFacts{Day: date, Title: "PINE",
+		UnitID: w.pine}, "test 60 hands")
+	w.must(err)
+	day, err := swap.LabOnDay(ctx, w.shop.Service, ask)
+	w.must(err)
+	minutes := 0.0
+	for _, x := range day.Settling {
+		minutes += x.Minutes
+		if x.Job != "PINE" || x.Words == "" || x.Bits < 0.01 {
+			w.t.Errorf("to settle: %+v", x)
+		}
+	}
+	if len(day.Settling) == 0 || minutes > float64(day.Minutes) || day.Minutes != 9*60 {
+		w.t.Errorf("%.0f of %d min: %+v", minutes, day.Minutes, day.Settling)
+	}
+	if len(day.Retests) != 1 || !reflect.DeepEqual(day.Retests[0].Retest, room.Retests[0]) || day.Retests[0].On != "1.1" {
+		w.t.Errorf("due: %+v", day.Retests)
+	}
+	if dues := day.Dues(ask); len(dues) != 1 || !strings.Contains(dues[0].Text, "test t1 again on build 1.1") {
+		w.t.Errorf("in the calendar: %+v", dues)
+	}
+}
+
 // TestGuardsOfTheRoom: damage spoils, a halt stops, builds are kept apart, old verdicts are aged and proposed for a
 // repeat.
 func TestGuardsOfTheRoom(t *testing.T) {
@@ -332,6 +364,7 @@ func TestGuardsOfTheRoom(t *testing.T) {
 		room.Retests[0].Trial != "t1" || room.Retests[0].Cells == 0 {
 		t.Errorf("builds %v, to test again %+v", room.Builds, room.Retests)
 	}
+	w.dayOf(room)
 	old := w.room(swap.Ask{Build: "1.0"})
 	for _, row := range old.Rows {
 		if row.Part != "battery" {

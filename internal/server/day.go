@@ -7,6 +7,7 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/benchday"
 	"waryowl/internal/app/parts"
+	"waryowl/internal/app/swap"
 	"waryowl/internal/store"
 )
 
@@ -65,13 +66,18 @@ func (s *server) dayRoutes() {
 			}
 			return v, err
 		})
+	get(s, "/api/days/{date}/lab", "get-day-lab", "What the swap lab would test on a day, and what waits for a newer build",
+		act.Studies, func(ctx context.Context, in *askDay) (swap.OnDay, error) {
+			return swap.LabOnDay(ctx, s.App, benchday.Ask{Date: in.Date, Offset: in.Offset})
+		})
 	sends(s, "/api/days/{date}/calendar", "get-day-calendar", "The bench day as iCalendar", act.Jobs,
 		func(ctx context.Context, in *askDay) (*file, error) {
-			text, err := benchday.Calendar(
-				ctx,
-				s.App,
-				benchday.Ask{Date: in.Date, Offset: in.Offset, Keep: last.of(in.Date)},
-			)
+			q := benchday.Ask{Date: in.Date, Offset: in.Offset, Keep: last.of(in.Date)}
+			lab, err := swap.LabOnDay(ctx, s.App, q)
+			if err != nil {
+				return nil, err
+			}
+			text, err := benchday.Calendar(ctx, s.App, q, lab.Dues(q))
 			return sent("text/calendar; charset=utf-8", "bench-day-"+in.Date+".ics", false, text), err
 		})
 	write(s, "POST", "/api/day-jobs", "add-day-job", "Put a job on a day", act.Jobs,

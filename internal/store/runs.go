@@ -8,11 +8,11 @@ import (
 )
 
 // Plain counts the times that a unit's step was carried out of which nothing is on record but that, by outcome: all of
-// them, those that were timed with the sum of the logarithms of their seconds, and whether one of them taught the step.
+// them, those that were timed with the sums of the logarithms of their seconds and of their squares, and whether one of them taught the step.
 type Plain struct {
 	StepID, UnitID, Outcome string
 	N, Timed                int
-	Logs                    float64
+	Logs, Squares           float64
 	NewStep                 bool
 }
 
@@ -24,7 +24,8 @@ func Runs(db *gorm.DB, steps []string, take func(LogEntry)) (counts []Plain, err
 	}
 	const of = " FROM log_entries WHERE step_id IN ? AND back = 0 AND deleted_at IS NULL AND plain_run = "
 	if err := db.Raw(`SELECT step_id, unit_id, outcome, COUNT(*) AS n, COUNT(IF(seconds > 0, 1, NULL)) AS timed,
-		COALESCE(SUM(IF(seconds > 0, LN(seconds), 0)), 0) AS logs, MAX(new_step) AS new_step`+of+
+		COALESCE(SUM(IF(seconds > 0, LN(seconds), 0)), 0) AS logs,
+		COALESCE(SUM(IF(seconds > 0, LN(seconds) * LN(seconds), 0)), 0) AS squares, MAX(new_step) AS new_step`+of+
 		`1 GROUP BY step_id, unit_id, outcome`, steps).Scan(&counts).Error; err != nil {
 		return nil, err
 	}

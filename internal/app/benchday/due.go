@@ -3,6 +3,7 @@ package benchday
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	ics "github.com/arran4/golang-ical"
@@ -77,8 +78,8 @@ func said(ref string) string {
 }
 
 // Calendar is the plan of a day and what is due, as iCalendar (RFC 5545): what takes hands or a machine, when a cure ends,
-// and what was promised.
-func Calendar(ctx context.Context, s *act.Service, q Ask) ([]byte, error) {
+// what was promised, and more that is due.
+func Calendar(ctx context.Context, s *act.Service, q Ask, more []Due) ([]byte, error) {
 	v, err := Show(ctx, s, q)
 	if err != nil {
 		return nil, err
@@ -113,13 +114,53 @@ func Calendar(ctx context.Context, s *act.Service, q Ask) ([]byte, error) {
 		}
 		add(fmt.Sprintf("%s-%x", a.JobID, a.Op), what, from, at(a.End))
 	}
-	for i, d := range v.Dues {
+	for i, d := range slices.Concat(v.Dues, more) {
 		e := c.AddEvent(fmt.Sprintf("due-%s-%d@waryowl", q.Date, i))
 		e.SetDtStampTime(s.Now())
 		e.SetAllDayStartAt(d.On)
 		e.SetSummary(d.Text)
 	}
 	return []byte(c.Serialize(ics.WithNewLineWindows)), nil
+}
+
+// Left is what a day has left: its seconds until closing time, and the studies of its phones that are not done, with what
+// stands on their trays.
+type Left struct {
+	Seconds int
+	Studies []string
+	Jobs    map[string]string
+}
+
+// LeftOn says what a day has left.
+func LeftOn(db *gorm.DB, now time.Time, q Ask) (Left, error) {
+	v := Left{Jobs: map[string]string{}}
+	date, err := ReadDate(q.Date)
+	if err != nil {
+		return v, err
+	}
+	w, err := workshop(db)
+	if err != nil {
+		return v, err
+	}
+	h := readHours(w.OpeningHours)
+	begins := date.Add(time.Duration(h.open)*time.Second - time.Duration(q.Offset)*time.Minute)
+	v.Seconds = max(0, h.close-h.open-max(0, int(now.Sub(begins).Seconds())))
+	rows, err := store.List[store.BenchJob](db.Limit(60), "created_at, id", "day = ?", date)
+	if err != nil {
+		return v, err
+	}
+	studies, err := studiesOf(db, rows)
+	for _, r := range rows {
+		id := studies[r.UnitID]
+		if done := len(r.Ops) > 0 && !slices.ContainsFunc(r.Ops, func(o store.BenchOp) bool { return o.Ended == nil }); id == "" || done {
+			continue
+		}
+		if v.Jobs[id] == "" {
+			v.Studies = append(v.Studies, id)
+			v.Jobs[id] = r.Title
+		}
+	}
+	return v, err
 }
 
 // Promise is the first day on which a job with these operations fits beside what is planned, so that all is done by

@@ -20,21 +20,8 @@ const (
 	softAir   = 30
 )
 
-// How far nine of ten lie above the usual: the logarithmic spread of an operation whose times were measured, and of one
-// that is only predicted (house).
-const (
-	spreadMeasured  = 0.25
-	spreadPredicted = 0.45
-	z90             = 1.2816
-)
-
-func late(p50 float64, measured bool) int {
-	spread := spreadPredicted
-	if measured {
-		spread = spreadMeasured
-	}
-	return int(math.Ceil(p50 * math.Exp(z90*spread)))
-}
+// late is within how many seconds an operation that nobody has timed ends in nine cases of ten.
+func late(p50 float64) int { return int(math.Ceil(worktime.Late(p50, worktime.Tally{}))) }
 
 // kindOfMachine finds the workshop's machine for a method of heat; none: it is held by hand.
 func machineFor(machines []store.BenchMachine, words ...string) string {
@@ -57,7 +44,7 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 	}
 	var ops []store.BenchOp
 	var hands *store.BenchOp
-	seconds, measured, attended := 0.0, true, 0.0
+	seconds, slow, attended := 0.0, 0.0, 0.0 // slow: who is slow today is slow in every step
 	within := (*int)(nil)
 	link := func(op *store.BenchOp, within *int) {
 		if n := len(ops); n > 0 {
@@ -73,10 +60,10 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 	}
 	flush := func() {
 		if hands != nil && seconds > 0 {
-			hands.P50, hands.P90 = int(math.Round(seconds)), late(seconds, measured)
+			hands.P50, hands.P90 = int(math.Round(seconds)), int(math.Ceil(slow))
 			ops = append(ops, *hands)
 		}
-		hands, seconds, measured = nil, 0, true
+		hands, seconds, slow = nil, 0, 0
 	}
 	for _, s := range w.Steps {
 		hot := trade.Hot(s.Method) || s.Verb == "heat"
@@ -86,7 +73,7 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 			op := store.BenchOp{
 				ID:    named("heat"),
 				P50:   int(math.Round(length)),
-				P90:   late(length, s.Runs > 1),
+				P90:   int(math.Ceil(s.Late + s.WaitLate)),
 				Steps: []string{s.ID},
 			}
 			soft := softPlate
@@ -115,13 +102,13 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 		hands.Steps = append(hands.Steps, s.ID)
 		seconds += s.Seconds
 		attended += s.Seconds
-		measured = measured && s.Runs > 1
+		slow += s.Late
 		if s.WaitSeconds > 0 { // soaking, dwelling: nobody is needed
 			flush()
 			op := store.BenchOp{
 				ID:  named("wait"),
 				P50: int(math.Round(s.WaitSeconds)),
-				P90: late(s.WaitSeconds, s.WaitRuns > 1),
+				P90: int(math.Ceil(s.WaitLate)),
 			}
 			link(&op, nil)
 			ops = append(ops, op)
@@ -132,7 +119,7 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 		op := store.BenchOp{
 			ID:      named(what),
 			P50:     int(math.Round(length)),
-			P90:     late(length, false),
+			P90:     late(length),
 			Hands:   hands,
 			Machine: machine,
 		}
@@ -162,7 +149,7 @@ func ReadOps(text string, machines []store.BenchMachine) ([]store.BenchOp, error
 			return nil, fault.New("ops", line, `a name and minutes, such as "open 10 hands" or "cure 15-20 clamp"`)
 		}
 		usual, _ := strconv.ParseFloat(m[2], 64)
-		op := store.BenchOp{ID: m[1], P50: int(math.Round(60 * usual)), P90: late(60*usual, false)}
+		op := store.BenchOp{ID: m[1], P50: int(math.Round(60 * usual)), P90: late(60 * usual)}
 		if m[3] != "" {
 			p90, _ := strconv.ParseFloat(m[3], 64)
 			op.P90 = int(math.Round(60 * p90))
@@ -175,6 +162,9 @@ func ReadOps(text string, machines []store.BenchMachine) ([]store.BenchOp, error
 			switch w := strings.ToLower(words[k]); {
 			case w == "hands":
 				op.Hands = true
+			case w == "tray" && k+1 < len(words):
+				k++
+				op.Tray = words[k]
 			case w == "within" && k+1 < len(words) && len(op.After) > 0:
 				n, err := strconv.Atoi(words[k+1])
 				if err != nil {
@@ -188,7 +178,7 @@ func ReadOps(text string, machines []store.BenchMachine) ([]store.BenchOp, error
 			case machineFor(machines, w) != "":
 				op.Machine = machineFor(machines, w)
 			default:
-				return nil, fault.New("ops", words[k], "hands, within and seconds, or a machine of the workshop")
+				return nil, fault.New("ops", words[k], "hands, within and seconds, tray and its name, or a machine of the workshop")
 			}
 		}
 		if len(ops) >= 60 {

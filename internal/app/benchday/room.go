@@ -2,6 +2,7 @@
 package benchday
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -243,13 +244,16 @@ func document(w store.Workshop, h hours, rows []store.BenchJob, now int) day.Inp
 	if len(in.People) == 0 {
 		in.People = append(in.People, day.Person{ID: "hands"})
 	}
-	machines := map[string]bool{}
+	machines := map[string]store.BenchMachine{}
 	for _, m := range w.Machines {
-		units := m.Units
-		machines[m.Name] = true
+		units, change := m.Units, m.TrayChange
+		if units > 1 { // only a single machine is told by its tray
+			change = 0
+		}
+		machines[m.Name] = m
 		in.Machines = append(
 			in.Machines,
-			day.Machine{ID: m.Name, Units: &units, WarmUp: m.WarmUp, TrayChange: m.TrayChange},
+			day.Machine{ID: m.Name, Units: &units, WarmUp: m.WarmUp, TrayChange: change},
 		)
 	}
 	skills := map[string]bool{}
@@ -283,8 +287,12 @@ func document(w store.Workshop, h hours, rows []store.BenchJob, now int) day.Inp
 					x.Person = o.Person
 				}
 			}
-			if machines[o.Machine] {
+			x.Tray = ""
+			if m, known := machines[o.Machine]; known {
 				x.Machine = o.Machine
+				if m.TrayChange > 0 && m.Units <= 1 { // a tray fits a model
+					x.Tray = cmp.Or(o.Tray, r.ModelID)
+				}
 			}
 			for _, a := range o.After {
 				x.After = append(x.After, day.After{Op: a.Op, MinLag: a.Wait, MaxLag: a.Within})

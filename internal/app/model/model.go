@@ -4,7 +4,6 @@ package model
 import (
 	"cmp"
 	"context"
-	"math"
 	"slices"
 	"strings"
 
@@ -12,6 +11,7 @@ import (
 
 	"waryowl/internal/core/risk"
 	"waryowl/internal/core/trade"
+	"waryowl/internal/core/worktime"
 	"waryowl/internal/store"
 )
 
@@ -28,10 +28,10 @@ type Record struct {
 	Steps    []store.PlanStep
 	PartByID map[string]store.Part
 	StepByID map[string]store.PlanStep
-	runs     map[string]tally     // measured times of a step, by its id
-	learned  map[string]bool      // steps that a log taught
-	phones   map[string][]string  // units on which a step was carried out
-	waits    map[string][]float64 // waits that were needed, by the step's id
+	runs     map[string]worktime.Tally // measured times of a step, by its id
+	learned  map[string]bool           // steps that a log taught
+	phones   map[string][]string       // units on which a step was carried out
+	waits    map[string][]float64      // waits that were needed, by the step's id
 
 	jobs map[string]int // told of, by part
 
@@ -76,7 +76,7 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 	}
 	for _, m := range models {
 		list[m.ID] = &Record{Model: m, ctx: db.Statement.Context, PartByID: map[string]store.Part{},
-			StepByID: map[string]store.PlanStep{}, runs: map[string]tally{}, learned: map[string]bool{},
+			StepByID: map[string]store.PlanStep{}, runs: map[string]worktime.Tally{}, learned: map[string]bool{},
 			phones: map[string][]string{}, waits: map[string][]float64{}, tabs: map[string]risk.Count{}}
 	}
 	parts, err := store.List[store.Part](db, "layer DESC, name", "model_id IN ?", ids)
@@ -161,7 +161,7 @@ func (k *Record) learn(plain []store.Plain, runs []store.LogEntry) {
 			k.phones[c.StepID] = append(k.phones[c.StepID], c.UnitID)
 		}
 		t := k.runs[c.StepID]
-		k.runs[c.StepID] = tally{t.n + c.Timed, t.logs + c.Logs}
+		k.runs[c.StepID] = worktime.Tally{N: t.N + c.Timed, Logs: t.Logs + c.Logs, Squares: t.Squares + c.Squares}
 	}
 	// What was needed of a unit at a step is the sum of its rounds until it worked.
 	heat, wait := map[[2]string]float64{}, map[[2]string]float64{}
@@ -171,8 +171,7 @@ func (k *Record) learn(plain []store.Plain, runs []store.LogEntry) {
 			k.phones[r.StepID] = append(k.phones[r.StepID], r.UnitID)
 		}
 		if r.Seconds > 0 && r.Kind == "step" {
-			t := k.runs[r.StepID]
-			k.runs[r.StepID] = tally{t.n + 1, t.logs + math.Log(r.Seconds)}
+			k.runs[r.StepID] = k.runs[r.StepID].Add(r.Seconds)
 		}
 		if r.Detail.Of > 0 {
 			k.tabs[r.StepID] = risk.Count{K: k.tabs[r.StepID].K + r.Detail.Whole, N: k.tabs[r.StepID].N + r.Detail.Of}
@@ -201,12 +200,6 @@ func (k *Record) Context() context.Context {
 		return context.Background()
 	}
 	return k.ctx
-}
-
-// tally counts times: how many, and the sum of their logarithms.
-type tally struct {
-	n    int
-	logs float64
 }
 
 // PartNamed finds a part by its name or an alias.

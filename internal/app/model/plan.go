@@ -65,7 +65,27 @@ func (k *Record) Estimate(s store.PlanStep) worktime.Estimate {
 	if planned <= 0 {
 		return worktime.Estimate{Seconds: planned}
 	}
-	return worktime.Pulled(planned, t.n, t.logs)
+	return worktime.Pulled(planned, t.N, t.Logs)
+}
+
+// Late is the time within which a step ends in nine cases of ten, and that of the wait behind it.
+func (k *Record) Late(s store.PlanStep) (work, wait float64) {
+	if planned := k.Planned(s); planned > 0 {
+		work = worktime.Late(planned, k.runs[s.ID])
+	}
+	nominal, waits := s.WaitSeconds, worktime.Tally{}
+	for _, w := range k.waits[s.ID] {
+		if nominal == 0 {
+			nominal = w
+		}
+		if w > 0 {
+			waits = waits.Add(w)
+		}
+	}
+	if nominal > 0 {
+		wait = worktime.Late(nominal, waits)
+	}
+	return work, wait
 }
 
 // Planned is a step's time before anybody measured it.

@@ -42,6 +42,8 @@ type WayStep struct {
 	DiameterMM  float64        `json:"diameter_mm,omitempty"`
 	WaitSeconds float64        `json:"wait_seconds,omitempty"`
 	WaitRuns    int            `json:"wait_runs,omitempty" doc:"waits behind it that were needed"`
+	Late        float64        `json:"late" doc:"seconds within which it ends in nine cases of ten"`
+	WaitLate    float64        `json:"wait_late,omitempty"`
 	Method      string         `json:"method,omitempty"`
 	Consumable  string         `json:"consumable,omitempty"`
 	Fastener    store.Fastener `json:"fastener"`
@@ -169,11 +171,12 @@ func (k *Record) Way(f route.Way, checks float64) Way {
 	for _, id := range f.Steps {
 		s, e := k.StepByID[id], k.Estimate(k.StepByID[id])
 		wait := k.Wait(s)
+		late, waitLate := k.Late(s)
 		w.Steps = append(w.Steps, WayStep{ID: s.ID, Mark: s.Mark, Verb: s.Verb, What: s.What,
 			Part: k.about()[s.ID], Tool: s.Tool,
 			Side: s.Side, Joint: s.Joint, Drive: s.Drive, Count: s.Count, LengthMM: s.LengthMM,
 			Seconds: e.Seconds, Runs: e.N, Frees: append([]string{}, s.Frees...), Cautions: k.Cautions(s),
-			DiameterMM: s.DiameterMM, WaitSeconds: wait.Seconds, WaitRuns: wait.N,
+			DiameterMM: s.DiameterMM, WaitSeconds: wait.Seconds, WaitRuns: wait.N, Late: late, WaitLate: waitLate,
 			Method: s.Method, Consumable: s.Consumable, Fastener: s.Fastener, Photos: append([]string{},
 				k.Photos[s.ID]...)})
 		if s.Consumable != "" && !slices.Contains(w.Consumables, s.Consumable) {

@@ -268,7 +268,9 @@ func (r *Reading) Ask(list []diagnose.Candidate, noise *diagnose.Noise, budget f
 }
 
 // Ponder answers a question about this study that is nearly the one asked before.
-func (r *Reading) Ponder(in diagnose.Input) (diagnose.Output, error) { return r.memory.RunContext(r.ctx, in) }
+func (r *Reading) Ponder(in diagnose.Input) (diagnose.Output, error) {
+	return r.memory.RunContext(r.ctx, in)
+}
 
 // Grade is the verdict of one cell.
 func (r Reading) Grade(slot, state, check string) ledger.Verdict {

@@ -2,9 +2,11 @@ package worktime
 
 import (
 	"math"
+	"math/rand/v2"
 	"testing"
 
 	"gonum.org/v1/gonum/stat"
+	"gonum.org/v1/gonum/stat/distuv"
 )
 
 // TestBlend compares with gonum: the geometric mean of the runs, the prediction counted twice.
@@ -59,5 +61,33 @@ func TestMOST(t *testing.T) {
 		if _, err := MOST(bad); err == nil {
 			t.Errorf("%q was read", bad)
 		}
+	}
+}
+
+// TestLateIsKeptNineTimesOfTen plays it: spread and median of a step are drawn from what is believed before (scaled
+// inverse χ² and normal, drawn by gonum), some runs are measured, and the next one must end in time nine times of ten.
+func TestLateIsKeptNineTimesOfTen(t *testing.T) {
+	const predicted, plays = 40.0, 40000
+	r := rand.New(rand.NewPCG(5, 9))
+	for _, runs := range []int{0, 1, 4, 20} {
+		kept := 0
+		for range plays {
+			chi := distuv.ChiSquared{K: PriorWeight, Src: r}.Rand()
+			sd := math.Sqrt(PriorWeight * Spread * Spread / chi)
+			mean := math.Log(predicted) + sd/math.Sqrt(PriorWeight)*r.NormFloat64()
+			var seen Tally
+			for range runs {
+				seen = seen.Add(math.Exp(mean + sd*r.NormFloat64()))
+			}
+			if mean+sd*r.NormFloat64() <= math.Log(Late(predicted, seen)) {
+				kept++
+			}
+		}
+		if p := float64(kept) / plays; math.Abs(p-0.9) > 4*math.Sqrt(0.09/plays) {
+			t.Errorf("after %d runs, %.4f of the next ones ended in time", runs, p)
+		}
+	}
+	if f := Late(predicted, Tally{}) / predicted; math.Abs(f-1.78) > 0.005 {
+		t.Errorf("nothing measured: %.3f times the prediction", f)
 	}
 }

@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/days/{date}/lab": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the swap lab would test on a day, and what waits for a newer build */
+        get: operations["get-day-lab"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deliveries": {
         parameters: {
             query?: never;
@@ -5183,6 +5200,11 @@ export interface components {
             frees: string[];
             id: string;
             joint?: string;
+            /**
+             * Format: double
+             * @description seconds within which it ends in nine cases of ten
+             */
+            late: number;
             /** Format: double */
             length_mm?: number;
             mark: string;
@@ -5198,6 +5220,8 @@ export interface components {
             side: string;
             tool?: string;
             verb: string;
+            /** Format: double */
+            wait_late?: number;
             /**
              * Format: int64
              * @description waits behind it that were needed
@@ -7726,6 +7750,24 @@ export interface components {
             p: number;
             trial: string;
         };
+        SwapDueRetest: {
+            board_unit_id: string;
+            build: string;
+            /**
+             * Format: int64
+             * @description verdicts that a repeat would bring up to date
+             */
+            cells: number;
+            /** Format: double */
+            minutes: number;
+            /** @description the build to test again on */
+            on: string;
+            part_ids: string[];
+            study: string;
+            study_id: string;
+            title: string;
+            trial: string;
+        };
         SwapFactorTable: {
             build: string;
             cells: components["schemas"]["LedgerCell"][];
@@ -7846,6 +7888,21 @@ export interface components {
             part_ids: string[];
             reason: string;
             words: string;
+        };
+        SwapOnDay: {
+            /**
+             * Format: int64
+             * @description studies that were looked at
+             */
+            looked: number;
+            /**
+             * Format: int64
+             * @description until closing time
+             */
+            minutes: number;
+            retests: components["schemas"]["SwapDueRetest"][];
+            /** @description per study in the order to make them, within the minutes; greedy, not proven */
+            settling: components["schemas"]["SwapSettling"][];
         };
         SwapPlaced: {
             part: string;
@@ -8009,6 +8066,19 @@ export interface components {
             trials: components["schemas"]["SwapTrialView"][];
             units: components["schemas"]["Unit"][];
             warnings: components["schemas"]["LedgerWarning"][];
+        };
+        SwapSettling: {
+            /**
+             * Format: double
+             * @description what it tells about what is open
+             */
+            bits: number;
+            /** @description what stands on the phone's tray */
+            job: string;
+            /** Format: double */
+            minutes: number;
+            study_id: string;
+            words: string;
         };
         SwapSkipView: {
             check: string;
@@ -9113,6 +9183,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-day-lab": {
+        parameters: {
+            query?: {
+                /** @description minutes that the day's clock is east of Greenwich */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                date: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapOnDay"];
                 };
             };
             /** @description Error */

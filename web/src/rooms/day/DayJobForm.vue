@@ -110,7 +110,7 @@ function submit() {
       </ElFormItem>
     </div>
     <ElFormItem
-      label="Or its operations: name, minutes, then hands or a machine; one a line"
+      label="Or its operations: name, minutes, then hands or a machine, its tray; one a line"
       :error="fieldError(problem, 'ops')"
     >
       <ElInput

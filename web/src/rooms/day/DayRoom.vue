@@ -36,6 +36,12 @@ const { room, error, pending, again } = useRoom(
   () => ['day', date.value],
   () => api.GET('/api/days/{date}', { params: ask() }),
 )
+/** What the swap lab has for the day: read by itself, the plan does not wait for it. */
+const { room: lab } = useRoom(
+  () => ['day-lab', date.value],
+  () => api.GET('/api/days/{date}/lab', { params: ask() }),
+  { staleTime: 300_000 },
+)
 const { may } = useSession()
 const writes = may('jobs')
 const office = may('office')
@@ -101,6 +107,7 @@ useIntervalFn(() => over.value.length && tone(true), 1500)
 const silence = () => (silenced.value = [...silenced.value, ...over.value.map(key)].slice(-200))
 const at = (s: number) => clockOf(room.value?.open ?? 0, s)
 const words = { planned: '', running: 'running', done: 'done' } as const
+const hoursOf = (m: number) => (m < 100 ? `${m} min` : `${Math.floor(m / 60)} h ${m % 60} min`)
 const printed = () => window.print()
 </script>
 
@@ -259,11 +266,16 @@ const printed = () => window.print()
         <ul class="plain">
           <li v-for="d in room.drops" :key="d.job_id">Without {{ d.title }}: {{ percent(d.p) }} by closing time</li>
         </ul>
-        <p v-for="j in room.jobs.filter((x) => x.study_id && x.state !== 'done')" :key="j.id">
-          <RouterLink :to="{ name: 'swap', params: { id: j.study_id } }">
-            {{ j.title }}: which tests settle most in the minutes left
-          </RouterLink>
-        </p>
+      </section>
+      <section v-if="lab?.settling.length" id="settling">
+        <h2>Swap tests that settle most in {{ hoursOf(lab.minutes) }}</h2>
+        <ol class="plain">
+          <li v-for="t in lab.settling" :key="t.study_id + t.words">
+            <RouterLink :to="{ name: 'swap', params: { id: t.study_id } }">{{ t.job }}</RouterLink>
+            {{ t.words }}
+            <span class="quiet">{{ `${Math.round(t.minutes)} min, ${t.bits.toFixed(1)} bits` }}</span>
+          </li>
+        </ol>
       </section>
       <section v-if="room.said.length">
         <h2>Worth knowing</h2>
@@ -271,9 +283,14 @@ const printed = () => window.print()
           <li v-for="s in room.said" :key="s">{{ s }}</li>
         </ul>
       </section>
-      <section v-if="room.dues.length">
+      <section v-if="room.dues.length || lab?.retests.length" id="dues">
         <h2>Also due</h2>
         <ul class="plain">
+          <li v-for="t in lab?.retests ?? []" :key="t.study_id + t.trial">
+            <RouterLink :to="{ name: 'swap', params: { id: t.study_id } }">{{ t.study }}: {{ t.trial }} again</RouterLink>
+            {{ t.title }}
+            <span class="quiet">{{ `build ${t.on}: ${t.cells} verdicts, ${Math.round(t.minutes)} min` }}</span>
+          </li>
           <li v-for="d in room.dues" :key="d.text + d.on">
             <RouterLink :to="{ name: 'parts', query: { face: d.room } }">{{ d.text }}</RouterLink>
             <span :class="d.late ? 'danger' : 'quiet'">{{ ` ${inDays(d.on)}` }}</span>

@@ -53,7 +53,7 @@ const submit = () =>
               name: m.name.trim(),
               units: m.units,
               warm_up: Math.round(60 * m.warm),
-              tray_change: Math.round(60 * m.tray),
+              tray_change: m.units <= 1 ? Math.round(60 * m.tray) : 0,
             })),
         },
       }),
@@ -97,6 +97,16 @@ const submit = () =>
           :max="120"
           :controls="false"
           :aria-label="`Minutes to warm ${i + 1}`"
+        />
+      </label>
+      <label v-if="m.units <= 1">
+        min to change its tray
+        <ElInputNumber
+          v-model="m.tray"
+          :min="0"
+          :max="60"
+          :controls="false"
+          :aria-label="`Minutes to change the tray ${i + 1}`"
         />
       </label>
       <ElButton :aria-label="`Take out machine ${i + 1}`" @click="machines.splice(i, 1)">×</ElButton>
