@@ -36,9 +36,9 @@ type counter struct {
 		store.WorkFacts
 	}
 	Day []struct {
-		Title, Model, Part, Text string
-		Due                      int
-		Weight                   float64
+		Title, Model, Part, Unit, Text string
+		Due                            int
+		Weight                         float64
 	}
 }
 
@@ -95,7 +95,7 @@ func (l *loader) desk(known map[string]*loaded, buyer act.Actor) {
 	for _, x := range c.Day {
 		f := store.BenchJobFacts{Day: benchDay(l.Now().Local()), Title: x.Title, Due: x.Due, Weight: x.Weight}
 		if k := known[x.Model]; k != nil {
-			f.ModelID, f.PartID = k.id, k.parts[x.Part]
+			f.ModelID, f.PartID, f.UnitID = k.id, k.parts[x.Part], k.units[x.Unit]
 		}
 		if l.err == nil {
 			_, err := benchday.AddJob(l.ctx, l.Service, l.command("day "+x.Title), l.id("day "+x.Title), f, x.Text)

@@ -65,6 +65,18 @@ test('a day is planned, followed, disturbed and printed', async ({ page }) => {
   await fits(page)
 })
 
+test('what the swap lab would test in the time left stands beside the jobs', async ({ page }) => {
+  await signIn(page, 'technician')
+  await page.goto('/day')
+  const later = page.getByRole('button', { name: /The next day with jobs/ })
+  await expect(later.or(page.locator('#jobs'))).toBeVisible()
+  if (await later.isVisible()) await later.click()
+  const tests = page.locator('#settling')
+  await expect(tests.getByRole('listitem').first()).toContainText(/AMBER .* min, \d+\.\d bits/)
+  await tests.getByRole('link', { name: 'AMBER' }).first().click()
+  await expect(page).toHaveURL(/\/swap/)
+})
+
 test('hands and machines are set by the office, and read by everybody', async ({ page }) => {
   await signIn(page, 'buyer')
   await page.goto(`/day?date=${date()}`)

@@ -134,14 +134,20 @@ func TestBenchDayFollowsTheLog(t *testing.T) {
 	b.must(err)
 	said := ""
 	for _, part := range []string{"battery", "wireless coil"} {
-		ops, err := benchday.OpsOf(k, b.part[part], []store.BenchMachine{{Name: "plate", Units: 1}})
+		ops, err := benchday.OpsOf(k, b.part[part], []store.BenchMachine{{Name: "plate", Units: 1},
+			{Name: "hot air", Units: 1, Soft: 25}})
 		b.must(err)
 		for _, o := range ops {
+			for _, a := range o.After {
+				if a.Within != nil {
+					said += fmt.Sprintf("%s within %d; ", o.ID, *a.Within)
+				}
+			}
 			said += fmt.Sprintf("%s %d %v %s; ", o.ID, o.P50, o.Hands, o.Machine)
 		}
 	}
 	// Front by the plate: 20 s and 120 s of soak without hands; back by hot air, which a hand holds.
-	for _, want := range []string{"heat 140 false plate", "heat 30 true ;", "open 33 true", "fit and close", "check"} {
+	for _, want := range []string{"heat 140 false plate", "heat 30 true ;", "open 33 true", "open within 60", "within 25", "fit and close", "check"} {
 		if !strings.Contains(said, want) {
 			t.Errorf("no %q in %s", want, said)
 		}

@@ -15,6 +15,7 @@ type BenchMachine struct {
 	Units      int    `json:"units" minimum:"1" maximum:"20"`
 	WarmUp     int    `json:"warm_up,omitempty" minimum:"0" maximum:"7200" doc:"seconds from opening on"`
 	TrayChange int    `json:"tray_change,omitempty" minimum:"0" maximum:"3600" doc:"seconds"`
+	Soft       int    `json:"soft,omitempty" minimum:"0" maximum:"600" doc:"seconds that a rim stays soft after its heat; 0: 60, after air 30"`
 }
 
 // BenchAfter is an operation of the same job that comes first; within: so many seconds after its end at most.

@@ -76,11 +76,19 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 				P90:   int(math.Ceil(s.Late + s.WaitLate)),
 				Steps: []string{s.ID},
 			}
-			soft := softPlate
-			if m := machineFor(machines, s.Method); s.Method != "air" && s.Method != "" && m != "" {
+			m, soft := machineFor(machines, s.Method), softPlate
+			if s.Method == "" {
+				m = ""
+			}
+			if s.Method != "air" && m != "" {
 				op.Machine = m
 			} else {
-				op.Hands, soft = true, softAir
+				op.Hands, soft = true, softAir // an air gun is on record for its time only: a hand holds it
+			}
+			for _, x := range machines {
+				if x.Name == m && x.Soft > 0 {
+					soft = x.Soft
+				}
 			}
 			link(&op, nil)
 			ops = append(ops, op)

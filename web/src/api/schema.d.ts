@@ -2806,6 +2806,11 @@ export interface components {
             name: string;
             /**
              * Format: int64
+             * @description seconds that a rim stays soft after its heat; 0: 60, after air 30
+             */
+            soft?: number;
+            /**
+             * Format: int64
              * @description seconds
              */
             tray_change?: number;

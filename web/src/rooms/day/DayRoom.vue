@@ -287,7 +287,9 @@ const printed = () => window.print()
         <h2>Also due</h2>
         <ul class="plain">
           <li v-for="t in lab?.retests ?? []" :key="t.study_id + t.trial">
-            <RouterLink :to="{ name: 'swap', params: { id: t.study_id } }">{{ t.study }}: {{ t.trial }} again</RouterLink>
+            <RouterLink :to="{ name: 'swap', params: { id: t.study_id } }">
+              {{ t.study }}: {{ t.trial }} again
+            </RouterLink>
             {{ t.title }}
             <span class="quiet">{{ `build ${t.on}: ${t.cells} verdicts, ${Math.round(t.minutes)} min` }}</span>
           </li>

@@ -24,6 +24,7 @@ const machines = reactive(
     units: m.units,
     warm: (m.warm_up ?? 0) / 60,
     tray: (m.tray_change ?? 0) / 60,
+    soft: m.soft || undefined,
   })),
 )
 const rest = reactive({ benches: w.benches ?? 0, hours: w.opening_hours ?? '' })
@@ -53,6 +54,7 @@ const submit = () =>
               name: m.name.trim(),
               units: m.units,
               warm_up: Math.round(60 * m.warm),
+              soft: m.soft ?? 0,
               tray_change: m.units <= 1 ? Math.round(60 * m.tray) : 0,
             })),
         },
@@ -64,7 +66,7 @@ const submit = () =>
 <template>
   <FormDialog
     title="Hands and machines"
-    :width="640"
+    :width="720"
     :busy="busy"
     :problem="problem"
     :mine="mine"
@@ -83,7 +85,11 @@ const submit = () =>
       One more pair of hands
     </ElButton>
     <h3>Machines</h3>
-    <div v-for="(m, i) in machines" :key="i" class="line">
+    <p class="quiet">
+      A rim stays soft for 60 s after a plate or press, 30 s after air (house figures) unless you say otherwise. An air
+      gun may stand here for its seconds alone.
+    </p>
+    <div v-for="(m, i) in machines" :key="i" class="line machine">
       <ElInput v-model="m.name" maxlength="40" placeholder="plate, press, clamp" :aria-label="`Machine ${i + 1}`" />
       <label>
         units
@@ -99,8 +105,8 @@ const submit = () =>
           :aria-label="`Minutes to warm ${i + 1}`"
         />
       </label>
-      <label v-if="m.units <= 1">
-        min to change its tray
+      <label :class="{ unseen: m.units > 1 }">
+        min a tray
         <ElInputNumber
           v-model="m.tray"
           :min="0"
@@ -109,9 +115,23 @@ const submit = () =>
           :aria-label="`Minutes to change the tray ${i + 1}`"
         />
       </label>
+      <label>
+        s soft
+        <ElInputNumber
+          v-model="m.soft"
+          :min="0"
+          :max="600"
+          :controls="false"
+          placeholder="60"
+          :aria-label="`Seconds that a rim stays soft after it ${i + 1}`"
+        />
+      </label>
       <ElButton :aria-label="`Take out machine ${i + 1}`" @click="machines.splice(i, 1)">×</ElButton>
     </div>
-    <ElButton :disabled="machines.length >= 20" @click="machines.push({ name: '', units: 1, warm: 0, tray: 0 })">
+    <ElButton
+      :disabled="machines.length >= 20"
+      @click="machines.push({ name: '', units: 1, warm: 0, tray: 0, soft: undefined })"
+    >
       One more machine
     </ElButton>
     <ElFormItem label="Opening hours">
@@ -131,6 +151,12 @@ const submit = () =>
   margin-bottom: 8px;
   align-items: center;
 }
+.machine {
+  grid-template-columns: minmax(0, 1fr) auto auto auto auto auto;
+}
+.unseen {
+  visibility: hidden;
+}
 .line label {
   display: flex;
   gap: 6px;
@@ -144,8 +170,12 @@ h3 {
   margin: 12px 0 6px;
 }
 @media (max-width: 600px) {
-  .line {
+  .line,
+  .machine {
     grid-template-columns: 1fr;
+  }
+  .unseen {
+    display: none !important;
   }
 }
 </style>
