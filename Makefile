@@ -7,7 +7,7 @@ GO_SOURCES := $(shell find cmd internal demo web -path web/node_modules -prune -
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 NPM := npm --no-audit --no-fund --loglevel=error
 
-.PHONY: demo serve build test lint count fuzz kill bench bench-swap screenshots types fmt check-types audit clean
+.PHONY: demo serve build test lint count fuzz kill test-cluster bench bench-swap screenshots types fmt check-types audit clean
 
 demo: build
 	@exec ./bin/waryowl demo
@@ -74,6 +74,12 @@ screenshots: build e2e/node_modules/.package-lock.json
 
 fuzz:
 	WARYOWL_FUZZ=$${REQUESTS:-100000} go test ./internal/server -run FuzzRoutes -count 1 -timeout 60m -v
+
+# Three database servers in a cluster and two programs before one address, each killed once under seven writers. It installs
+# Debian's whole database server: not while another test runs.
+test-cluster: build
+	@./scripts/need.sh wsrep_sst_rsync=mariadb-server rsync=rsync ss=iproute2
+	WARYOWL_CLUSTER=1 go test ./cmd/waryowl -run TestCluster -count 1 -timeout 20m -v
 
 # Kills the server and the database under seven writers and says what was lost or doubled.
 kill: build

@@ -49,8 +49,9 @@ const (
 	longest  = 256 << 20 // bytes of one row
 )
 
-// left are the tables that stay behind: sign-ins that are open, and the bookkeeping of the schema, which the manifest says.
-var left = []string{"sessions", "goose_db_version"}
+// left are the tables that stay behind: sign-ins that are open or were tried, what signs cookies, and the bookkeeping of
+// the schema, which the manifest says.
+var left = []string{"sessions", "sign_in_tries", "secrets", "goose_db_version"}
 
 // connect opens the database of a data source name with values as the server writes them.
 func connect(dsn string) (*sql.DB, error) {

@@ -2,6 +2,7 @@ package server
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -81,12 +82,12 @@ func TestNamesThatAreOneShareTheirAllowance(t *testing.T) {
 	}
 	limits := newAttempts(nil)
 	for range 10 {
-		limits.allow("buyer", "192.0.2.1", "")
+		limits.allow(context.Background(), "buyer", "192.0.2.1", "")
 	}
 	for k := range 60_000 {
-		limits.allow(fmt.Sprintf("made up %d", k), fmt.Sprintf("198.51.100.%d", k%250), "")
+		limits.allow(context.Background(), fmt.Sprintf("made up %d", k), fmt.Sprintf("198.51.100.%d", k%250), "")
 	}
-	if limits.allow("buyer", "192.0.2.2", "") {
+	if limits.allow(context.Background(), "buyer", "192.0.2.2", "") {
 		t.Error("a flood of names made the limit forget")
 	}
 	if _, ok := limits.known("made.up", "buyer"); ok {

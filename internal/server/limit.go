@@ -1,9 +1,11 @@
 package server
 
 import (
+	"context"
 	"crypto/hmac"
 	"crypto/rand"
 	"crypto/sha256"
+	"encoding/binary"
 	"encoding/hex"
 	"hash/maphash"
 	"net"
@@ -16,18 +18,23 @@ import (
 
 	"golang.org/x/text/unicode/norm"
 	"golang.org/x/time/rate"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/store"
 )
 
 // attempts limits sign-ins: per name ten at once, then one every six seconds; per address forty at once, then one every
 // second. Names that the database takes for one are one here. A device on which somebody has signed in before has an
 // allowance of its own for that name, so that strangers cannot lock its owner out. The buckets are of a fixed number:
-// no flood of names makes the limits forget.
+// no flood of names makes the limits forget. Each program refuses by itself first; what it would take it asks the
+// database, which counts for all programs.
 type attempts struct {
 	mu      sync.Mutex
 	buckets [1 << 15]bucket
 	seed    maphash.Seed
-	secret  []byte // of this process: signs the cookies of devices
+	secret  []byte // of all programs on the database: signs the cookies of devices, and numbers the buckets
 	proxies []netip.Prefix
+	shared  func(ctx context.Context, bucket uint32, every time.Duration, burst int) bool
 }
 
 type bucket struct{ names, addresses, devices *rate.Limiter }
@@ -37,6 +44,27 @@ func newAttempts(proxies []netip.Prefix) *attempts {
 	_, _ = rand.Read(a.secret)
 	return a
 }
+
+// share lets the database count.
+func (a *attempts) share(ctx context.Context, s *act.Service) error {
+	secret, err := store.Secret(ctx, s.DB, "devices")
+	if err != nil {
+		return err
+	}
+	a.secret = secret
+	a.shared = func(ctx context.Context, bucket uint32, every time.Duration, burst int) bool {
+		ok, err := store.Allow(ctx, s.DB, bucket, every, burst, s.Now())
+		return ok || err != nil // without a database nobody signs in anyway
+	}
+	return nil
+}
+
+// kinds of buckets.
+const (
+	byAddress = iota
+	byDevice
+	byName
+)
 
 // canonical is a name as the database compares it, or closer: without case, accents, marks that cannot be seen, and outer
 // blanks.
@@ -50,27 +78,36 @@ func canonical(name string) string {
 	return strings.Join(strings.Fields(b.String()), " ")
 }
 
-func (a *attempts) take(pick func(*bucket) **rate.Limiter, key string, every time.Duration, burst int) bool {
+func (a *attempts) take(ctx context.Context, kind int, key string, every time.Duration, burst int) bool {
 	k := &a.buckets[maphash.String(a.seed, key)%uint64(len(a.buckets))]
+	l := []**rate.Limiter{byAddress: &k.addresses, byDevice: &k.devices, byName: &k.names}[kind]
 	a.mu.Lock()
-	l := pick(k)
 	if *l == nil {
 		*l = rate.NewLimiter(rate.Every(every), burst)
 	}
 	a.mu.Unlock()
-	return (*l).Allow()
+	if !(*l).Allow() {
+		return false
+	}
+	if a.shared == nil {
+		return true
+	}
+	m := hmac.New(sha256.New, a.secret)
+	m.Write([]byte(key))
+	bucket := binary.LittleEndian.Uint32(m.Sum(nil)) % uint32(len(a.buckets))
+	return a.shared(ctx, uint32(kind*len(a.buckets))+bucket, every, burst)
 }
 
 // allow says whether somebody at an address may try a name; device is the cookie that an earlier sign-in left there.
-func (a *attempts) allow(name, address, device string) bool {
-	if !a.take(func(b *bucket) **rate.Limiter { return &b.addresses }, address, time.Second, 40) {
+func (a *attempts) allow(ctx context.Context, name, address, device string) bool {
+	if !a.take(ctx, byAddress, address, time.Second, 40) {
 		return false
 	}
 	name = canonical(name)
 	if id, ok := a.known(device, name); ok {
-		return a.take(func(b *bucket) **rate.Limiter { return &b.devices }, id, 6*time.Second, 10)
+		return a.take(ctx, byDevice, id, 6*time.Second, 10)
 	}
-	return a.take(func(b *bucket) **rate.Limiter { return &b.names }, name, 6*time.Second, 10)
+	return a.take(ctx, byName, name, 6*time.Second, 10)
 }
 
 // deviceCookie is the name of the cookie that a device keeps after a sign-in.

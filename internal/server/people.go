@@ -115,7 +115,7 @@ func (s *server) peopleRoutes() {
 	small(s, "PUT", "/api/session/password", "change-password", "Change one's own password", own, http.StatusOK,
 		func(ctx context.Context, in *body[NewPassword]) (done, error) {
 			who := actor(ctx)
-			if !s.attempts.allow(who.Name, who.ID, "") { // whoever found an open page may not guess here either
+			if !s.attempts.allow(ctx, who.Name, who.ID, "") { // whoever found an open page may not guess here either
 				return done{}, tooMany
 			}
 			return done{true}, account.Password(ctx, s.App, who, signIn(ctx), in.Body.Old, in.Body.Password)
@@ -126,7 +126,7 @@ func (s *server) peopleRoutes() {
 		})
 	small(s, "POST", "/api/links/{token}", "use-link", "Set the password of a one-time link", act.Public, http.StatusOK,
 		func(ctx context.Context, in *linkTry) (Me, error) {
-			if !s.attempts.allow("link "+in.Token, in.address(s.attempts), "") {
+			if !s.attempts.allow(ctx, "link "+in.Token, in.address(s.attempts), "") {
 				return Me{}, tooMany
 			}
 			who, err := account.Use(ctx, s.App, in.Token, in.Body.Name, in.Body.Display, in.Body.Password)

@@ -141,6 +141,10 @@ func (s *server) problem(ctx context.Context, err error) error {
 	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, context.Canceled):
 		return &Problem{Title: "Too slow", Status: http.StatusServiceUnavailable,
 			Detail: "The answer took too long; nothing was changed. Try again in a moment."}
+	case store.Apart(err):
+		store.Leave(s.App.DB)
+		return &Problem{Title: "Unavailable", Status: http.StatusServiceUnavailable,
+			Detail: "The database server has lost the others; another one is asked. Try again in a moment."}
 	case store.Retriable(err):
 		return &Problem{Title: "Busy", Status: http.StatusServiceUnavailable,
 			Detail: "Two changes met; nothing was changed. Send it again."}

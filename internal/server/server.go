@@ -102,6 +102,9 @@ func New(c Config) (handler, told http.Handler, err error) {
 	if err != nil {
 		return nil, nil, err
 	}
+	if err := s.attempts.share(context.Background(), c.App); err != nil {
+		return nil, nil, err
+	}
 	s.sessions = scs.New()
 	s.sessions.Store = mysqlstore.NewWithCleanupInterval(pool, 10*time.Minute)
 	s.sessions.Lifetime = sessionHours * time.Hour

@@ -99,7 +99,7 @@ func (s *server) sessionRoutes() {
 		})
 	small(s, "POST", "/api/session", "sign-in", "Sign in", act.Public, http.StatusOK,
 		func(ctx context.Context, in *signTry) (Me, error) {
-			if !s.attempts.allow(in.Body.Name, in.address(s.attempts), in.Device) {
+			if !s.attempts.allow(ctx, in.Body.Name, in.address(s.attempts), in.Device) {
 				return Me{}, tooMany
 			}
 			who, err := account.SignIn(ctx, s.App, in.Body.Name, in.Body.Password)

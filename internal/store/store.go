@@ -7,7 +7,6 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"net"
 	"strings"
 	"time"
 
@@ -37,24 +36,24 @@ func Open(ctx context.Context, dsn string) (*gorm.DB, error) {
 	if err := ensureDatabase(ctx, *c); err != nil {
 		return nil, err
 	}
-	db, err := gorm.Open(gormmysql.Open(c.FormatDSN()),
-		&gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true})
-	if err != nil {
-		return nil, fmt.Errorf("store: cannot reach the database: %w", err)
-	}
-	pool, err := db.DB()
+	connections, err := pool(c)
 	if err != nil {
 		return nil, err
 	}
-	pool.SetMaxOpenConns(40)
-	pool.SetMaxIdleConns(20)
+	connections.SetMaxOpenConns(40)
+	connections.SetMaxIdleConns(idle)
+	db, err := gorm.Open(gormmysql.New(gormmysql.Config{Conn: connections}),
+		&gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true})
+	if err != nil {
+		return nil, fmt.Errorf("store: cannot reach the database: %w", errors.Join(err, connections.Close()))
+	}
 	return db, nil
 }
 
 func ensureDatabase(ctx context.Context, c mysql.Config) error {
 	name := c.DBName
 	c.DBName = ""
-	db, err := sql.Open("mysql", c.FormatDSN())
+	db, err := pool(&c)
 	if err != nil {
 		return err
 	}
@@ -113,28 +112,28 @@ func MigrateTo(ctx context.Context, db *gorm.DB, schema int64) error {
 	return err
 }
 
-func init() { mysql.RegisterDialContext("hosts", dialHosts) }
-
-// dialHosts connects to the first of several database servers that answers, in their order: user:password@hosts(a:3306,b:3306)/name.
-func dialHosts(ctx context.Context, addresses string) (net.Conn, error) {
-	var all error
-	for address := range strings.SplitSeq(addresses, ",") {
-		try, cancel := context.WithTimeout(ctx, 3*time.Second)
-		c, err := (&net.Dialer{}).DialContext(try, "tcp", strings.TrimSpace(address))
-		cancel()
-		if err == nil {
-			return c, nil
-		}
-		all = errors.Join(all, err)
-	}
-	return nil, all
-}
-
-// Retriable says whether the transaction was given up for another one and may simply be run again.
+// Retriable says whether the transaction was given up for another one, here or on another server of a cluster, and may
+// simply be run again.
 func Retriable(err error) bool {
 	var e *mysql.MySQLError
 	return errors.As(err, &e) && (e.Number == 1205 || e.Number == 1213)
 }
+
+// Apart says that the database server has lost its cluster (ER_UNKNOWN_COM_ERROR, "WSREP has not yet prepared node").
+func Apart(err error) bool {
+	var e *mysql.MySQLError
+	return errors.Is(err, errApart) || errors.As(err, &e) && e.Number == 1047
+}
+
+// Leave closes the connections that nobody uses, so that new ones go to a server that is there.
+func Leave(db *gorm.DB) {
+	if connections, err := db.DB(); err == nil {
+		connections.SetMaxIdleConns(0)
+		connections.SetMaxIdleConns(idle)
+	}
+}
+
+const idle = 20 // connections that wait for use
 
 // Full says that the database found no room on its disk: ER_DISK_FULL, ER_RECORD_FILE_FULL, ER_ERROR_ON_WRITE, or the
 // system's error 28 out of a storage engine.

@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"math/rand/v2"
 	"time"
 
 	"gorm.io/gorm"
@@ -56,9 +57,18 @@ func Do[O any](ctx context.Context, s *Service, c Command, status int, work func
 	if s.Full != nil && s.Full() {
 		return out, ErrFull
 	}
-	for range 4 { // a deadlock ends one of two transactions; running it again is all that is needed
-		if out, err = try(ctx, s, c, status, work); !store.Retriable(err) {
+	for k := range 8 { // a deadlock ends one of two transactions; running it again is all that is needed
+		if out, err = try(ctx, s, c, status, work); store.Apart(err) {
+			store.Leave(s.DB)
+		} else if !store.Retriable(err) {
 			break
+		}
+		if k > 0 { // not in step with whoever it met
+			select {
+			case <-ctx.Done():
+				return out, err
+			case <-time.After(rand.N(time.Millisecond << k)):
+			}
 		}
 	}
 	if store.Full(err) {
