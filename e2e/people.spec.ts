@@ -127,3 +127,29 @@ test('what somebody deleted long ago is brought back from the trail', async ({ p
   const after = (await (await page.request.get(`/api/studies/${s.id}/strip`)).json()).log
   expect(after.map((e: { id: string }) => e.id)).toContain(last.id)
 })
+
+test('another’s work is changed by analysts only, and its author is told', async ({ page }) => {
+  await signIn(page, 'technician')
+  const { model } = await study(page, 'Drift 4, first pair')
+  const said = { id: crypto.randomUUID(), fact: 'manual', choice: 'none', by: 'me' }
+  const made = await page.request.post(`/api/models/${model}/facts`, { data: said, headers: headers() })
+  expect(made.status()).toBe(201)
+  const change = { version: 1, fact: 'manual', choice: 'public-free', by: 'me' }
+  const put = () => page.request.put(`/api/facts/${said.id}`, { data: change, headers: headers() })
+  await signIn(page, 'buyer')
+  const refused = await put()
+  expect(refused.status()).toBe(403)
+  expect(await refused.text()).toContain('they or an analyst can change it')
+  await signIn(page, 'analyst')
+  expect((await put()).status()).toBe(200)
+  await signIn(page, 'technician')
+  await page.goto('/')
+  await page.getByRole('link', { name: /1 told/ }).click()
+  await expect(page.getByRole('heading', { name: 'What others changed in your work: 1 new' })).toBeVisible()
+  await expect(page.locator('#told')).toContainText('changed fact saying')
+  await clean(page)
+  await page.getByRole('button', { name: 'I have seen it' }).click()
+  await expect(page.getByRole('link', { name: /told/ })).toHaveCount(0)
+  await page.setViewportSize({ width: 390, height: 844 })
+  await fits(page)
+})

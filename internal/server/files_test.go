@@ -236,6 +236,26 @@ func TestRulesOverTheInterface(t *testing.T) {
 	}
 	tech.must(200, "DELETE", "/api/facts/"+said.str("id")+"?version=1", nil)
 	tech.must(200, "POST", "/api/facts/"+said.str("id")+"/restore?version=2", nil)
+	// Another's work: refused to all but analysts, and its author is told.
+	told := func(who *person) string { return who.must(200, "GET", "/api/session/told", nil).str("new") }
+	other := m{"version": 3, "fact": "manual", "choice": "none", "by": "me"}
+	if a := w.as(act.Buyer).do("PUT", "/api/facts/"+said.str("id"), other); a.status != 403 ||
+		!strings.Contains(a.text, "work of technician") {
+		t.Errorf("a buyer changed what a technician said: %d %s", a.status, a.text)
+	}
+	if n := told(tech); n != "0" {
+		t.Errorf("nobody else changed anything yet, and %s are told", n)
+	}
+	p.must(200, "PUT", "/api/facts/"+said.str("id"), other)
+	list := tech.must(200, "GET", "/api/session/told", nil)
+	if list.str("new") != "1" || list.str("lines.0.who") != "analyst" || list.str("lines.0.verb") != "update" ||
+		tech.must(200, "GET", "/api/session", nil).str("told") != "1" || told(p) != "0" {
+		t.Errorf("the author is told %s", list.text)
+	}
+	tech.must(200, "PUT", "/api/session/told", m{"line": list.get("lines.0.id")})
+	if n := told(tech); n != "0" {
+		t.Errorf("seen, and %s are new", n)
+	}
 	p.must(200, "DELETE", "/api/score-marks/"+mark.str("id")+"?version=1", nil)
 	p.must(200, "DELETE", "/api/rubrics/"+id+"?version=2", nil)
 }

@@ -11,6 +11,7 @@ import (
 	"waryowl/internal/app/account"
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/trail"
+	"waryowl/internal/store"
 )
 
 type (
@@ -40,6 +41,10 @@ type (
 	NewPassword struct {
 		Old      string `json:"old" minLength:"1" maxLength:"200"`
 		Password string `json:"password" minLength:"1" maxLength:"200"`
+	}
+	// SeenLine says up to which line of the trail somebody has seen what others changed.
+	SeenLine struct {
+		Line uint64 `json:"line" minimum:"1"`
 	}
 	ByToken struct {
 		Token string `path:"token" minLength:"32" maxLength:"64" pattern:"^[0-9a-f]+$"`
@@ -112,6 +117,13 @@ func (s *server) peopleRoutes() {
 			return done{true}, account.End(ctx, s.App, actor(ctx).ID, in.ID)
 		},
 	)
+	answer(s, "GET", "/api/session/told", "get-told", "What others changed in one's own work",
+		act.Right{Resource: act.Session, Verb: act.Read}, http.StatusOK,
+		func(ctx context.Context, _ *struct{}) (trail.Told, error) { return trail.ToldOf(ctx, s.App, actor(ctx).ID) })
+	small(s, "PUT", "/api/session/told", "see-told", "What others changed was seen, up to a line", own, http.StatusOK,
+		func(ctx context.Context, in *body[SeenLine]) (done, error) {
+			return done{true}, store.Saw(ctx, s.App.DB, actor(ctx).ID, in.Body.Line)
+		})
 	small(s, "PUT", "/api/session/password", "change-password", "Change one's own password", own, http.StatusOK,
 		func(ctx context.Context, in *body[NewPassword]) (done, error) {
 			who := actor(ctx)

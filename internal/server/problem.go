@@ -103,6 +103,7 @@ func (s *server) problem(ctx context.Context, err error) error {
 	var stale *store.Stale
 	var taken *store.Taken
 	var ready *Problem
+	var another *store.Another
 	switch {
 	case errors.As(err, &ready):
 		return ready
@@ -123,6 +124,9 @@ func (s *server) problem(ctx context.Context, err error) error {
 	case errors.As(err, &taken):
 		return &Problem{Title: "In use", Status: http.StatusConflict, Detail: taken.Error() + "; take another.",
 			Errors: []ProblemField{{"body." + taken.Key, "allowed: one that is not in use", taken.Value}}}
+	case errors.As(err, &another):
+		return &Problem{Title: "Another's work", Status: http.StatusForbidden,
+			Detail: "This is the work of " + another.Author + ": they or an analyst can change it. Nothing was changed."}
 	case errors.Is(err, act.ErrKeyReused):
 		return &Problem{Title: "Key reused", Status: http.StatusConflict, Detail: err.Error()}
 	case errors.Is(err, account.ErrLink):

@@ -9,6 +9,7 @@ import (
 	"waryowl/internal/app/account"
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/parts"
+	"waryowl/internal/store"
 )
 
 // Credentials are what somebody signs in with.
@@ -54,6 +55,7 @@ type Me struct {
 	Rights []string   `json:"rights" nullable:"false" doc:"resources that may be written"`
 	Demo   []SignIn   `json:"demo" nullable:"false"`
 	Locale string     `json:"locale,omitempty" doc:"of numbers and dates, as the office set it"`
+	Told   int64      `json:"told,omitempty" doc:"changes that others made in one's own work and that are new"`
 }
 
 func (s *server) me(who *act.Actor) Me {
@@ -94,7 +96,10 @@ func (s *server) sessionRoutes() {
 			}
 			_ = account.Seen(ctx, s.App, signIn) // where nothing can be written, reading goes on
 			m := s.me(&who)
-			m.Locale, err = parts.Locale(ctx, s.App)
+			if m.Locale, err = parts.Locale(ctx, s.App); err != nil {
+				return m, err
+			}
+			_, m.Told, err = store.Told(ctx, s.App.DB, who.ID, 0)
 			return m, err
 		})
 	small(s, "POST", "/api/session", "sign-in", "Sign in", act.Public, http.StatusOK,

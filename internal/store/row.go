@@ -6,7 +6,6 @@ import (
 	"cmp"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"regexp"
 	"strings"
 	"time"
@@ -72,10 +71,12 @@ var duplicate = regexp.MustCompile(`^Duplicate entry '(.*)' for key '(.*)'$`)
 type Tx struct {
 	*gorm.DB
 	Account  string
+	Own      bool // it may change only what the account made itself, where that is somebody's work
 	Happened time.Time
 	Arrived  time.Time
 
 	touched map[string]bool // models whose revision this transaction counted
+	line    uint64          // number of the line of the trail that was written last
 }
 
 // NewID is a fresh UUIDv7.
@@ -161,6 +162,10 @@ func write[T any, E Entity[T]](tx *Tx, verb, id string, saw int, deleted bool, c
 	if r.Version != saw {
 		return nil, &Stale{row}
 	}
+	author, err := tx.author(row, id)
+	if err != nil {
+		return nil, err
+	}
 	before, err := json.Marshal(row)
 	if err != nil {
 		return nil, err
@@ -172,7 +177,10 @@ func write[T any, E Entity[T]](tx *Tx, verb, id string, saw int, deleted bool, c
 	if err := tx.DB.Unscoped().Select("*").Omit("created_at").Updates(row).Error; err != nil {
 		return nil, taken(err)
 	}
-	return row, tx.audit(verb, row, id, before, row)
+	if err := tx.audit(verb, row, id, before, row); err != nil {
+		return nil, err
+	}
+	return row, tx.tell(author)
 }
 
 // AuditLine is one line of the append-only trail.
@@ -184,7 +192,7 @@ type AuditLine struct {
 }
 
 func (tx *Tx) audit(verb string, entity any, id string, before []byte, after any) error {
-	line := AuditLine{AccountID: tx.Account, Verb: verb, Entity: fmt.Sprintf("%T", entity)[len("*store."):], RowID: id,
+	line := AuditLine{AccountID: tx.Account, Verb: verb, Entity: kind(entity), RowID: id,
 		HappenedAt: tx.Happened, ArrivedAt: tx.Arrived}
 	if before != nil {
 		text := string(before)
@@ -199,6 +207,7 @@ func (tx *Tx) audit(verb string, entity any, id string, before []byte, after any
 	if err := tx.DB.Create(&line).Error; err != nil {
 		return err
 	}
+	tx.line = line.ID
 	if err := tx.findable(after); err != nil {
 		return err
 	}

@@ -81,7 +81,8 @@ func try[O any](ctx context.Context, s *Service, c Command, status int, work fun
 	var out O
 	err := s.DB.WithContext(ctx).Transaction(func(g *gorm.DB) error {
 		now := s.Now().UTC()
-		tx := &store.Tx{DB: g, Account: c.Actor.ID, Happened: c.Happened, Arrived: now}
+		tx := &store.Tx{DB: g, Account: c.Actor.ID, Own: c.Actor.Role != "" && c.Actor.Role != Analyst,
+			Happened: c.Happened, Arrived: now}
 		if tx.Happened.IsZero() {
 			tx.Happened = now
 		}

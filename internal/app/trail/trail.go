@@ -20,6 +20,7 @@ import (
 // Ask narrows the trail. Before is the number of a line: those before it are listed.
 type Ask struct {
 	Row, Study, Account, Entity string
+	Lines                       []uint64 // only these
 	Before                      uint64
 	Most                        int
 }
@@ -113,6 +114,9 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 	if q.Before > 0 {
 		add("id < ?", q.Before)
 	}
+	if q.Lines != nil {
+		add("id IN ?", q.Lines)
+	}
 	if q.Row != "" {
 		add("row_id = ?", q.Row)
 	}
@@ -161,6 +165,25 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 		v.Lines = append(v.Lines, x)
 	}
 	return v, nil
+}
+
+// Told is what others changed in somebody's own work: the newest hundred lines, and how many of all are new.
+type Told struct {
+	Lines []Line `json:"lines" nullable:"false"`
+	New   int64  `json:"new"`
+}
+
+// ToldOf lists what somebody is told.
+func ToldOf(ctx context.Context, s *act.Service, account string) (Told, error) {
+	v := Told{Lines: []Line{}}
+	lines, unseen, err := store.Told(ctx, s.DB, account, 100)
+	v.New = unseen
+	if err != nil || len(lines) == 0 {
+		return v, err
+	}
+	r, err := Show(ctx, s, Ask{Lines: lines, Most: 100})
+	v.Lines = r.Lines
+	return v, err
 }
 
 // newest are the numbers of the last lines of the rows that some lines deleted.

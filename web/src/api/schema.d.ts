@@ -1826,6 +1826,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What others changed in one's own work */
+        get: operations["get-told"];
+        /** What others changed was seen, up to a line */
+        put: operations["see-told"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelves": {
         parameters: {
             query?: never;
@@ -5013,6 +5031,11 @@ export interface components {
             locale?: string;
             /** @description resources that may be written */
             rights: string[];
+            /**
+             * Format: int64
+             * @description changes that others made in one's own work and that are new
+             */
+            told?: number;
             who?: components["schemas"]["ActActor"];
         };
         Measured: {
@@ -7115,6 +7138,10 @@ export interface components {
             value?: number;
             words?: string;
         };
+        SeenLine: {
+            /** Format: int64 */
+            line: number;
+        };
         Seller: {
             coupons?: components["schemas"]["Coupon"][];
             currency: string;
@@ -8257,6 +8284,11 @@ export interface components {
              */
             more?: number;
             people: components["schemas"]["TrailWho"][];
+        };
+        TrailTold: {
+            lines: components["schemas"]["TrailLine"][];
+            /** Format: int64 */
+            new: number;
         };
         TrailWho: {
             id: string;
@@ -13320,6 +13352,68 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailTold"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "see-told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenLine"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -59,7 +59,10 @@ async function leave() {
       </button>
       <button class="bare" aria-label="Keys" @click="emit('help')"><span class="keys">?</span></button>
       <template v-if="me?.who">
-        <RouterLink class="who" to="/me">{{ me.who.display }}</RouterLink>
+        <RouterLink class="who" to="/me">
+          {{ me.who.display }}
+          <b v-if="me.told" class="look">{{ `${me.told} told` }}</b>
+        </RouterLink>
         <button class="bare link" @click="leave">Sign out</button>
       </template>
     </div>

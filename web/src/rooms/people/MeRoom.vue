@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
 import { ElButton, ElForm, ElFormItem, ElInput } from 'element-plus'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
 
 import { api, ApiError, take, type Problem } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -8,10 +10,20 @@ import { useSession } from '../../shared/session'
 import { fieldError } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
 import SignInList from './SignInList.vue'
+import TrailLines from './TrailLines.vue'
 
 /** One's own account: the password, and where one is signed in. */
 const { me } = useSession()
 const { room: list, again } = useRoom(['own-sign-ins'], () => api.GET('/api/session/sign-ins'))
+const { room: news, again: newsAgain } = useRoom(['told'], () => api.GET('/api/session/told'))
+const router = useRouter()
+const leads = computed(() => ['analyst', 'administrator'].includes(me.value?.who?.role ?? ''))
+const client = useQueryClient()
+async function see() {
+  await take(api.PUT('/api/session/told', { body: { line: news.value?.lines[0]?.id ?? 1 } }))
+  await newsAgain()
+  await client.invalidateQueries({ queryKey: ['session'] })
+}
 const old = ref('')
 const password = ref('')
 const twice = ref('')
@@ -50,6 +62,13 @@ async function end(id: string) {
       <section>
         <h2>Where you are signed in</h2>
         <SignInList :list="list ?? []" @end="end" />
+      </section>
+      <section v-if="news?.lines.length" id="told">
+        <h2>
+          {{ news.new ? `What others changed in your work: ${news.new} new` : 'What others changed in your work' }}
+        </h2>
+        <TrailLines :lines="news.lines" @row="(row) => leads && router.push({ name: 'trail', query: { row } })" />
+        <ElButton v-if="news.new" @click="see">I have seen it</ElButton>
       </section>
       <section>
         <h2>Another password</h2>

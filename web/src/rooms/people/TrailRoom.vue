@@ -4,9 +4,9 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, take, type Schemas } from '../../api/client'
-import ProblemNote from '../../shared/ProblemNote.vue'
-import { useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
+import { said } from './said'
+import TrailLines from './TrailLines.vue'
 
 /** Who did what: every change, by row, study and person. */
 const route = useRoute()
@@ -31,48 +31,6 @@ async function on() {
   more.value = r.more
 }
 const lines = computed(() => [...(room.value?.lines ?? []), ...further.value])
-const when = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
-const words: Record<string, string> = { create: 'made', update: 'changed', delete: 'deleted', restore: 'brought back' }
-const said = (name: string) =>
-  name
-    .replace(/_/g, ' ')
-    .replace(/([a-z])([A-Z])/g, '$1 $2')
-    .toLowerCase()
-/** Where a deleted row of a kind is brought back; what is not here has another way back. */
-const backs: Record<string, string> = {
-  BenchJob: 'day-jobs',
-  Delivery: 'deliveries',
-  Exchange: 'exchanges',
-  FactSaying: 'facts',
-  FitTest: 'fit-tests',
-  LogEntry: 'log',
-  Lot: 'lots',
-  Offer: 'offers',
-  PartPair: 'part-pairs',
-  Photo: 'photos',
-  Price: 'prices',
-  Rubric: 'rubrics',
-  ScoreMark: 'score-marks',
-  Seller: 'sellers',
-  Shelf: 'shelves',
-  Study: 'studies',
-  SwapAct: 'swap-acts',
-  Trial: 'trials',
-  Work: 'work-orders',
-}
-const { problem, mine, theirs, save } = useChange()
-/** All rows come back alike, so that one description of the interface is enough for them. */
-const raw = api as unknown as {
-  POST: (path: string, init: object) => Promise<{ data?: unknown; error?: unknown; response: Response }>
-}
-const back = (l: Schemas['TrailLine']) =>
-  save((v, header) =>
-    take(
-      raw.POST(`/api/${backs[l.entity]}/{id}/restore`, {
-        params: { path: { id: l.row_id }, query: { version: v ?? l.version }, header },
-      }),
-    ),
-  )
 const file = computed(
   () => `/api/trail/table?${new URLSearchParams(Object.entries(query.value).filter(([, v]) => v)).toString()}`,
 )
@@ -96,53 +54,7 @@ const file = computed(
         <ElButton v-if="q('row')" @click="ask({ row: undefined })">All rows</ElButton>
         <a :href="file">As a table (CSV)</a>
       </div>
-      <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
-      <div class="scroll">
-        <table>
-          <thead>
-            <tr>
-              <th>When</th>
-              <th>Who</th>
-              <th>Did</th>
-              <th>What changed</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="l in lines" :key="l.id">
-              <td class="fig">{{ when(l.happened) }}</td>
-              <td>{{ l.who }}</td>
-              <td>
-                {{ `${words[l.verb] ?? l.verb} ${said(l.entity)}` }}
-                <button
-                  class="bare under"
-                  :aria-label="`All changes of this ${said(l.entity)}`"
-                  @click="ask({ row: l.row_id })"
-                >
-                  {{ l.names || 'this one' }}
-                </button>
-                <ElButton
-                  v-if="l.gone && backs[l.entity]"
-                  size="small"
-                  :aria-label="`Bring back: ${said(l.entity)} ${l.names ?? ''}`"
-                  @click="back(l)"
-                >
-                  Bring back
-                </ElButton>
-              </td>
-              <td :class="['changes', { run: l.verb === 'create' }]">
-                <span v-for="f in l.fields" :key="f.name">
-                  {{ said(f.name) }}
-                  <template v-if="l.verb !== 'create'">
-                    <del>{{ f.before || 'nothing' }}</del>
-                    →
-                  </template>
-                  <ins>{{ f.after || 'nothing' }}</ins>
-                </span>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <TrailLines :lines="lines" backs @row="(id) => ask({ row: id })" />
       <p v-if="!lines.length" class="quiet">No change matches.</p>
       <ElButton v-if="more" @click="on">Older lines</ElButton>
     </div>
@@ -158,29 +70,5 @@ const file = computed(
 }
 .wide {
   grid-column: 1 / -1;
-}
-.under {
-  text-decoration: underline;
-  cursor: pointer;
-}
-td {
-  font-size: 15px;
-  vertical-align: top;
-}
-.changes span {
-  display: block;
-  overflow-wrap: anywhere;
-}
-.run span {
-  display: inline;
-}
-.run span:not(:last-child)::after {
-  content: '; ';
-}
-del {
-  color: var(--brick);
-}
-ins {
-  text-decoration: none;
 }
 </style>

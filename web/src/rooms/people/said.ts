@@ -1,0 +1,6 @@
+/** A name of the record in words. */
+export const said = (name: string) =>
+  name
+    .replace(/_/g, ' ')
+    .replace(/([a-z])([A-Z])/g, '$1 $2')
+    .toLowerCase()
