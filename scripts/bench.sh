@@ -55,12 +55,12 @@ rm -rf "$var"
   done
   echo '```'
   echo
-  echo "One study of 300 steps, 120 parts, 60 trials of all checks and four phones; and 64 connections on the swap room at once, the same room"
+  echo "One study of 300 steps, 120 parts, 60 trials of all checks and four phones; and 1, 16 and 64 connections on the swap room at once, the same room"
   echo "or every time another one:"
   echo
   echo '```'
   go test -run '^$' -bench Big -benchtime 3x -timeout 10m ./demo 2>&1 | grep -E '^Benchmark[^ ]+-' | sed 's/ *[0-9]* ns\/op//'
-  go test -run '^$' -bench SixtyFour -benchtime 5x -timeout 10m ./internal/server 2>&1 | grep -E '^Benchmark[^ ]+-' | sed 's/ *[0-9]* ns\/op//'
+  go test -run '^$' -bench Connections -benchtime 5x -timeout 10m ./internal/server 2>&1 | grep -E '^Benchmark[^ ]+-' | sed 's/ *[0-9]* ns\/op//'
   echo '```'
   echo
   echo "How the swap study grows with its trials (15 slots, 46 checks, 2 % wrong readings), and the ways with the steps of the plan:"

@@ -12,23 +12,27 @@ import (
 	"waryowl/internal/app/act"
 )
 
-// BenchmarkSixtyFour asks for the swap room over 64 connections at once: the same room, and every time another one.
-func BenchmarkSixtyFour(b *testing.B) {
+// BenchmarkConnections asks for the swap room over 1, 16 and 64 connections at once: the same room, and every time another
+// one.
+func BenchmarkConnections(b *testing.B) {
 	w := start(b)
 	p := w.as(act.Analyst)
 	study := p.bench().study
 	p.client.Transport = &http.Transport{MaxIdleConnsPerHost: 64, MaxConnsPerHost: 64}
-	for _, kind := range []string{"same", "other"} {
-		b.Run(kind, func(b *testing.B) {
+	for _, c := range []struct {
+		kind string
+		n    int
+	}{{"same", 1}, {"same", 16}, {"same", 64}, {"other", 1}, {"other", 16}, {"other", 64}} {
+		b.Run(c.kind+strconv.Itoa(c.n), func(b *testing.B) {
 			var mu sync.Mutex
 			var took []time.Duration
 			failed, n := 0, 0
 			for b.Loop() {
 				var wait sync.WaitGroup
-				for range 64 {
+				for range c.n {
 					n++
 					query := ""
-					if kind == "other" {
+					if c.kind == "other" {
 						query = "?budget=" + strconv.Itoa(1+n%1400)
 					}
 					wait.Go(func() {
@@ -51,6 +55,7 @@ func BenchmarkSixtyFour(b *testing.B) {
 			slices.Sort(took)
 			b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "p95-ms")
 			b.ReportMetric(float64(failed), "failed")
+			b.ReportMetric(float64(n)/b.Elapsed().Seconds(), "answers/s")
 		})
 	}
 }

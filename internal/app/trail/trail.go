@@ -220,7 +220,7 @@ func compare(before, after *string) ([]Field, string, int) {
 	}
 	a, b := read(before), read(after)
 	name := ""
-	for _, k := range []string{"name", "Name", "title", "what", "line", "mark"} {
+	for _, k := range []string{"name", "Name", "title", "what", "line", "mark", "fact", "item", "went"} {
 		var s string
 		if json.Unmarshal(b[k], &s) == nil && s != "" && name == "" {
 			name = s

@@ -61,7 +61,7 @@ async function leave() {
       <template v-if="me?.who">
         <RouterLink class="who" to="/me">
           {{ me.who.display }}
-          <b v-if="me.told" class="look">{{ `${me.told} told` }}</b>
+          <b v-if="me.told" class="look">{{ `${me.told} changed by others` }}</b>
         </RouterLink>
         <button class="bare link" @click="leave">Sign out</button>
       </template>

@@ -68,7 +68,7 @@ async function end(id: string) {
           {{ news.new ? `What others changed in your work: ${news.new} new` : 'What others changed in your work' }}
         </h2>
         <TrailLines :lines="news.lines" @row="(row) => leads && router.push({ name: 'trail', query: { row } })" />
-        <ElButton v-if="news.new" @click="see">I have seen it</ElButton>
+        <ElButton v-if="news.new" class="seen" @click="see">I have seen it</ElButton>
       </section>
       <section>
         <h2>Another password</h2>
@@ -95,6 +95,9 @@ async function end(id: string) {
 </template>
 
 <style scoped>
+.seen {
+  margin-top: 10px;
+}
 .form {
   max-width: 420px;
 }
