@@ -130,30 +130,32 @@ func (s Study) trim(h History, in *diagnose.Input) {
 				}
 			}
 		}
-		var names []string
+		type ranked struct {
+			name  string
+			rank  int
+			prior float64
+		}
+		var names []ranked
 		for a, by := range in.Prior.Atoms {
-			if by[c] > 0 {
-				names = append(names, a)
+			if p := by[c]; p > 0 {
+				x := ranked{a, 2, p}
+				switch {
+				case h.Atom(a).Kind == Foreignness:
+					x.rank = 0
+				case lost[a]:
+					x.rank = 1
+				}
+				names = append(names, x)
 			}
 		}
 		if len(names) <= mostExplanations {
 			continue
 		}
-		rank := func(a string) int {
-			switch {
-			case h.Atom(a).Kind == Foreignness:
-				return 0
-			case lost[a]:
-				return 1
-			}
-			return 2
-		}
-		slices.SortFunc(names, func(a, b string) int {
-			return cmp.Or(cmp.Compare(rank(a), rank(b)), cmp.Compare(in.Prior.Atoms[b][c], in.Prior.Atoms[a][c]),
-				strings.Compare(a, b))
+		slices.SortFunc(names, func(a, b ranked) int {
+			return cmp.Or(cmp.Compare(a.rank, b.rank), cmp.Compare(b.prior, a.prior), strings.Compare(a.name, b.name))
 		})
 		for _, a := range names[mostExplanations:] {
-			in.Prior.Atoms[a][c] = 0
+			in.Prior.Atoms[a.name][c] = 0
 		}
 	}
 }

@@ -106,8 +106,10 @@ type suspicion struct {
 	names  [][]string // per trial, of its explanations before any is brought up
 	ahead  []fact     // of the candidates
 	priors map[string]map[string]float64
-	held   map[string]map[int]bool
-	coming map[string]map[int]bool
+	held   map[string][]bool // per explanation: the trials
+	coming map[string][]bool // and the candidates
+	where  [][]int           // per piece, the facts that it sits in
+	goes   map[string][]int  // per piece, the candidates
 }
 
 // suspect adds the explanations that the readings themselves bring up: what comes and goes, pairs that are lost only
@@ -115,7 +117,8 @@ type suspicion struct {
 // it up. facts[i] is the configuration of in.Trials[i].
 func (s Study) suspect(h History, in *diagnose.Input) {
 	x := &suspicion{s: s, h: h, in: in, facts: s.facts(h), byID: map[string]Piece{},
-		priors: map[string]map[string]float64{}, held: map[string]map[int]bool{}, coming: map[string]map[int]bool{}}
+		priors: map[string]map[string]float64{}, held: map[string][]bool{}, coming: map[string][]bool{},
+		goes: map[string][]int{}}
 	for _, c := range in.Candidates {
 		f := fact{board: c.Unit, states: c.State, piece: c.Fitted, ended: map[string]map[string]bool{}}
 		for slot, p := range c.Fitted { // what stays fitted stays ended
@@ -126,6 +129,11 @@ func (s Study) suspect(h History, in *diagnose.Input) {
 					}
 					break
 				}
+			}
+		}
+		for _, p := range c.Fitted {
+			if p != "" {
+				x.goes[p] = append(x.goes[p], len(x.ahead))
 			}
 		}
 		x.ahead = append(x.ahead, f)
@@ -150,9 +158,9 @@ func (s Study) suspect(h History, in *diagnose.Input) {
 			if !known {
 				k = len(x.pieces)
 				number[p] = k
-				x.pieces = append(x.pieces, p)
+				x.pieces, x.where = append(x.pieces, p), append(x.where, nil)
 			}
-			x.sits[i] = append(x.sits[i], k)
+			x.sits[i], x.where[k] = append(x.sits[i], k), append(x.where[k], i)
 		}
 	}
 	x.names = make([][]string, len(in.Trials))
@@ -171,17 +179,26 @@ func (s Study) suspect(h History, in *diagnose.Input) {
 			x.contradicted(c)
 		}
 	}
+	for i := range in.Trials {
+		in.Trials[i].Atoms = slices.Grow(slices.Clone(in.Trials[i].Atoms), len(x.held))
+	}
+	for i := range in.Candidates { // theirs are the caller's
+		in.Candidates[i].Atoms = slices.Clone(in.Candidates[i].Atoms)
+	}
 	for a, at := range x.held {
-		with := with
-		if in.Prior.Atoms[a] == nil {
+		fresh := in.Prior.Atoms[a] == nil // it is nowhere yet
+		if fresh {
 			in.Prior.Atoms[a] = map[string]float64{}
-			with = func(list []string, a string) []string { return append(slices.Clip(list), a) } // it is nowhere yet
 		}
-		for i := range at {
-			in.Trials[i].Atoms = with(in.Trials[i].Atoms, a)
+		for i, here := range at {
+			if here && (fresh || !slices.Contains(in.Trials[i].Atoms, a)) {
+				in.Trials[i].Atoms = append(in.Trials[i].Atoms, a)
+			}
 		}
-		for i := range x.coming[a] {
-			in.Candidates[i].Atoms = with(in.Candidates[i].Atoms, a)
+		for i, here := range x.coming[a] {
+			if here && (fresh || !slices.Contains(in.Candidates[i].Atoms, a)) {
+				in.Candidates[i].Atoms = append(in.Candidates[i].Atoms, a)
+			}
 		}
 		for _, c := range s.Checks {
 			if _, known := in.Prior.Atoms[a][c]; !known {
@@ -191,31 +208,37 @@ func (s Study) suspect(h History, in *diagnose.Input) {
 	}
 }
 
-func with(list []string, a string) []string {
-	if slices.Contains(list, a) {
-		return list
-	}
-	return append(slices.Clip(list), a)
-}
-
 func isLost(r string) bool { return r == "lost" || r == "weak" }
 
-// add makes an explanation one of a check, in every configuration that it speaks of from one on, and ahead.
-func (x *suspicion) add(a Atom, check string, prior float64, from int, speaks func(fact) bool) {
-	name := x.h.atoms.name(a)
-	if x.priors[name] == nil {
-		x.priors[name], x.held[name], x.coming[name] = map[string]float64{}, map[int]bool{}, map[int]bool{}
-	}
-	x.priors[name][check] = prior
+// add makes an explanation one of a check, in every configuration that it speaks of, and ahead.
+func (x *suspicion) add(a Atom, check string, prior float64, speaks func(fact) bool) {
+	var facts, ahead []int
 	for i, f := range x.facts {
-		if i >= from && speaks(f) {
-			x.held[name][i] = true
+		if speaks(f) {
+			facts = append(facts, i)
 		}
 	}
 	for i, f := range x.ahead {
 		if speaks(f) {
-			x.coming[name][i] = true
+			ahead = append(ahead, i)
 		}
+	}
+	x.addAt(a, check, prior, facts, ahead)
+}
+
+// addAt is add with the numbers of the configurations.
+func (x *suspicion) addAt(a Atom, check string, prior float64, facts, ahead []int) {
+	name := x.h.atoms.name(a)
+	if x.priors[name] == nil {
+		x.priors[name], x.held[name], x.coming[name] = map[string]float64{}, make([]bool, len(x.facts)),
+			make([]bool, len(x.ahead))
+	}
+	x.priors[name][check] = prior
+	for _, i := range facts {
+		x.held[name][i] = true
+	}
+	for _, i := range ahead {
+		x.coming[name][i] = true
 	}
 	if a.Kind == Sometimes {
 		x.in.Strength[name] = SometimesHits
@@ -252,8 +275,10 @@ func (x *suspicion) damaged(c string) {
 		if x.h.Sticky[piece.Unit][c] != "" { // lost with every piece its own: that speaks for one of them
 			prior *= StaysLost
 		}
-		x.add(Atom{Kind: BadSince, Slots: []string{piece.Slot}, Piece: piece, Since: x.facts[from].id}, c, prior, from,
-			func(f fact) bool { return f.piece[piece.Slot] == p })
+		later := x.where[n]
+		later = later[slices.Index(later, from):]
+		x.addAt(Atom{Kind: BadSince, Slots: []string{piece.Slot}, Piece: piece, Since: x.facts[from].id}, c, prior, later,
+			x.goes[p])
 	}
 }
 
@@ -299,7 +324,7 @@ func (x *suspicion) ended(c string) {
 		if u.Act == "" {
 			continue
 		}
-		x.add(Atom{Kind: UntilAct, Slots: []string{slot}, State: state, Act: u.Act}, c, PriorUntil, 0,
+		x.add(Atom{Kind: UntilAct, Slots: []string{slot}, State: state, Act: u.Act}, c, PriorUntil,
 			func(f fact) bool { return f.states[slot] == state && !f.ended[slot][u.Act] })
 	}
 }
@@ -358,9 +383,9 @@ func (x *suspicion) contradicted(c string) {
 		}
 		switch {
 		case a.Kind == Sometimes:
-			x.add(a, c, PriorSometimes, 0, func(f fact) bool { return f.states[a.Slots[0]] == a.State })
+			x.add(a, c, PriorSometimes, func(f fact) bool { return f.states[a.Slots[0]] == a.State })
 		case x.in.Prior.Atoms[n] == nil && alone(a.Slots[0], a.Slots[1]) && alone(a.Slots[1], a.Slots[0]):
-			x.add(a, c, PriorUndeclared, 0,
+			x.add(a, c, PriorUndeclared,
 				func(f fact) bool { return f.states[a.Slots[0]] != "" && f.states[a.Slots[1]] != "" })
 		default:
 			continue
