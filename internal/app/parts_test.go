@@ -380,3 +380,70 @@ func TestJobsFeedTheDesk(t *testing.T) {
 		t.Errorf("a part that is not: %v", err)
 	}
 }
+
+// TestAClosedJobTells: how it went moves the odds of the way, its piece leaves the shelf, what was paid prices the next
+// one; opened again, all is as before. Odds by hand: attempts and hurts of one hazard, on both sides of the job.
+func TestAClosedJobTells(t *testing.T) {
+	c := newCounter(t)
+	ctx := context.Background()
+	_, err := parts.Add(ctx, c.Service, command(), &store.Shelf{}, store.ShelfFacts{ModelID: c.model, Item: "battery",
+		Grade: "original", Quantity: 2, Place: "A1"})
+	c.must(err)
+	front := model.Hazard{}
+	counted := func() (n, hurt, left int, price float64) {
+		k, err := model.Load(c.DB, c.model)
+		c.must(err)
+		for h, x := range k.Counts {
+			if h.Part == c.part["display assembly"] {
+				front, n, hurt = h, x.N, x.K
+			}
+		}
+		d, err := desk.Load(c.DB, []string{c.model}, false)
+		c.must(err)
+		for _, s := range d.Shelves {
+			left += s.Quantity
+		}
+		price, _ = d.Price(c.model, "battery")
+		return n, hurt, left, price
+	}
+	f := store.WorkFacts{ModelID: c.model, Job: "battery", Status: "on the bench", AskedOn: time.Now(), Price: 5900,
+		Currency: "EUR"}
+	w, err := parts.Add(ctx, c.Service, command(), &store.Work{}, f)
+	c.must(err)
+	set := func(change func(*store.WorkFacts)) error {
+		change(&f)
+		next, err := parts.Change[store.Work, store.WorkFacts, *store.Work](ctx, c.Service, command(), w.ID, w.Version, f)
+		if err == nil {
+			w = next
+		}
+		return err
+	}
+	n0, k0, left0, price0 := counted()
+	for name, x := range map[string]struct {
+		change func(*store.WorkFacts)
+		field  string
+	}{
+		"told before it is closed": {func(f *store.WorkFacts) { f.Went = "fine" }, "went"},
+		"hurt without an incident": {func(f *store.WorkFacts) { f.Status, f.HurtPart = "closed", c.part["battery"] }, "went"},
+		"a part off the way": {func(f *store.WorkFacts) { f.Status, f.Went, f.HurtPart = "closed", "incident", store.NewID() },
+			"hurt_part"},
+	} {
+		before := f
+		if err := set(x.change); field(t, err) != x.field {
+			t.Errorf("%s: %v", name, err)
+		}
+		f = before
+	}
+	c.must(set(func(f *store.WorkFacts) { f.Status, f.Went = "closed", "fine" }))
+	if n, k, left, price := counted(); n != n0+1 || k != k0 || left != left0-1 || price0 != 0 || price != 5900 {
+		t.Errorf("fine: %d attempts, %d hurt, %d left, %v: %d, %d, %d, %v before", n, k, left, price, n0, k0, left0, price0)
+	}
+	c.must(set(func(f *store.WorkFacts) { f.Went, f.HurtPart = "incident", c.part["display assembly"] }))
+	if n, k, left, _ := counted(); n != n0+1 || k != k0+1 || left != left0-1 || w.HurtStep == "" || front.Part == "" {
+		t.Errorf("an incident: %d attempts, %d hurt, %d left", n, k, left)
+	}
+	c.must(set(func(f *store.WorkFacts) { f.Status, f.Went, f.HurtPart = "on the bench", "", "" }))
+	if n, k, left, price := counted(); n != n0 || k != k0 || left != left0 || price != 0 {
+		t.Errorf("opened again: %d attempts, %d hurt, %d left, %v", n, k, left, price)
+	}
+}

@@ -119,7 +119,9 @@ func (s *server) peopleRoutes() {
 	)
 	answer(s, "GET", "/api/session/told", "get-told", "What others changed in one's own work",
 		act.Right{Resource: act.Session, Verb: act.Read}, http.StatusOK,
-		func(ctx context.Context, _ *struct{}) (trail.Told, error) { return trail.ToldOf(ctx, s.App, actor(ctx).ID) })
+		func(ctx context.Context, _ *struct{}) (trail.Told, error) {
+			return trail.ToldOf(ctx, s.App, actor(ctx).ID)
+		})
 	small(s, "PUT", "/api/session/told", "see-told", "What others changed was seen, up to a line", own, http.StatusOK,
 		func(ctx context.Context, in *body[SeenLine]) (done, error) {
 			return done{true}, store.Saw(ctx, s.App.DB, actor(ctx).ID, in.Body.Line)

@@ -169,12 +169,18 @@ type WorkFacts struct {
 	Minutes    float64    `json:"minutes,omitempty" minimum:"0" maximum:"1440" doc:"at the bench, once it is closed"`
 	Why        string     `json:"why,omitempty" maxLength:"300" doc:"of a refusal, or why it was taken all the same"`
 	Overrode   string     `json:"overrode,omitempty" maxLength:"60" doc:"who took it against the gate"`
+	Went       string     `json:"went,omitempty" pattern:"^(fine|incident|gave up)?$" doc:"fine, incident or gave up, once it is closed"`
+	HurtPart   string     `json:"hurt_part,omitempty" maxLength:"36" doc:"id of the part that was hurt"`
 }
 
-// Work is one such job.
+// Work is one such job. What it says for the odds is worked out when it is closed: the steps of the way and the one at
+// which a part was hurt; Shelf is where its piece was taken from.
 type Work struct {
 	Row
 	WorkFacts
+	HurtStep string   `json:"hurt_step,omitempty"`
+	Steps    []string `json:"steps,omitempty" gorm:"column:steps_walked;serializer:json"`
+	ShelfID  string   `json:"shelf_id,omitempty"`
 }
 
 // TableName keeps clear of the job card's outcomes.

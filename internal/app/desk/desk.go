@@ -149,6 +149,9 @@ func LoadWith(db *gorm.DB, office []store.Workshop, ids []string, brief bool) (D
 var needs = map[string]string{"battery": "battery", "screen": "display", "back-glass": "rear-glass", "port": "charge-port",
 	"camera": "rear-camera"}
 
+// Needs is the slot of the piece that a kind of job fits.
+func Needs(job string) string { return needs[job] }
+
 // Taken counts the jobs on a model that were taken and still need a piece of a slot.
 func (d *Desk) Taken(modelID, slot string) int {
 	n := 0
@@ -278,7 +281,18 @@ func (d *Desk) Price(modelID, what string) (float64, bool) {
 			return float64(p.Price), true
 		}
 	}
-	return 0, false
+	var paid []int64 // no price is set: what closed jobs of the kind were paid, the middle one
+	for _, w := range d.Work {
+		if w.ModelID == modelID && w.Job == what && w.Status == "closed" && w.Price > 0 &&
+			w.Currency == d.Workshop.Currency {
+			paid = append(paid, w.Price)
+		}
+	}
+	if len(paid) == 0 {
+		return 0, false
+	}
+	slices.Sort(paid)
+	return float64(paid[(len(paid)-1)/2]), true
 }
 
 // Of is the desk as far as it is about one model; sellers, rates and settings are everybody's.

@@ -121,7 +121,7 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 		k := of[c.StepID]
 		plain[k] = append(plain[k], c)
 	}
-	told, err := store.List[store.Outcome](db, "id", "model_id IN ?", ids)
+	told, err := store.Walked(db, ids)
 	if err != nil {
 		return nil, err
 	}

@@ -27,6 +27,11 @@ func Add[T any, F any, E facts[T, F]](ctx context.Context, s *act.Service, c act
 		if err := Check(tx.DB, row); err != nil {
 			return *row, err
 		}
+		if w, is := any(row).(*store.Work); is {
+			if err := moves(tx, w); err != nil {
+				return *row, err
+			}
+		}
 		return *row, store.Create(tx, row)
 	})
 }
@@ -42,7 +47,13 @@ func Change[T any, F any, E facts[T, F]](
 ) (T, error) {
 	return act.Change(ctx, s, c, id, saw, func(tx *store.Tx, row E) error {
 		*row.Facts() = f
-		return Check(tx.DB, row)
+		if err := Check(tx.DB, row); err != nil {
+			return err
+		}
+		if w, is := any(row).(*store.Work); is {
+			return moves(tx, w)
+		}
+		return nil
 	})
 }
 
@@ -181,7 +192,10 @@ func Check(db *gorm.DB, row any) error {
 		if (r.Status == "refused" || r.Overrode != "") && strings.TrimSpace(r.Why) == "" {
 			return fault.New("why", r.Why, "why it was refused, or taken against the gate")
 		}
-		return model(r.ModelID)
+		if err := model(r.ModelID); err != nil {
+			return err
+		}
+		return told(db, r)
 	}
 	return nil
 }

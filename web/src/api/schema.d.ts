@@ -5921,6 +5921,8 @@ export interface components {
             currency?: string;
             /** Format: uuid */
             for_model_id: string;
+            /** @description id of the part that was hurt */
+            hurt_part?: string;
             /** Format: uuid */
             id: string;
             /** @enum {string} */
@@ -5940,6 +5942,8 @@ export interface components {
             ref?: string;
             /** @enum {string} */
             status: "asked" | "promised" | "parts ordered" | "on the bench" | "closed" | "refused";
+            /** @description fine, incident or gave up, once it is closed */
+            went?: string;
             /** @description of a refusal, or why it was taken all the same */
             why?: string;
         };
@@ -8544,6 +8548,9 @@ export interface components {
             currency?: string;
             /** Format: uuid */
             for_model_id: string;
+            /** @description id of the part that was hurt */
+            hurt_part?: string;
+            hurt_step?: string;
             /** Format: uuid */
             id: string;
             /** @enum {string} */
@@ -8561,10 +8568,14 @@ export interface components {
             promised_on?: string;
             /** @description of the workshop's own papers; no names of people */
             ref?: string;
+            shelf_id?: string;
             /** @enum {string} */
             status: "asked" | "promised" | "parts ordered" | "on the bench" | "closed" | "refused";
+            steps?: string[];
             /** Format: int64 */
             version: number;
+            /** @description fine, incident or gave up, once it is closed */
+            went?: string;
             /** @description of a refusal, or why it was taken all the same */
             why?: string;
         };
@@ -8574,6 +8585,8 @@ export interface components {
             currency?: string;
             /** Format: uuid */
             for_model_id: string;
+            /** @description id of the part that was hurt */
+            hurt_part?: string;
             /** @enum {string} */
             job: "battery" | "screen" | "back-glass" | "port" | "camera";
             /**
@@ -8593,6 +8606,8 @@ export interface components {
             status: "asked" | "promised" | "parts ordered" | "on the bench" | "closed" | "refused";
             /** Format: int64 */
             version: number;
+            /** @description fine, incident or gave up, once it is closed */
+            went?: string;
             /** @description of a refusal, or why it was taken all the same */
             why?: string;
         };

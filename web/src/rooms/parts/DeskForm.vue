@@ -2,11 +2,12 @@
 import { ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { reactive } from 'vue'
 
-import { newId, type Schemas } from '../../api/client'
+import { api, newId, type Schemas } from '../../api/client'
 import FormDialog from '../../shared/FormDialog.vue'
 import ModelSelect from '../../shared/ModelSelect.vue'
 import { fromMinor, toMinor } from '../../shared/money'
 import { fieldError, useChange } from '../../shared/useChange'
+import { useRoom } from '../../shared/useRoom'
 import { kinds, type Facts, type Field, type Kept, type KindName, type RowKind } from './rows'
 
 /** The form of one row of the desk. */
@@ -35,6 +36,12 @@ for (const f of fields) {
   else if (f.kind === 'list') shown[f.key] = ((v ?? []) as string[]).join('\n')
   else shown[f.key] = v as string | number | undefined
 }
+/** The parts of the row's model, where one of them is asked for. */
+const { room: know } = useRoom(
+  () => ['model', String(shown.for_model_id ?? '')],
+  () => api.GET('/api/models/{id}', { params: { path: { id: String(shown.for_model_id ?? '') } } }),
+  { enabled: () => fields.some((f) => f.kind === 'part') && Boolean(shown.for_model_id) },
+)
 function optional(f: Field) {
   return ['promised_on', 'best_before'].includes(f.key)
 }
@@ -65,7 +72,7 @@ function body(): Facts {
         .filter(Boolean)
     else if (empty) {
       if (f.kind === 'number' || f.kind === 'money' || f.kind === 'share') out[f.key] = 0
-      else if (f.kind === 'text') out[f.key] = ''
+      else if (f.kind === 'text' || f.kind === 'part' || f.choices?.includes('')) out[f.key] = ''
     } else if (f.kind === 'money') out[f.key] = toMinor(Number(v), String(shown[f.of ?? ''] ?? ''))
     else if (f.kind === 'date') out[f.key] = `${v}T00:00:00Z`
     else out[f.key] = typeof v === 'string' ? v.trim() : v
@@ -82,7 +89,8 @@ const submit = () =>
 /** What the form does not show stays as it was. */
 function keeps(): Facts {
   const out: Facts = {}
-  for (const [k, v] of Object.entries(props.row ?? {})) if (!['id', 'version'].includes(k)) out[k] = v
+  for (const [k, v] of Object.entries(props.row ?? {}))
+    if (!['id', 'version', 'steps', 'hurt_step', 'shelf_id'].includes(k)) out[k] = v
   return out
 }
 </script>
@@ -107,7 +115,7 @@ function keeps(): Facts {
         :class="{ wide: f.wide }"
       >
         <ElSelect v-if="f.kind === 'choice'" v-model="shown[f.key]" :teleported="false" :aria-label="f.label">
-          <ElOption v-for="c in f.choices" :key="c" :value="c" :label="c.replace('-', ' ')" />
+          <ElOption v-for="c in f.choices" :key="c" :value="c" :label="c.replace('-', ' ') || 'not told yet'" />
         </ElSelect>
         <ElSelect
           v-else-if="f.kind === 'seller'"
@@ -118,6 +126,17 @@ function keeps(): Facts {
           :aria-label="f.label"
         >
           <ElOption v-for="s in desk.sellers" :key="s.id" :value="s.id" :label="s.name" />
+        </ElSelect>
+        <ElSelect
+          v-else-if="f.kind === 'part'"
+          v-model="shown[f.key]"
+          :teleported="false"
+          filterable
+          clearable
+          default-first-option
+          :aria-label="f.label"
+        >
+          <ElOption v-for="p in know?.parts ?? []" :key="p.id" :value="p.id" :label="p.name" />
         </ElSelect>
         <ModelSelect
           v-else-if="f.kind === 'model'"

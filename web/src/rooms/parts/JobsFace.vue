@@ -22,7 +22,14 @@ const cells = (r: Kept) => {
     day(w.asked_on),
     day(w.promised_on),
     w.price_minor ? money(w.price_minor, w.currency ?? '') : '',
-    [w.ref, w.minutes ? `${w.minutes} min` : '', w.why, w.overrode && `taken by ${w.overrode}`]
+    [
+      w.ref,
+      w.went,
+      w.shelf_id && 'piece from the shelf',
+      w.minutes ? `${w.minutes} min` : '',
+      w.why,
+      w.overrode && `taken by ${w.overrode}`,
+    ]
       .filter(Boolean)
       .join('; '),
   ]

@@ -5,7 +5,8 @@ import type { Header } from '../../shared/change'
 export interface Field {
   key: string
   label: string
-  kind: 'text' | 'number' | 'money' | 'date' | 'choice' | 'seller' | 'model' | 'covers' | 'list' | 'yes' | 'share'
+  kind:
+    'text' | 'number' | 'money' | 'date' | 'choice' | 'seller' | 'model' | 'covers' | 'list' | 'yes' | 'share' | 'part'
   of?: string
   choices?: readonly string[]
   wide?: boolean
@@ -151,6 +152,8 @@ export const kinds = {
       { key: 'currency', label: 'Currency', kind: 'text' },
       { key: 'price_minor', label: 'Price', kind: 'money', of: 'currency' },
       { key: 'minutes', label: 'Minutes at the bench', kind: 'number' },
+      { key: 'went', label: 'How it went, once closed', kind: 'choice', choices: ['', 'fine', 'incident', 'gave up'] },
+      { key: 'hurt_part', label: 'What was hurt', kind: 'part' },
       { key: 'overrode', label: 'Taken against the gate by', kind: 'text' },
       { key: 'why', label: 'Why refused, or taken all the same', kind: 'text', wide: true },
     ],

@@ -1,0 +1,99 @@
+package parts
+
+import (
+	"slices"
+	"strings"
+
+	"waryowl/internal/app/desk"
+	"waryowl/internal/app/model"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// told works out what a closed job says for the odds: the steps of the way that it took, and the one that hurt a part.
+func told(db *gorm.DB, w *store.Work) error {
+	w.Steps, w.HurtStep = nil, ""
+	switch {
+	case w.Went == "" && w.HurtPart != "":
+		return fault.New("went", w.Went, "incident, where a part was hurt")
+	case w.Went == "":
+		return nil
+	case w.Status != "closed":
+		return fault.New("went", w.Went, "nothing until the job is closed")
+	case (w.Went == "incident") != (w.HurtPart != ""):
+		return fault.New("hurt_part", w.HurtPart, "the part that was hurt, after an incident and only then")
+	}
+	k, err := model.Load(db, w.ModelID)
+	if err != nil {
+		return err
+	}
+	kind, _ := kindOf(w.Job)
+	p := k.OfKind(kind)
+	if p == nil {
+		return nothing(w)
+	}
+	way := k.WayTo(p.ID, nil)
+	if way == nil || way.Blocked != "" {
+		return nothing(w)
+	}
+	most, at := 0.0, []string{}
+	for _, s := range way.Steps {
+		w.Steps = append(w.Steps, s.ID)
+		for part, odds := range k.StepByID[s.ID].Risk {
+			if name := k.PartByID[part].Name; name != "" && !slices.Contains(at, name) {
+				at = append(at, name)
+			}
+			if part == w.HurtPart && odds >= most {
+				most, w.HurtStep = odds, s.ID
+			}
+		}
+	}
+	if w.HurtPart != "" && w.HurtStep == "" {
+		return fault.New("hurt_part", w.HurtPart, "a part that the plan calls at risk on this way: "+
+			strings.Join(at, ", "))
+	}
+	return nil
+}
+
+// nothing is for a job whose way is not on record: an incident cannot be counted there.
+func nothing(w *store.Work) error {
+	if w.HurtPart != "" {
+		return fault.New("hurt_part", w.HurtPart, "nothing while there is no way on record for this job")
+	}
+	return nil
+}
+
+// moves takes a piece off the shelf for a job that was closed with a new part in, and puts it back where the job is opened
+// again.
+func moves(tx *store.Tx, w *store.Work) error {
+	fitted := w.Status == "closed" && (w.Went == "fine" || w.Went == "incident")
+	switch {
+	case fitted == (w.ShelfID != ""):
+		return nil
+	case !fitted:
+		shelf, err := store.Get[store.Shelf](tx.DB, w.ShelfID)
+		if err != nil { // it was cleared meanwhile
+			w.ShelfID = ""
+			return nil
+		}
+		w.ShelfID = ""
+		_, err = store.Update(tx, shelf.ID, shelf.Version, func(s *store.Shelf) error { s.Quantity++; return nil })
+		return err
+	}
+	slot := desk.Needs(w.Job)
+	rows, err := store.List[store.Shelf](tx.DB.Limit(1), "best_before IS NULL, best_before, created_at, id",
+		"for_model_id = ? AND item = ? AND quarantine = '' AND quantity > 0 AND (best_before IS NULL OR best_before > ?)",
+		w.ModelID, slot, tx.Arrived)
+	if err != nil || len(rows) == 0 { // it was bought for the job and never lay on a shelf
+		return err
+	}
+	w.ShelfID = rows[0].ID
+	_, err = store.Update(tx, rows[0].ID, rows[0].Version, func(s *store.Shelf) error {
+		s.Quantity--
+		s.Reserved = max(0, min(s.Reserved, s.Quantity))
+		return nil
+	})
+	return err
+}
