@@ -1,7 +1,12 @@
 package app_test
 
 import (
+	"bytes"
 	"context"
+	"errors"
+	"image"
+	_ "image/jpeg"
+	"image/png"
 	"math"
 	"strings"
 	"testing"
@@ -445,5 +450,59 @@ func TestAClosedJobTells(t *testing.T) {
 	c.must(set(func(f *store.WorkFacts) { f.Status, f.Went, f.HurtPart = "on the bench", "", "" }))
 	if n, k, left, price := counted(); n != n0 || k != k0 || left != left0 || price != 0 {
 		t.Errorf("opened again: %d attempts, %d hurt, %d left, %v", n, k, left, price)
+	}
+}
+
+// TestPicturesOfALot: pictures of a lot are made anew, counted, taken away and brought back; a study's are out of reach.
+func TestPicturesOfALot(t *testing.T) {
+	c := newCounter(t)
+	ctx := context.Background()
+	lot, err := parts.Add(ctx, c.Service, command(), &store.Delivery{}, store.DeliveryFacts{SellerID: c.north,
+		ModelID: c.model, Item: "battery", Grade: "copy", Lot: "m-2", Size: 5, Currency: "EUR", ReceivedOn: time.Now()})
+	c.must(err)
+	var file bytes.Buffer
+	c.must(png.Encode(&file, image.NewGray(image.Rect(0, 0, 40, 30))))
+	add := func(id string) error {
+		_, err := parts.AddPicture(ctx, c.Service, command(), lot.ID, id, "rim", file.Bytes())
+		return err
+	}
+	own := func() []parts.Picture {
+		in, err := parts.Incoming(ctx, c.Service)
+		c.must(err)
+		return in.Deliveries[0].Own
+	}
+	first := store.NewID()
+	c.must(add(first))
+	for range 11 {
+		c.must(add(store.NewID()))
+	}
+	if err := add(store.NewID()); field(t, err) != "photo_id" {
+		t.Errorf("a thirteenth picture: %v", err)
+	}
+	if list := own(); len(list) != 12 || list[0].ID != first || list[0].Caption != "rim" {
+		t.Errorf("of the lot: %+v", list)
+	}
+	kept, err := strip.PhotoBytes(ctx, c.Service, first, false)
+	c.must(err)
+	if _, kind, err := image.DecodeConfig(bytes.NewReader(kept)); kind != "jpeg" || err != nil {
+		t.Errorf("kept as %s, %v", kind, err)
+	}
+	_, err = parts.DeletePicture(ctx, c.Service, command(), first, 1)
+	c.must(err)
+	if n := len(own()); n != 11 {
+		t.Errorf("%d after one was deleted", n)
+	}
+	_, err = parts.RestorePicture(ctx, c.Service, command(), first, 2)
+	c.must(err)
+	if n := len(own()); n != 12 {
+		t.Errorf("%d after it was brought back", n)
+	}
+	if _, err := parts.AddPicture(ctx, c.Service, command(), lot.ID, store.NewID(), "", []byte("no picture")); err == nil {
+		t.Error("text was taken for a picture")
+	}
+	other := store.Photo{Row: store.Row{ID: store.NewID()}, StudyID: c.study, Image: kept, Thumb: kept}
+	c.must(c.DB.Create(&other).Error)
+	if _, err := parts.DeletePicture(ctx, c.Service, command(), other.ID, 0); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a study's picture: %v", err)
 	}
 }

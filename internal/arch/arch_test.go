@@ -33,7 +33,7 @@ var allowed = map[string][]string{
 	"internal/app/swap":     append([]string{"internal/calibration"}, rooms...),
 	"internal/app/dryrun":   append([]string{"internal/sim"}, rooms...),
 	"internal/app/score":    rooms,
-	"internal/app/parts":    append([]string{"internal/app/fit"}, rooms...), // what interchanges pools demand
+	"internal/app/parts":    append([]string{"internal/app/fit", "internal/picture"}, rooms...), // what interchanges pools demand
 	"internal/app/compare":  rooms,
 	"internal/app/fit":      rooms,
 	"internal/app/handover": append([]string{"internal/app/swap"}, rooms...), // it composes

@@ -4,9 +4,12 @@ import (
 	"context"
 	"net/http"
 
+	"github.com/danielgtaylor/huma/v2"
+
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/desk"
 	"waryowl/internal/app/parts"
+	"waryowl/internal/picture"
 	"waryowl/internal/store"
 )
 
@@ -203,9 +206,29 @@ func (s *server) partsRoutes() {
 		},
 		func(in *ShelfChange) (int, store.ShelfFacts) { return in.Version, in.ShelfFacts },
 	)
+	s.lotPictures()
 	deskRow(s, "/api/work-orders", "work", "a job", act.Jobs, func(in *NewWork) (*store.Work, store.WorkFacts) {
 		return &store.Work{Row: store.Row{ID: in.ID}}, in.WorkFacts
 	}, func(in *WorkChange) (int, store.WorkFacts) { return in.Version, in.WorkFacts })
+}
+
+// lotPictures are the pictures of what came in.
+func (s *server) lotPictures() {
+	operation(s, huma.Operation{OperationID: "add-lot-picture", Method: "POST", Path: "/api/deliveries/{id}/photos",
+		Summary: "Keep a picture of a piece of a lot", DefaultStatus: http.StatusCreated,
+		MaxBodyBytes: picture.MaxBytes + 1024}, act.Right{Resource: act.Buying, Verb: act.Write},
+		func(ctx context.Context, in *struct {
+			Change
+			ByID
+			PhotoID string `query:"photo_id" format:"uuid" required:"true" doc:"id of the new row"`
+			Caption string `query:"caption" maxLength:"200"`
+			RawBody []byte `contentType:"application/octet-stream"`
+		}) (*body[parts.Picture], error) {
+			p, err := parts.AddPicture(ctx, s.App, command(ctx, "add-lot-picture", in), in.ID, in.PhotoID, in.Caption,
+				in.RawBody)
+			return &body[parts.Picture]{p}, err
+		})
+	remove(s, "/api/lot-pictures", "lot-picture", "a picture of a lot", act.Buying, parts.DeletePicture, parts.RestorePicture)
 }
 
 // deskRow registers the four ways to write one kind of row of the desk.

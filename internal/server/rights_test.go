@@ -42,7 +42,7 @@ func TestEveryRouteAgainstEveryRole(t *testing.T) {
 	const own = `change-password|end-own-sign-in|see-told`
 	const people = `add-account|change-account|open-link|end-sign-in`
 	const says = `say-fact|say-shop-fact|change-fact|delete-fact|restore-fact|try-score|look-at-(desk-)?table|[a-z]+-work|[a-z]+-day-job|` + own
-	const buys = `(add|change|delete|restore)-(seller|offer|exchange|price|delivery|shelf)|receive-delivery|set-workshop|put-desk-table`
+	const buys = `(add|change|delete|restore)-(seller|offer|exchange|price|delivery|shelf)|(add|delete|restore)-lot-picture|receive-delivery|set-workshop|put-desk-table`
 	writes := map[act.Role]*regexp.Regexp{
 		act.Analyst:    regexp.MustCompile(`.`),
 		act.Technician: regexp.MustCompile(`^(add-outcome|add-dry-run|add-dry-act|end-dry-run|` + says + `)$`),

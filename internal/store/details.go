@@ -178,6 +178,8 @@ type Photo struct {
 	Row
 	StudyID string `json:"study_id"`
 	UnitID  string `json:"unit_id"`
+
+	DeliveryID string `json:"delivery_id,omitempty" doc:"of a lot that came in, where it is none of a study"`
 	PhotoFacts
 	Width  int    `json:"width"`
 	Height int    `json:"height"`

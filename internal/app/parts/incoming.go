@@ -62,6 +62,7 @@ type DeliveryView struct {
 	Pass   string          `json:"pass" enum:"open,accept,refuse" doc:"by the plan"`
 	Figure []Figure        `json:"figures" nullable:"false" doc:"of an original, to measure against"`
 	Photos []string        `json:"photos" nullable:"false" doc:"pictures of an original"`
+	Own    []Picture       `json:"own" nullable:"false" doc:"pictures of this lot"`
 }
 
 // IncomingRoom is what came in and what to look at.
@@ -144,6 +145,14 @@ func incoming(db *gorm.DB, s *act.Service, d desk.Desk) (IncomingRoom, error) {
 	if err != nil {
 		return v, err
 	}
+	lots := []string{}
+	for _, x := range d.Deliveries {
+		lots = append(lots, x.ID)
+	}
+	own, err := pictures(db, lots)
+	if err != nil {
+		return v, err
+	}
 	waiting, stop := 0, 0
 	for _, x := range d.Deliveries {
 		y := DeliveryView{
@@ -154,6 +163,7 @@ func incoming(db *gorm.DB, s *act.Service, d desk.Desk) (IncomingRoom, error) {
 			Pass:     "open",
 			Figure:   []Figure{},
 			Photos:   []string{},
+			Own:      append([]Picture{}, own[x.ID]...),
 		}
 		if y.Looks == nil {
 			y.Looks = []string{"against an original: size, weight, colour", "works on a test phone"}

@@ -262,6 +262,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deliveries/{id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a picture of a piece of a lot */
+        post: operations["add-lot-picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deliveries/{id}/restore": {
         parameters: {
             query?: never;
@@ -636,6 +653,40 @@ export interface paths {
         put?: never;
         /** Bring an entry back */
         post: operations["restore-log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lot-pictures/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete a picture of a lot, with a way back */
+        delete: operations["delete-lot-picture"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lot-pictures/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a picture of a lot back */
+        post: operations["restore-lot-picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6339,6 +6390,8 @@ export interface components {
              * @description of so many
              */
             n: number;
+            /** @description pictures of this lot */
+            own: components["schemas"]["PartsPicture"][];
             /**
              * @description by the plan
              * @enum {string}
@@ -6492,6 +6545,12 @@ export interface components {
             /** Format: int64 */
             size: number;
         };
+        PartsPicture: {
+            caption?: string;
+            id: string;
+            /** Format: int64 */
+            version: number;
+        };
         PartsSlotView: {
             /** @description offers of the basket that fill it */
             filled: string[];
@@ -6546,6 +6605,8 @@ export interface components {
             /** Format: int64 */
             bytes: number;
             caption?: string;
+            /** @description of a lot that came in, where it is none of a study */
+            delivery_id?: string;
             entry_id?: string;
             /** Format: int64 */
             height: number;
@@ -9399,6 +9460,50 @@ export interface operations {
             };
         };
     };
+    "add-lot-picture": {
+        parameters: {
+            query: {
+                /** @description id of the new row */
+                photo_id: string;
+                caption?: string;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsPicture"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "restore-delivery": {
         parameters: {
             query: {
@@ -10436,6 +10541,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-lot-picture": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsPicture"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-lot-picture": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsPicture"];
                 };
             };
             /** @description Error */

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import { onBeforeUnmount, reactive, ref } from 'vue'
+import { reactive } from 'vue'
 
-import type { Schemas } from '../../api/client'
+import { api, newId, take, type Schemas } from '../../api/client'
 import { measured } from '../../shared/format'
 import MeasureField from '../../shared/MeasureField.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import { sendPicture } from '../../shared/sendPicture'
 import { useChange } from '../../shared/useChange'
+import { useUndo } from '../../shared/useUndo'
 import { kinds, type Kept } from './rows'
 
 /** The pieces of a lot beside an original: its figures, measured with the instruments, and its pictures. */
@@ -34,14 +36,39 @@ async function keep() {
   if (done) for (const k of Object.keys(readings)) readings[k] = []
 }
 const any = () => Object.values(readings).some((r) => r.length)
-/** A picture of the piece in hand: it stays in this browser. */
-const mineShown = ref('')
-function choose(e: Event) {
-  const file = (e.target as HTMLInputElement).files?.[0]
-  if (mineShown.value) URL.revokeObjectURL(mineShown.value)
-  mineShown.value = file ? URL.createObjectURL(file) : ''
+/** Pictures of the lot's pieces, kept beside those of an original. */
+async function choose(e: Event) {
+  const picker = e.target as HTMLInputElement
+  for (const file of picker.files ?? [])
+    await save((_, header) =>
+      sendPicture<Schemas['PartsPicture']>(
+        `/api/deliveries/${props.delivery.id}/photos`,
+        { photo_id: newId() },
+        header,
+        file,
+      ),
+    )
+  picker.value = ''
 }
-onBeforeUnmount(() => mineShown.value && URL.revokeObjectURL(mineShown.value))
+const { gone, offer, undo } = useUndo((p: Schemas['PartsPicture']) =>
+  save((v, header) =>
+    take(
+      api.POST('/api/lot-pictures/{id}/restore', {
+        params: { path: { id: p.id }, query: { version: v ?? p.version }, header },
+      }),
+    ),
+  ),
+)
+const drop = async (p: Schemas['PartsPicture']) =>
+  offer(
+    await save((v, header) =>
+      take(
+        api.DELETE('/api/lot-pictures/{id}', {
+          params: { path: { id: p.id }, query: { version: v ?? p.version }, header },
+        }),
+      ),
+    ),
+  )
 </script>
 
 <template>
@@ -66,23 +93,37 @@ onBeforeUnmount(() => mineShown.value && URL.revokeObjectURL(mineShown.value))
         @resolution="digits[f.kind] = $event"
         @instrument="tools[f.kind] = $event"
       />
-      <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
       <ElButton native-type="submit" :loading="busy" :disabled="!any()">Keep what was measured</ElButton>
     </form>
+    <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
     <div class="pictures">
       <figure v-for="p in delivery.photos" :key="p">
         <img :src="`/api/photos/${p}/full`" alt="an original" loading="lazy" />
         <figcaption>an original</figcaption>
       </figure>
-      <figure>
-        <img v-if="mineShown" :src="mineShown" alt="the piece in hand" />
-        <label class="file">
-          {{ mineShown ? 'Another picture' : 'Show a picture of the piece in hand beside it' }}
-          <input type="file" accept="image/*" capture="environment" @change="choose" />
-        </label>
-        <figcaption class="quiet">It stays on this device.</figcaption>
+      <figure v-for="(p, i) in delivery.own" :key="p.id">
+        <img :src="`/api/photos/${p.id}/full`" :alt="`piece ${i + 1} of this lot`" loading="lazy" />
+        <figcaption>
+          this lot
+          <button
+            v-if="writes"
+            class="bare quiet no-print"
+            :aria-label="`Delete picture ${i + 1} of the lot`"
+            @click="drop(p)"
+          >
+            ×
+          </button>
+        </figcaption>
       </figure>
     </div>
+    <p v-if="gone" role="status">
+      The picture is deleted.
+      <ElButton size="small" @click="undo">Undo</ElButton>
+    </p>
+    <label v-if="writes" class="file no-print">
+      Keep a picture of a piece of this lot
+      <input type="file" accept="image/*" capture="environment" multiple @change="choose" />
+    </label>
   </div>
 </template>
 

@@ -2,8 +2,9 @@
 import { ElButton, ElDialog, ElInput } from 'element-plus'
 import { ref } from 'vue'
 
-import { api, ApiError, newId, once, take, type Problem, type Schemas } from '../../api/client'
+import { api, newId, once, take, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import { sendPicture } from '../../shared/sendPicture'
 import { useChange } from '../../shared/useChange'
 
 /** Pictures of the study: added from a file or the bench camera, pinned to the last entry, with pins on them. */
@@ -24,27 +25,8 @@ const caption = ref('')
 async function send(file: Blob) {
   const id = newId()
   const header = once()
-  const query = new URLSearchParams({
-    photo_id: id,
-    unit_id: props.unit.id,
-    entry_id: props.entry ?? '',
-    part_id: props.part ?? '',
-  })
-  await save(async () => {
-    const answer = await fetch(`/api/studies/${props.study}/photos?${query}`, {
-      method: 'POST',
-      headers: { ...header, 'Content-Type': 'application/octet-stream' },
-      body: file,
-    }).catch(() => {
-      throw new ApiError({
-        title: 'No connection',
-        status: 0,
-        detail: 'The picture could not be sent: no connection. Choose it again later.',
-      })
-    })
-    if (!answer.ok) throw new ApiError((await answer.json()) as Problem)
-    return (await answer.json()) as Schemas['Photo']
-  })
+  const query = { photo_id: id, unit_id: props.unit.id, entry_id: props.entry ?? '', part_id: props.part ?? '' }
+  await save(() => sendPicture<Schemas['Photo']>(`/api/studies/${props.study}/photos`, query, header, file))
 }
 async function chosen() {
   for (const file of picker.value?.files ?? []) await send(file)
