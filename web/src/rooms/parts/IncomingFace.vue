@@ -26,8 +26,8 @@ const put = (id: string) =>
   )
 const words = { open: 'to be looked at', accept: 'passes', refuse: 'does not pass' } as const
 function facts(d: Schemas['PartsDeliveryView']): Kept {
-  const { looks, plan, k, n, says, pass, figures, photos, seller, model, ...row } = d
-  void [looks, plan, k, n, says, pass, figures, photos, seller, model]
+  const { looks, plan, k, n, says, pass, figures, photos, own, seller, model, ...row } = d
+  void [looks, plan, k, n, says, pass, figures, photos, own, seller, model]
   return row as unknown as Kept
 }
 </script>
