@@ -284,8 +284,7 @@ func (t *tree) search() {
 		copy(l.hi, at.hi)
 		l.shrink()
 		l.sleep(t.sellers)
-		s.repair(t.basket(0.5))
-		s.repair(t.basket(0.2 + 0.1*float64(nodes%3)))
+		s.repair(t.basket([...]float64{0.5, 0.2, 0.3, 0.4}[nodes%4]))
 		v := t.choose(at)
 		if v < 0 {
 			s.take(t.basket(0.5))
