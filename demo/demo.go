@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io/fs"
+	"sync"
 
 	"github.com/google/uuid"
 
@@ -130,6 +131,9 @@ type loader struct {
 	err   error
 }
 
+// idsOfModel is more than a model of the demo has rows.
+const idsOfModel = 2000
+
 // command gives every change the same key on every load; the number keeps the order of ids.
 func (l *loader) command(name string) act.Command {
 	return act.Command{Actor: l.actor, Key: ID("command " + name), Hash: "demo"}
@@ -159,24 +163,40 @@ func Load(ctx context.Context, s *act.Service) error {
 	accounts, err := Accounts()
 	l.try(err, "accounts")
 	people := map[string]act.Actor{}
-	for _, a := range accounts {
-		if l.err == nil {
-			people[a.Role], err = account.Add(ctx, s, l.command("account "+a.Name), a.Name, a.Display, a.Role,
-				a.Password)
+	var mu sync.Mutex
+	var all sync.WaitGroup
+	for _, a := range accounts { // hashing passwords and writing models takes two processors
+		all.Go(func() {
+			who, err := account.Add(ctx, s, l.command("account "+a.Name), a.Name, a.Display, a.Role, a.Password)
+			mu.Lock()
+			defer mu.Unlock()
+			people[a.Role] = who
 			l.try(err, a.Name)
-		}
+		})
 	}
+	all.Wait()
 	l.actor = people["analyst"]
 	known := map[string]*loaded{}
 	names, err := fs.Glob(files, "models/*.json")
 	l.try(err, "models")
-	for _, name := range names {
-		var m sheet
-		l.try(read(name, &m), name)
-		if l.err == nil {
-			known[m.Name] = l.model(m)
-		}
+	for i, name := range names {
+		all.Go(func() {
+			// No model hangs on another; each has a range of numbers for its ids.
+			one := &loader{Service: s, ctx: ctx, actor: l.actor, count: i * idsOfModel}
+			var m sheet
+			one.try(read(name, &m), name)
+			var k *loaded
+			if one.err == nil {
+				k = one.model(m)
+			}
+			mu.Lock()
+			defer mu.Unlock()
+			known[m.Name] = k
+			l.try(one.err, name)
+		})
 	}
+	all.Wait()
+	l.count = len(names) * idsOfModel
 	var studies []study
 	l.try(read("studies.json", &studies), "studies")
 	for _, st := range studies {
