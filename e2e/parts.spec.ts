@@ -198,7 +198,7 @@ test('one part on one page, an opened donor, a lot beside an original', async ({
   await lot.getByRole('button', { name: 'Keep what was measured' }).click()
   await expect(lot.getByText(/not an original's/)).toBeVisible()
   const png = await page.screenshot({ clip: { x: 0, y: 0, width: 200, height: 120 } })
-  const picker = lot.getByLabel('Keep a picture of a piece of this lot')
+  const picker = lot.getByLabel('Picture file of this lot')
   await picker.setInputFiles({ name: 'rim.png', mimeType: 'image/png', buffer: png })
   const kept = lot.getByRole('img', { name: 'piece 1 of this lot' })
   await expect(kept).toBeVisible()

@@ -32,7 +32,10 @@ type Record struct {
 }
 
 // Lock loads a study for a change; others who change it, or its model's plan, wait for the end of this transaction.
-func Lock(tx *store.Tx, id string) (*Record, error) {
+func Lock(tx *store.Tx, id string) (*Record, error) { return LockFor(tx, id, Want{}) }
+
+// LockFor is [Lock] for a change that needs not all of it.
+func LockFor(tx *store.Tx, id string, want Want) (*Record, error) {
 	study, err := store.Lock[store.Study](tx, id)
 	if err != nil {
 		return nil, err
@@ -40,16 +43,18 @@ func Lock(tx *store.Tx, id string) (*Record, error) {
 	if _, err := store.Lock[store.Model](tx, study.ModelID); err != nil {
 		return nil, err
 	}
-	return Load(tx.DB, id)
+	return load(tx.DB, id, want)
 }
 
 // Load reads everything on record about a study.
-func Load(db *gorm.DB, id string) (*Record, error) {
+func Load(db *gorm.DB, id string) (*Record, error) { return load(db, id, Want{}) }
+
+func load(db *gorm.DB, id string, want Want) (*Record, error) {
 	row, err := store.Get[store.Study](db, id)
 	if err != nil {
 		return nil, err
 	}
-	list, err := LoadAll(db, []store.Study{*row}, Want{})
+	list, err := LoadAll(db, []store.Study{*row}, want)
 	if err != nil {
 		return nil, err
 	}
@@ -60,10 +65,11 @@ func Load(db *gorm.DB, id string) (*Record, error) {
 }
 
 // Want says what of many studies is wanted, where not all of it is: of the log only which steps were done (Brief), or
-// nothing of it and of the runs of the steps (Swaps). Read are models that need not be read again.
+// nothing of it and of the runs of the steps (Swaps), or only not those runs (Plain). Read are models that need not be
+// read again.
 type Want struct {
-	Brief, Swaps bool
-	Read         []*model.Record
+	Brief, Swaps, Plain bool
+	Read                []*model.Record
 }
 
 // brief are the columns of the log that say which steps were done.
@@ -84,7 +90,7 @@ func LoadAll(db *gorm.DB, rows []store.Study, want Want) ([]*Record, error) {
 	know := map[string]*model.Record{}
 	if len(models) > 0 {
 		var err error
-		if know, err = model.LoadAll(db, models, !want.Swaps); err != nil {
+		if know, err = model.LoadAll(db, models, !want.Swaps && !want.Plain); err != nil {
 			return nil, err
 		}
 	}

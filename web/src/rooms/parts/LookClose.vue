@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import { reactive } from 'vue'
+import { reactive, ref } from 'vue'
 
 import { api, newId, take, type Schemas } from '../../api/client'
 import { measured } from '../../shared/format'
@@ -37,9 +37,9 @@ async function keep() {
 }
 const any = () => Object.values(readings).some((r) => r.length)
 /** Pictures of the lot's pieces, kept beside those of an original. */
-async function choose(e: Event) {
-  const picker = e.target as HTMLInputElement
-  for (const file of picker.files ?? [])
+const picker = ref<HTMLInputElement>()
+async function choose() {
+  for (const file of picker.value?.files ?? [])
     await save((_, header) =>
       sendPicture<Schemas['PartsPicture']>(
         `/api/deliveries/${props.delivery.id}/photos`,
@@ -48,7 +48,7 @@ async function choose(e: Event) {
         file,
       ),
     )
-  picker.value = ''
+  if (picker.value) picker.value.value = ''
 }
 const { gone, offer, undo } = useUndo((p: Schemas['PartsPicture']) =>
   save((v, header) =>
@@ -120,10 +120,20 @@ const drop = async (p: Schemas['PartsPicture']) =>
       The picture is deleted.
       <ElButton size="small" @click="undo">Undo</ElButton>
     </p>
-    <label v-if="writes" class="file no-print">
-      Keep a picture of a piece of this lot
-      <input type="file" accept="image/*" capture="environment" multiple @change="choose" />
-    </label>
+    <p v-if="!delivery.photos.length" class="quiet">No picture of an original is on record.</p>
+    <template v-if="writes">
+      <input
+        ref="picker"
+        hidden
+        type="file"
+        accept="image/*"
+        capture="environment"
+        multiple
+        aria-label="Picture file of this lot"
+        @change="choose"
+      />
+      <ElButton class="no-print" @click="picker?.click()">Keep a picture of a piece of this lot</ElButton>
+    </template>
   </div>
 </template>
 
@@ -150,14 +160,6 @@ figure {
 img {
   width: 100%;
   border: 1px solid var(--line);
-}
-.file {
-  text-decoration: underline;
-  cursor: pointer;
-}
-.file input {
-  display: block;
-  margin-top: 4px;
 }
 .pine {
   color: var(--pine);
