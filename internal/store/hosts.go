@@ -36,17 +36,17 @@ const dialTimeout = 3 * time.Second
 
 // pool opens a pool of connections. Of several servers each connection goes to the first that answers and that is part of
 // its cluster; there a read sees all that was written before it, through whichever server.
-func pool(c *mysql.Config) (*sql.DB, error) {
-	if c.Net != "hosts" {
-		one, err := mysql.NewConnector(c)
+func pool(config *mysql.Config) (*sql.DB, error) {
+	if config.Net != "hosts" {
+		one, err := mysql.NewConnector(config)
 		if err != nil {
 			return nil, err
 		}
 		return sql.OpenDB(one), nil
 	}
 	var list cluster
-	for address := range strings.SplitSeq(c.Addr, ",") {
-		d := c.Clone()
+	for address := range strings.SplitSeq(config.Addr, ",") {
+		d := config.Clone()
 		d.Net, d.Addr = "tcp", strings.TrimSpace(address)
 		one, err := mysql.NewConnector(d)
 		if err != nil {
