@@ -60,8 +60,11 @@ func cluster(t *testing.T) []*node {
 	}
 	var nodes []*node
 	for k := range 3 {
-		nodes = append(nodes, &node{t: t, dir: filepath.Join(dir, fmt.Sprint(k)), port: freePort(t), cluster: ports, k: k,
-			owner: owner})
+		nodes = append(
+			nodes,
+			&node{t: t, dir: filepath.Join(dir, fmt.Sprint(k)), port: freePort(t), cluster: ports, k: k,
+				owner: owner},
+		)
 	}
 	for k, n := range nodes {
 		n.install()
@@ -273,12 +276,17 @@ func TestCluster(t *testing.T) {
 		}
 	}
 	for k, n := range nodes {
-		if have := n.ask("SET wsrep_sync_wait=1; SELECT COUNT(*) FROM waryowl.parts WHERE model_id = '" + w.model + "'"); have != fmt.Sprint(taken) {
+		if have := n.ask("SET wsrep_sync_wait=1; SELECT COUNT(*) FROM waryowl.parts WHERE model_id = '" + w.model + "'"); have != fmt.Sprint(
+			taken,
+		) {
 			t.Errorf("database server %d has %s parts", k, have)
 		}
 	}
-	t.Logf("%.0f s; the longest until twenty more were written after something was killed: %.1f s", time.Since(begun).Seconds(),
-		slowest.Seconds())
+	t.Logf(
+		"%.0f s; the longest until twenty more were written after something was killed: %.1f s",
+		time.Since(begun).Seconds(),
+		slowest.Seconds(),
+	)
 	// Ten tries of a name, whichever program is asked.
 	refused := 0
 	for n := range 24 {

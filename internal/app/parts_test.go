@@ -417,7 +417,14 @@ func TestAClosedJobTells(t *testing.T) {
 	c.must(err)
 	set := func(change func(*store.WorkFacts)) error {
 		change(&f)
-		next, err := parts.Change[store.Work, store.WorkFacts, *store.Work](ctx, c.Service, command(), w.ID, w.Version, f)
+		next, err := parts.Change[store.Work, store.WorkFacts, *store.Work](
+			ctx,
+			c.Service,
+			command(),
+			w.ID,
+			w.Version,
+			f,
+		)
 		if err == nil {
 			w = next
 		}
@@ -441,7 +448,17 @@ func TestAClosedJobTells(t *testing.T) {
 	}
 	c.must(set(func(f *store.WorkFacts) { f.Status, f.Went = "closed", "fine" }))
 	if n, k, left, price := counted(); n != n0+1 || k != k0 || left != left0-1 || price0 != 0 || price != 5900 {
-		t.Errorf("fine: %d attempts, %d hurt, %d left, %v: %d, %d, %d, %v before", n, k, left, price, n0, k0, left0, price0)
+		t.Errorf(
+			"fine: %d attempts, %d hurt, %d left, %v: %d, %d, %d, %v before",
+			n,
+			k,
+			left,
+			price,
+			n0,
+			k0,
+			left0,
+			price0,
+		)
 	}
 	c.must(set(func(f *store.WorkFacts) { f.Went, f.HurtPart = "incident", c.part["display assembly"] }))
 	if n, k, left, _ := counted(); n != n0+1 || k != k0+1 || left != left0-1 || w.HurtStep == "" || front.Part == "" {

@@ -103,7 +103,16 @@ func (w *lab) of(unit, part string) store.Piece {
 
 func (w *lab) act(f store.SwapActFacts) store.SwapAct {
 	w.t.Helper()
-	a, err := swap.AddAct(context.Background(), w.shop.Service, command(), w.study, store.NewID(), f, true, swap.Placing{})
+	a, err := swap.AddAct(
+		context.Background(),
+		w.shop.Service,
+		command(),
+		w.study,
+		store.NewID(),
+		f,
+		true,
+		swap.Placing{},
+	)
 	w.must(err)
 	return a.SwapAct
 }
@@ -120,7 +129,16 @@ func (w *lab) trial(board string, results map[string]string, pieces ...store.Pie
 
 func (w *lab) trialOf(f store.TrialFacts) store.Trial {
 	w.t.Helper()
-	tr, err := swap.AddTrial(context.Background(), w.shop.Service, command(), w.study, store.NewID(), f, swap.Placing{}, "")
+	tr, err := swap.AddTrial(
+		context.Background(),
+		w.shop.Service,
+		command(),
+		w.study,
+		store.NewID(),
+		f,
+		swap.Placing{},
+		"",
+	)
 	w.must(err)
 	return tr.Trial
 }
@@ -311,8 +329,15 @@ func (w *lab) dayOf(room swap.Room) {
 	ask := benchday.Ask{Date: w.shop.Service.Now().UTC().AddDate(1, 0, 0).Format(time.DateOnly)}
 	date, err := benchday.ReadDate(ask.Date)
 	w.must(err)
-	_, err = benchday.AddJob(ctx, w.shop.Service, command(), store.NewID(), store.BenchJobFacts{Day: date, Title: "PINE",
-		UnitID: w.pine}, "test 60 hands")
+	_, err = benchday.AddJob(
+		ctx,
+		w.shop.Service,
+		command(),
+		store.NewID(),
+		store.BenchJobFacts{Day: date, Title: "PINE",
+			UnitID: w.pine},
+		"test 60 hands",
+	)
 	w.must(err)
 	day, err := swap.LabOnDay(ctx, w.shop.Service, ask)
 	w.must(err)
@@ -326,7 +351,8 @@ func (w *lab) dayOf(room swap.Room) {
 	if len(day.Settling) == 0 || minutes > float64(day.Minutes) || day.Minutes != 9*60 {
 		w.t.Errorf("%.0f of %d min: %+v", minutes, day.Minutes, day.Settling)
 	}
-	if len(day.Retests) != 1 || !reflect.DeepEqual(day.Retests[0].Retest, room.Retests[0]) || day.Retests[0].On != "1.1" {
+	if len(day.Retests) != 1 || !reflect.DeepEqual(day.Retests[0].Retest, room.Retests[0]) ||
+		day.Retests[0].On != "1.1" {
 		w.t.Errorf("due: %+v", day.Retests)
 	}
 	if dues := day.Dues(ask); len(dues) != 1 || !strings.Contains(dues[0].Text, "test t1 again on build 1.1") {

@@ -66,10 +66,16 @@ func (s *server) dayRoutes() {
 			}
 			return v, err
 		})
-	get(s, "/api/days/{date}/lab", "get-day-lab", "What the swap lab would test on a day, and what waits for a newer build",
-		act.Studies, func(ctx context.Context, in *askDay) (swap.OnDay, error) {
+	get(
+		s,
+		"/api/days/{date}/lab",
+		"get-day-lab",
+		"What the swap lab would test on a day, and what waits for a newer build",
+		act.Studies,
+		func(ctx context.Context, in *askDay) (swap.OnDay, error) {
 			return swap.LabOnDay(ctx, s.App, benchday.Ask{Date: in.Date, Offset: in.Offset})
-		})
+		},
+	)
 	sends(s, "/api/days/{date}/calendar", "get-day-calendar", "The bench day as iCalendar", act.Jobs,
 		func(ctx context.Context, in *askDay) (*file, error) {
 			q := benchday.Ask{Date: in.Date, Offset: in.Offset, Keep: last.of(in.Date)}

@@ -154,8 +154,14 @@ func TestTheDeskOverTheInterface(t *testing.T) {
 		}
 	}
 	basket := p.must(200, "GET", "/api/parts/basket?model="+b.model, nil)
-	want(t, "basket", sentence(basket), "1.0 of 3 slots priced", "24.49 EUR", // 19.00, 5.00, and 0.02/0.98 of both again
-		"2.0 missing")
+	want(
+		t,
+		"basket",
+		sentence(basket),
+		"1.0 of 3 slots priced",
+		"24.49 EUR", // 19.00, 5.00, and 0.02/0.98 of both again
+		"2.0 missing",
+	)
 	if doc, err := json.Marshal(basket.get("document")); err != nil ||
 		!strings.Contains(string(doc), `"currency":"EUR"`) {
 		t.Errorf("the question for compute: %s, %v", doc, err)

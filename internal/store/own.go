@@ -61,6 +61,8 @@ func Told(ctx context.Context, db *gorm.DB, account string, most int) (lines []u
 
 // Saw marks what somebody was told as seen, up to a line.
 func Saw(ctx context.Context, db *gorm.DB, account string, line uint64) error {
-	return db.WithContext(ctx).Exec("UPDATE told SET seen = 1 WHERE account_id = ? AND line_id <= ? AND seen = 0", account,
-		line).Error
+	return db.WithContext(ctx).
+		Exec("UPDATE told SET seen = 1 WHERE account_id = ? AND line_id <= ? AND seen = 0", account,
+			line).
+		Error
 }

@@ -152,7 +152,8 @@ func LeftOn(db *gorm.DB, now time.Time, q Ask) (Left, error) {
 	studies, err := studiesOf(db, rows)
 	for _, r := range rows {
 		id := studies[r.UnitID]
-		if done := len(r.Ops) > 0 && !slices.ContainsFunc(r.Ops, func(o store.BenchOp) bool { return o.Ended == nil }); id == "" || done {
+		if done := len(r.Ops) > 0 && !slices.ContainsFunc(r.Ops, func(o store.BenchOp) bool { return o.Ended == nil }); id == "" ||
+			done {
 			continue
 		}
 		if v.Jobs[id] == "" {

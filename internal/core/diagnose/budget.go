@@ -84,7 +84,12 @@ func plans(ctx context.Context, models []*model, kept *Memory) ([]plan, error) {
 			}
 			cases := len(list[k].weak)
 			m := models[k].inner
-			shapes[i], errs[i] = kept.shape(keys[i], effort{ctx, limit >> cases, steps >> cases}, list[k].sets(m), m.spare)
+			shapes[i], errs[i] = kept.shape(
+				keys[i],
+				effort{ctx, limit >> cases, steps >> cases},
+				list[k].sets(m),
+				m.spare,
+			)
 		})
 		return errors.Join(errs...)
 	}

@@ -277,8 +277,13 @@ func (x *suspicion) damaged(c string) {
 		}
 		later := x.where[n]
 		later = later[slices.Index(later, from):]
-		x.addAt(Atom{Kind: BadSince, Slots: []string{piece.Slot}, Piece: piece, Since: x.facts[from].id}, c, prior, later,
-			x.goes[p])
+		x.addAt(
+			Atom{Kind: BadSince, Slots: []string{piece.Slot}, Piece: piece, Since: x.facts[from].id},
+			c,
+			prior,
+			later,
+			x.goes[p],
+		)
 	}
 }
 
