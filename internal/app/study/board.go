@@ -26,7 +26,10 @@ func (b *Record) BoardPart() *store.Part {
 func (b *Record) Leaves() map[string][]string {
 	in := map[string][]string{}
 	for _, p := range b.Know.Parts {
-		if q := b.Know.PartNamed(p.Inside); p.Slot && p.Inside != "" && q != nil && q.Slot {
+		if !p.Slot || p.Inside == "" {
+			continue
+		}
+		if q := b.Know.PartNamed(p.Inside); q != nil && q.Slot {
 			in[q.Name] = append(in[q.Name], p.Name)
 		}
 	}

@@ -26,6 +26,33 @@ type gather struct {
 	moved  []ledger.Piece
 	slots  []store.Part
 	list   []diagnose.Candidate
+	later  []func() // what prices the candidates, while that can wait
+	waits  bool
+}
+
+// price sets what a candidate takes; where it waits, [gather.priceAll] does.
+func (g *gather) price(i int, id string, units, goal []string) {
+	set := func() {
+		n := g.r.Next[id]
+		known := true
+		if n.Minutes, known = g.rounds.Minutes(units, goal); !known {
+			n.Assumed = true
+		}
+		g.r.Next[id], g.list[i].Minutes = n, n.Minutes
+	}
+	if g.waits {
+		g.list[i].Minutes = 1 // any: nothing is weighed yet
+		g.later = append(g.later, set)
+		return
+	}
+	set()
+}
+
+func (g *gather) priceAll() {
+	for _, set := range g.later {
+		set()
+	}
+	g.later, g.waits = nil, false
 }
 
 func (g *gather) part(name string) store.Part {
@@ -59,15 +86,12 @@ func (g *gather) add(id, kind string, u, from store.Unit, parts []store.Part, wo
 	case kind == "board" && g.b.BoardPart() != nil:
 		goal = []string{g.b.BoardPart().ID} // exchanging the boards makes every other part a stranger
 	}
-	known := true
-	if n.Minutes, known = g.rounds.Minutes(units, goal); !known {
-		n.Assumed = true
-	}
 	setup := g.r.Study.Setup(g.r.History, board, states, pieces, g.moved)
 	setup.Atoms = append(setup.Atoms, g.r.History.Ahead(board, g.r.Study.Slots, pieces, false)...)
 	// What the guard would throw away is worth nothing.
-	g.list = append(g.list, diagnose.Candidate{ID: id, Minutes: n.Minutes, Unit: u.ID, Setup: setup, Blind: g.sticky(u.ID)})
+	g.list = append(g.list, diagnose.Candidate{ID: id, Unit: u.ID, Setup: setup, Blind: g.sticky(u.ID)})
 	g.r.Next[id] = n
+	g.price(len(g.list)-1, id, units, goal)
 }
 
 // sticky are the checks for which a board is not back at its baseline.
@@ -236,7 +260,7 @@ func (g *gather) sets(in diagnose.Input, out diagnose.Output) {
 }
 
 // explain gives each candidate its reason in one sentence, and the verdicts that it would bring nearer to a full eye.
-func (g *gather) explain(out diagnose.Output) {
+func (g *gather) explain(in diagnose.Input, out diagnose.Output) {
 	name := map[string]string{}
 	for _, c := range g.b.SwapChecks() {
 		name[c.Mark] = c.Name
@@ -246,8 +270,8 @@ func (g *gather) explain(out diagnose.Output) {
 		loses       bool
 	}
 	var halves []half
-	grader := g.r.Study.Grader(g.r.History, g.r.question(), out)
-	for _, st := range ledger.States(g.r.question()) {
+	grader := g.r.Study.Grader(g.r.History, in, out)
+	for _, st := range ledger.States(in) {
 		for _, c := range g.r.Study.Checks {
 			v := grader.Grade(st[0], st[1], c)
 			if v.Eye == ledger.Half && v.Mark != ledger.Unsettled {

@@ -93,7 +93,7 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 		}
 	}
 	moved := r.Study.Moved(r.History)
-	g := &gather{b: b, r: r, rounds: newPricer(b), moved: moved, slots: slots}
+	g := &gather{b: b, r: r, rounds: newPricer(b), moved: moved, slots: slots, waits: true}
 	for i, u := range b.Units {
 		if cmp.Or(r.History.Builds[u.ID], u.Build) != a.Build {
 			continue
@@ -111,11 +111,19 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 	if a.noise != nil {
 		first.Noise = *a.noise
 	}
-	first.Brief = true
+	first.Brief, first.Unweighed = true, true
 	if len(first.Checks) == 0 {
 		return nil, nil
 	}
-	out, err := r.Ponder(first)
+	var out diagnose.Output
+	var err error
+	asked := make(chan struct{})
+	go func() { // what is open is found out while the candidates are priced
+		defer close(asked)
+		out, err = r.Ponder(first)
+	}()
+	g.priceAll()
+	<-asked
 	if err != nil {
 		return nil, err
 	}
@@ -131,14 +139,6 @@ func Candidates(b *study.Record, a Asked, r *Advised) ([]diagnose.Candidate, err
 	if len(b.Units) > 1 {
 		g.sets(first, out)
 	}
-	g.explain(out)
+	g.explain(first, out)
 	return g.list, nil
-}
-
-// question is the question without candidates.
-func (r *Advised) question() diagnose.Input {
-	if r.In.Checks == nil {
-		r.In, _ = r.Study.Question(r.History, nil)
-	}
-	return r.In
 }

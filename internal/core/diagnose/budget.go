@@ -141,7 +141,7 @@ func (m *model) solve(ctx context.Context, p plan, kept *Memory) error {
 			return err
 		}
 	}
-	if m.rough == nil && len(m.cands) > 0 {
+	if m.rough == nil && len(m.cands) > 0 && !m.in.Unweighed {
 		if m.rough, err = m.inner.roughly(ctx, p, m.exact); err != nil {
 			return err
 		}

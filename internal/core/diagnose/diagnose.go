@@ -42,6 +42,8 @@ type Input struct {
 	Candidates    []Candidate `json:"candidates,omitempty" nullable:"false"`
 	Brief         bool        `json:"brief,omitempty" doc:"leave out culprit sets, conflicts and diagnoses"`
 	BudgetMinutes float64     `json:"budget_minutes,omitempty" minimum:"0" doc:"minutes that the plan may take; 0: no plan"`
+
+	Unweighed bool `json:"-"` // what the candidates tell is not asked yet, only what they tell apart
 }
 
 // Noise holds the two chances that a reading is wrong.
@@ -191,7 +193,9 @@ func run(ctx context.Context, in Input, kept *Memory) (Output, error) {
 		if !in.Brief {
 			m.logic(answers[k])
 		}
-		errs[k] = m.weighAll(ctx, answers[k].Consistent)
+		if m.bits = make([]float64, len(in.Candidates)); !in.Unweighed {
+			errs[k] = m.weighAll(ctx, answers[k].Consistent)
+		}
 		if m.rough != nil {
 			m.error = m.rough.dropped()
 		}

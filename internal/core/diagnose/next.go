@@ -14,7 +14,6 @@ const worthwhile = 0.01
 
 // weighAll works out what each candidate tells about this check.
 func (m *model) weighAll(ctx context.Context, consistent bool) error {
-	m.bits = make([]float64, len(m.in.Candidates))
 	for c := range m.in.Candidates {
 		if err := ctx.Err(); err != nil {
 			return err
