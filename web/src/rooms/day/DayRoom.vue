@@ -107,7 +107,8 @@ useIntervalFn(() => over.value.length && tone(true), 1500)
 const silence = () => (silenced.value = [...silenced.value, ...over.value.map(key)].slice(-200))
 const at = (s: number) => clockOf(room.value?.open ?? 0, s)
 const words = { planned: '', running: 'running', done: 'done' } as const
-const hoursOf = (m: number) => (m < 100 ? `${m} min` : `${Math.floor(m / 60)} h ${m % 60} min`)
+const hoursOf = (m: number) =>
+  m < 100 ? `${m} min` : [`${Math.floor(m / 60)} h`, m % 60 ? `${m % 60} min` : ''].join(' ').trim()
 const printed = () => window.print()
 </script>
 
