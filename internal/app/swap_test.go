@@ -358,6 +358,13 @@ func (w *lab) dayOf(room swap.Room) {
 	if dues := day.Dues(ask); len(dues) != 1 || !strings.Contains(dues[0].Text, "test t1 again on build 1.1") {
 		w.t.Errorf("in the calendar: %+v", dues)
 	}
+	gone, err := intake.DeleteStudy(ctx, w.shop.Service, command(), w.study, 1)
+	w.must(err)
+	if day, err = swap.LabOnDay(ctx, w.shop.Service, ask); err != nil || day.Looked != 0 || len(day.Settling) != 0 {
+		w.t.Errorf("of a deleted study: %+v, %v", day, err)
+	}
+	_, err = intake.RestoreStudy(ctx, w.shop.Service, command(), w.study, gone.Version)
+	w.must(err)
 }
 
 // TestGuardsOfTheRoom: damage spoils, a halt stops, builds are kept apart, old verdicts are aged and proposed for a

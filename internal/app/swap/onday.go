@@ -2,6 +2,7 @@ package swap
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 
@@ -64,6 +65,9 @@ func LabOnDay(ctx context.Context, s *act.Service, q benchday.Ask) (OnDay, error
 			return v, err
 		}
 		b, err := study.Load(db, id)
+		if errors.Is(err, store.ErrNotFound) { // deleted; its trials are still there
+			continue
+		}
 		if err != nil {
 			return v, err
 		}
