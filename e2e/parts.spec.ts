@@ -120,6 +120,25 @@ test('a job card asks the gate; a job is written down, refused with a why, delet
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(row).toBeVisible()
   expect(s.model).toBeTruthy()
+
+  // Taken after all, and closed: an incident needs the part that was hurt; then its piece has left the shelf.
+  await row.getByRole('button', { name: /^Change/ }).click()
+  const choose = async (label: string, name: string) => {
+    const box = form.getByRole('combobox', { name: label, exact: true })
+    await box.focus()
+    await page.keyboard.press('Enter')
+    await expect(box).toHaveAttribute('aria-expanded', 'true')
+    await form.getByRole('option', { name, exact: true }).locator('visible=true').click()
+  }
+  await choose('Status', 'closed')
+  await choose('How it went, once closed', 'incident')
+  await form.getByLabel('Minutes at the bench').fill('55')
+  await form.getByRole('button', { name: 'Save' }).click()
+  await expect(form.getByText(/the part that was hurt, after an incident/).first()).toBeVisible()
+  await choose('How it went, once closed', 'fine')
+  await form.getByRole('button', { name: 'Save' }).click()
+  await expect(form).toHaveCount(0)
+  await expect(row).toContainText('fine; piece from the shelf; 55 min')
 })
 
 for (const [w, h] of [
