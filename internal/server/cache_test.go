@@ -3,6 +3,7 @@ package server
 import (
 	"io"
 	"net/http"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -194,7 +195,7 @@ func TestStatementsDoNotGrowWithStudies(t *testing.T) {
 		"/api/studies/" + b.study + "/closeup", "/api/studies/" + b.study + "/handover",
 		"/api/models/" + b.model + "/ways", "/api/models/" + b.model + "/score",
 		"/api/models/" + b.model + "/parts/" + b.cell, "/api/fit/battery", "/api/models/" + b.model + "/compare/" + other,
-		"/api/models/" + b.model + "/generations"} {
+		"/api/models/" + b.model + "/generations", "/api/days/2026-11-26"} {
 		before := n.Load()
 		if status, _, body := p.fetch(path, ""); status != 200 {
 			t.Errorf("%s: %d %s", path, status, body)
@@ -202,6 +203,19 @@ func TestStatementsDoNotGrowWithStudies(t *testing.T) {
 		// learning reads one's own study and those of other models, each with one set of statements
 		if took := n.Load() - before; took > 20 && path != "/api/studies/"+b.study+"/swap?learned=true" || took > 35 {
 			t.Errorf("%s took %d statements", path, took)
+		}
+	}
+	for _, title := range []string{"first", "second", "third"} { // of the lab of a day: studies that hold trials
+		study, unit := store.NewID(), store.NewID()
+		p.must(201, "POST", "/api/studies", m{"id": study, "model_id": b.model, "title": title})
+		p.must(201, "POST", "/api/studies/"+study+"/units",
+			m{"id": unit, "name": "GULL", "colour": "green", "shape": "circle", "build": "1.0"})
+		p.must(201, "POST", "/api/studies/"+study+"/trials",
+			m{"id": store.NewID(), "board_unit_id": unit, "results": m{"boot": "pass"}})
+		before := n.Load()
+		status, _, body := p.fetch("/api/days/2026-11-26/lab", "")
+		if took := n.Load() - before; status != 200 || took > 20 || !strings.Contains(body, `"looked":`) {
+			t.Errorf("the lab of a day took %d statements: %d %s", took, status, body)
 		}
 	}
 }

@@ -2,7 +2,6 @@ package swap
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 
@@ -60,17 +59,24 @@ func LabOnDay(ctx context.Context, s *act.Service, q benchday.Ask) (OnDay, error
 			studies = append(studies, id)
 		}
 	}
-	for i, id := range studies[:min(mostStudies, len(studies))] {
+	studies = studies[:min(mostStudies, len(studies))]
+	rows, err := store.List[store.Study](db, "id", "id IN ?", studies) // a deleted one is passed over
+	if err != nil {
+		return v, err
+	}
+	loaded, err := study.LoadAll(db, rows, study.Want{})
+	if err != nil {
+		return v, err
+	}
+	for i, id := range studies {
+		at := slices.IndexFunc(loaded, func(b *study.Record) bool { return b.ID == id })
+		if at < 0 {
+			continue
+		}
 		if err := ctx.Err(); err != nil {
 			return v, err
 		}
-		b, err := study.Load(db, id)
-		if errors.Is(err, store.ErrNotFound) { // deleted; its trials are still there
-			continue
-		}
-		if err != nil {
-			return v, err
-		}
+		b := loaded[at]
 		v.Looked++
 		builds := b.Builds()
 		if len(builds) == 0 {
