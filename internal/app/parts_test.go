@@ -464,6 +464,16 @@ func TestAClosedJobTells(t *testing.T) {
 	if n, k, left, _ := counted(); n != n0+1 || k != k0+1 || left != left0-1 || w.HurtStep == "" || front.Part == "" {
 		t.Errorf("an incident: %d attempts, %d hurt, %d left", n, k, left)
 	}
+	_, err = parts.Delete[store.Work, *store.Work](ctx, c.Service, command(), w.ID, w.Version)
+	c.must(err)
+	if n, k, left, _ := counted(); n != n0 || k != k0 || left != left0 {
+		t.Errorf("deleted: %d attempts, %d hurt, %d left", n, k, left)
+	}
+	w, err = parts.Restore[store.Work, *store.Work](ctx, c.Service, command(), w.ID, w.Version+1)
+	c.must(err)
+	if n, k, left, _ := counted(); n != n0+1 || k != k0+1 || left != left0-1 {
+		t.Errorf("brought back: %d attempts, %d hurt, %d left", n, k, left)
+	}
 	c.must(set(func(f *store.WorkFacts) { f.Status, f.Went, f.HurtPart = "on the bench", "", "" }))
 	if n, k, left, price := counted(); n != n0 || k != k0 || left != left0 || price != 0 {
 		t.Errorf("opened again: %d attempts, %d hurt, %d left, %v", n, k, left, price)

@@ -1,6 +1,7 @@
 package parts
 
 import (
+	"errors"
 	"slices"
 	"strings"
 
@@ -73,13 +74,8 @@ func moves(tx *store.Tx, w *store.Work) error {
 	case fitted == (w.ShelfID != ""):
 		return nil
 	case !fitted:
-		shelf, err := store.Get[store.Shelf](tx.DB, w.ShelfID)
-		if err != nil { // it was cleared meanwhile
-			w.ShelfID = ""
-			return nil
-		}
+		err := laidBack(tx, w, 1)
 		w.ShelfID = ""
-		_, err = store.Update(tx, shelf.ID, shelf.Version, func(s *store.Shelf) error { s.Quantity++; return nil })
 		return err
 	}
 	slot := desk.Needs(w.Job)
@@ -93,6 +89,28 @@ func moves(tx *store.Tx, w *store.Work) error {
 	_, err = store.Update(tx, rows[0].ID, rows[0].Version, func(s *store.Shelf) error {
 		s.Quantity--
 		s.Reserved = max(0, min(s.Reserved, s.Quantity))
+		return nil
+	})
+	return err
+}
+
+// laidBack puts the piece of a job that is deleted back on its shelf, and takes it again where the job is brought back; a
+// shelf that was cleared meanwhile stays so.
+func laidBack(tx *store.Tx, row any, pieces int) error {
+	w, is := row.(*store.Work)
+	if !is || w.ShelfID == "" {
+		return nil
+	}
+	shelf, err := store.Get[store.Shelf](tx.DB, w.ShelfID)
+	if errors.Is(err, store.ErrNotFound) || err == nil && shelf.Quantity+pieces < 0 {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	_, err = store.Update(tx, shelf.ID, shelf.Version, func(s *store.Shelf) error {
+		s.Quantity += pieces
+		s.Reserved = min(s.Reserved, s.Quantity)
 		return nil
 	})
 	return err

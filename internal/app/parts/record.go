@@ -65,7 +65,7 @@ func Delete[T any, E store.Entity[T]](
 	id string,
 	saw int,
 ) (T, error) {
-	return act.Delete[T, E](ctx, s, c, id, saw, nil)
+	return act.Delete(ctx, s, c, id, saw, func(tx *store.Tx, row E) error { return laidBack(tx, row, 1) })
 }
 
 // Restore brings it back.
@@ -76,7 +76,7 @@ func Restore[T any, E store.Entity[T]](
 	id string,
 	saw int,
 ) (T, error) {
-	return act.Restore[T, E](ctx, s, c, id, saw, nil)
+	return act.Restore(ctx, s, c, id, saw, func(tx *store.Tx, row E) error { return laidBack(tx, row, -1) })
 }
 
 // Locale is that of numbers and dates, as the office set it.
