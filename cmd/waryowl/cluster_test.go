@@ -102,7 +102,8 @@ func (n *node) start(first bool) {
 		"--port=" + n.port, "--bind-address=127.0.0.1", "--log-error=" + filepath.Join(n.dir, "log.err"),
 		"--pid-file=" + filepath.Join(n.dir, "pid"), "--binlog-format=ROW", "--innodb-autoinc-lock-mode=2",
 		"--innodb-flush-log-at-trx-commit=0", "--innodb-buffer-pool-size=64M", "--innodb-log-file-size=32M",
-		"--max-connections=200", "--log-bin-trust-function-creators=1", "--wsrep-on=ON", "--wsrep-provider=/usr/lib/galera/libgalera_smm.so",
+		"--max-connections=200", "--log-bin-trust-function-creators=1", "--wsrep-on=ON",
+		"--wsrep-provider=/usr/lib/galera/libgalera_smm.so",
 		"--wsrep-cluster-name=owl", "--wsrep-cluster-address=gcomm://" + strings.Join(members, ","),
 		"--wsrep-node-address=127.0.0.1", "--wsrep-sst-method=rsync",
 		fmt.Sprintf("--wsrep-sst-receive-address=127.0.0.1:%d", own+3),
@@ -125,7 +126,8 @@ func (n *node) start(first bool) {
 	n.finished = done
 	go func() { n.process.Wait(); close(done) }()
 	n.t.Cleanup(n.kill)
-	for end := time.Now().Add(90 * time.Second); !strings.Contains(n.ask("SHOW STATUS LIKE 'wsrep_local_state_comment'"), "Synced"); {
+	synced := func() bool { return strings.Contains(n.ask("SHOW STATUS LIKE 'wsrep_local_state_comment'"), "Synced") }
+	for end := time.Now().Add(90 * time.Second); !synced(); {
 		select {
 		case <-done:
 			log, _ := os.ReadFile(filepath.Join(n.dir, "log.err"))
@@ -276,7 +278,8 @@ func TestCluster(t *testing.T) {
 		}
 	}
 	for k, n := range nodes {
-		if have := n.ask("SET wsrep_sync_wait=1; SELECT COUNT(*) FROM waryowl.parts WHERE model_id = '" + w.model + "'"); have != fmt.Sprint(
+		const counted = "SET wsrep_sync_wait=1; SELECT COUNT(*) FROM waryowl.parts WHERE model_id = "
+		if have := n.ask(counted + "'" + w.model + "'"); have != fmt.Sprint(
 			taken,
 		) {
 			t.Errorf("database server %d has %s parts", k, have)

@@ -59,9 +59,12 @@ async function leave() {
       </button>
       <button class="bare" aria-label="Keys" @click="emit('help')"><span class="keys">?</span></button>
       <template v-if="me?.who">
-        <RouterLink class="who" to="/me">
-          {{ me.who.display }}
-          <b v-if="me.told" class="look">{{ `${me.told} changed by others` }}</b>
+        <RouterLink :class="['who', { told: me.told }]" to="/me">
+          <span class="name">{{ me.who.display }}</span>
+          <b v-if="me.told" class="look">
+            {{ me.told }}
+            <span class="words">changed by others</span>
+          </b>
         </RouterLink>
         <button class="bare link" @click="leave">Sign out</button>
       </template>
@@ -126,10 +129,18 @@ circle {
 }
 @media (max-width: 760px) {
   .study,
-  .who,
+  .who:not(.told),
   .view,
   .find .keys {
     display: none;
+  }
+  .who .name,
+  .who .words {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
   }
   .brow {
     padding: 0 12px;

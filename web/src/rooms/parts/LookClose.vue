@@ -132,12 +132,15 @@ const drop = async (p: Schemas['PartsPicture']) =>
         aria-label="Picture file of this lot"
         @change="choose"
       />
-      <ElButton class="no-print" @click="picker?.click()">Keep a picture of a piece of this lot</ElButton>
+      <ElButton class="no-print keep" @click="picker?.click()">Keep a picture of a piece of this lot</ElButton>
     </template>
   </div>
 </template>
 
 <style scoped>
+.keep {
+  margin-bottom: 10px;
+}
 h3 {
   font-size: 15px;
   margin: 10px 0 4px;
