@@ -27,18 +27,14 @@ type gain struct {
 	n   int
 }
 
-type leaf struct {
-	lo, hi      []float64 // of x and of the sellers' slacks
-	bound       float64
-	rows, basic []int // the basis above it
-	tight       map[int]bool
-}
-
 const (
 	candidates = 12
 	trySteps   = 25
+	rootCuts   = 60
+	nodeCuts   = 10
 	mostSteps  = 20_000
-	sure       = 3 // so many tries of a variable and its record is believed
+	whole      = 0.01 // of a minor unit: how far eased cuts may be from the basket they describe
+	sure       = 3    // so many tries of a variable and its record is believed
 )
 
 // newTree writes what the root left open as a programme.
@@ -92,7 +88,7 @@ func newTree(s *search, n *node) *tree {
 	l.rows = slices.Concat(one, fill, from)
 	t.rows = len(l.rows)
 	for i := range l.rows {
-		l.lo, l.hi = append(l.lo, 0), append(l.hi, math.Inf(1))
+		l.lo, l.hi = append(l.lo, 0), append(l.hi, l.most(l.rows[i]))
 		if i < t.sellers {
 			l.hi[len(l.hi)-1] = 1
 		}
@@ -109,20 +105,6 @@ func newTree(s *search, n *node) *tree {
 	l.start(l.columns(), l.first(len(l.rows)), nil, nil)
 	t.gains = [2][]gain{make([]gain, len(l.cost)+t.sellers), make([]gain, len(l.cost)+t.sellers)}
 	return t
-}
-
-func (t *tree) whole(v int) bool { return v < len(t.l.cost) || t.l.rows[v-len(t.l.cost)].whole }
-
-// columns are the variables that are not fixed at 0.
-func (l *programme) columns() (list []int) {
-	for v := range l.cost {
-		if l.hi[v] > 0 {
-			list = append(list, v)
-		} else {
-			l.x[v] = 0
-		}
-	}
-	return list
 }
 
 func (l *programme) first(n int) []int {
@@ -199,19 +181,16 @@ func (t *tree) root() bool {
 		if round > 0 && round%4 == 0 {
 			l.sleep(t.sellers)
 		}
-		if z-last < 0.01*(s.upper-z) {
+		if z-last < 0.04*(s.upper-z) {
 			slow++
 		}
-		if round >= 30 || slow > 3 {
+		if round >= 30 || slow > 2 {
 			return true
 		}
 		last = z
-		cuts := l.cuts(t.whole)
-		if len(cuts) == 0 {
+		l.widen()
+		if !t.cut(rootCuts, l.halves, l.chains, l.cuts) {
 			return true
-		}
-		for _, c := range cuts[:min(len(cuts), 40)] {
-			l.add(c.row)
 		}
 	}
 }
@@ -243,6 +222,10 @@ func (t *tree) search() {
 	s.floor = max(s.floor, z)
 	l.sleep(t.sellers)
 	l.forget(t.rows)
+	l.byRows = 0
+	dear := func() float64 { return s.dear * (s.upper - l.value()) }
+	l.rest(dear())
+	few := len(l.out)
 	next := &leaf{lo: slices.Clone(l.lo[:n]), hi: slices.Clone(l.hi[:n]), bound: s.floor}
 	var rest leaves
 	for nodes := 0; ; nodes++ {
@@ -265,29 +248,28 @@ func (t *tree) search() {
 		copy(l.lo, at.lo)
 		copy(l.hi, at.hi)
 		if jump {
-			l.start(l.columns(), append(l.first(t.sellers), at.rows...), at.basic, at.tight)
+			l.start(l.awake(at.basic), append(l.first(t.sellers), at.rows...), at.basic, at.tight)
 		} // else only what is basic was bounded anew
-		st := t.solve()
+		st := t.bound(at)
+		if st == optimal && t.cut(nodeCuts, l.halves, l.chains) {
+			st = t.bound(at)
+		}
 		if st == stopped {
 			s.open = min(s.open, at.bound)
-			continue
 		}
 		if st != optimal {
 			continue
 		}
-		z, _ := l.safe()
-		if at.bound = max(at.bound, z); at.bound >= s.upper-penny {
-			continue
+		if l.shrink(); len(l.out) > 3*few/2 {
+			l.rest(dear())
+			few = max(few, len(l.out))
 		}
-		t.fix(at.lo, at.hi)
-		copy(l.lo, at.lo)
-		copy(l.hi, at.hi)
-		l.shrink()
-		l.sleep(t.sellers)
 		s.repair(t.basket([...]float64{0.5, 0.2, 0.3, 0.4}[nodes%4]))
 		v := t.choose(at)
 		if v < 0 {
-			s.take(t.basket(0.5))
+			if s.take(t.basket(0.5)); at.bound < s.upper-whole { // the point says more than its multipliers prove
+				s.open = min(s.open, at.bound)
+			}
 			continue
 		}
 		x := l.x[v]
@@ -301,16 +283,4 @@ func (t *tree) search() {
 		heap.Push(&rest, up)
 		next = down
 	}
-}
-
-type leaves []*leaf
-
-func (h leaves) Len() int           { return len(h) }
-func (h leaves) Less(i, j int) bool { return h[i].bound < h[j].bound }
-func (h leaves) Swap(i, j int)      { h[i], h[j] = h[j], h[i] }
-func (h *leaves) Push(x any)        { *h = append(*h, x.(*leaf)) }
-func (h *leaves) Pop() any          { x := (*h)[len(*h)-1]; *h = (*h)[:len(*h)-1]; return x }
-
-func (a *leaf) copy() *leaf {
-	return &leaf{lo: slices.Clone(a.lo), hi: slices.Clone(a.hi), bound: a.bound}
 }

@@ -34,13 +34,18 @@ type programme struct {
 	ctx    context.Context
 	nz     []int
 	ratios ratios
+	by     [][]share
+	byRows int
+	all    struct{ lo, hi []float64 } // bounds of the whole search, for cuts
+	aimed  aim
+	adders []*adder
 }
 
 const (
 	feasible = 1e-7
 	tiny     = 1e-9
 	gone     = math.MaxInt // where of a column that was taken out
-	perUnit  = 7_500.0     // multiplications that count as one of effort
+	perUnit  = 9_000.0     // multiplications that count as one of effort
 )
 
 type status int
@@ -106,11 +111,18 @@ func (l *programme) run(limit float64, steps int) status {
 			}
 		}
 		if r < 0 {
+			if _, d := l.safe(); l.call(d) {
+				continue
+			}
 			return optimal
 		}
 		if l.value() >= limit {
-			if z, _ := l.safe(); z >= limit {
+			z, d := l.safe()
+			if z >= limit {
 				return beaten
+			}
+			if l.call(d) {
+				continue
 			}
 		}
 		if steps%8 == 0 && l.ctx.Err() != nil {
@@ -121,6 +133,9 @@ func (l *programme) run(limit float64, steps int) status {
 		}
 		q, ok := l.enter(r)
 		if !ok {
+			if l.help(r) {
+				continue
+			}
 			return empty
 		}
 		l.step(r, q)

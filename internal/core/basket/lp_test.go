@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"testing"
 )
 
@@ -101,7 +102,10 @@ func TestCutsCutNoBasket(t *testing.T) {
 	for seed := range uint64(3000) {
 		l := randomProgramme(rand.New(rand.NewPCG(seed, 4)))
 		for round := 0; round < 4 && l.run(math.Inf(1), 10_000) == optimal; round++ {
-			cuts := l.cuts(func(v int) bool { return v < len(l.cost) || l.rows[v-len(l.cost)].whole })
+			l.widen()
+			l.aim()
+			w := &adder{l: l}
+			cuts := slices.Concat(l.chains(w), l.halves(w), l.cuts(w))
 			if len(cuts) == 0 {
 				break
 			}
@@ -163,5 +167,48 @@ func TestAQuestionThatIsNotWantedAnyMore(t *testing.T) {
 	cancel()
 	if _, err := SolveContext(ctx, random(rand.New(rand.NewPCG(1, 9)), 40, 300, 15)); err != context.Canceled {
 		t.Errorf("answered all the same: %v", err)
+	}
+}
+
+// TestSleepingColumns: with all columns asleep that stand at 0, and others bounded anew as a branch does, the optimum is
+// that of the programme which never slept, also where none is left.
+func TestSleepingColumns(t *testing.T) {
+	slept, solved, without := 0, 0, 0
+	for seed := range uint64(4000) {
+		r := rand.New(rand.NewPCG(seed, 5))
+		l := randomProgramme(r)
+		if l.run(math.Inf(1), 10_000) != optimal {
+			continue
+		}
+		rows, basic, tight := l.basis()
+		l.rest(0)
+		for v := range l.cost {
+			if l.sleeps(v) {
+				slept++
+			}
+			switch change := r.IntN(4); {
+			case change == 0:
+				l.lo[v] = l.hi[v]
+			case change == 1 && !slices.Contains(basic, v): // what is basic is never closed by a branch that starts here
+				l.hi[v] = float64(r.IntN(2))
+			}
+		}
+		whole := randomProgramme(rand.New(rand.NewPCG(seed, 5)))
+		copy(whole.lo, l.lo)
+		copy(whole.hi, l.hi)
+		whole.start(whole.columns(), whole.first(len(whole.rows)), nil, nil)
+		l.start(l.awake(basic), rows, basic, tight)
+		got, want := l.run(math.Inf(1), 10_000), whole.run(math.Inf(1), 10_000)
+		if got != want || got == optimal && math.Abs(l.value()-whole.value()) > 1e-6 {
+			t.Fatalf("seed %d: status %d, value %v; without sleep %d, %v", seed, got, l.value(), want, whole.value())
+		}
+		if got == optimal {
+			solved++
+		} else {
+			without++
+		}
+	}
+	if slept < 500 || solved < 500 || without < 100 {
+		t.Errorf("%d slept, %d solved, %d empty: too few to say anything", slept, solved, without)
 	}
 }

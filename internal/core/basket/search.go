@@ -22,6 +22,7 @@ type search struct {
 	upper  float64
 	rays   [8]ray  // scratch, by mode
 	floor  float64 // bound of the root
+	dear   float64 // share of the gap: columns that cost more sleep in the tree
 	open   float64 // least bound of the branches that were given up
 }
 
@@ -52,6 +53,7 @@ func newSearch(ctx context.Context, p *problem, effort int) *search {
 		price:  1 + float64(work)/1000,
 		upper:  math.Inf(1),
 		open:   math.Inf(1),
+		dear:   0.1,
 	}
 }
 

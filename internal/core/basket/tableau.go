@@ -76,12 +76,25 @@ func (l *programme) rebuild() {
 	l.start(columns, rows, basic, tight)
 }
 
-// add takes a row in.
+// add takes a row in. Its slack has a bound too, so that any basis is dual feasible, also one whose rows have changed.
 func (l *programme) add(r row) {
 	l.rows = append(l.rows, r)
-	l.lo, l.hi = append(l.lo, 0), append(l.hi, math.Inf(1))
+	l.lo, l.hi = append(l.lo, 0), append(l.hi, l.most(r))
 	l.x, l.where = append(l.x, 0), append(l.where, gone)
 	l.wake(len(l.rows) - 1)
+}
+
+// most is how large the slack of a row can be within the bounds of the whole search.
+func (l *programme) most(r row) float64 {
+	lo, hi := l.all.lo, l.all.hi
+	if len(lo) == 0 {
+		lo, hi = l.lo, l.hi
+	}
+	most := r.b
+	for k, v := range r.at {
+		most -= min(r.a[k]*lo[v], r.a[k]*hi[v])
+	}
+	return max(0, most)
 }
 
 // wake puts a row into the tableau, in terms of the present basis.
@@ -155,34 +168,6 @@ func (l *programme) missed() bool {
 		}
 	}
 	return any
-}
-
-// shrink takes the columns out that are fixed at 0.
-func (l *programme) shrink() {
-	var keep []int
-	for j, v := range l.out {
-		if l.hi[v] > 0 || v >= len(l.cost) {
-			keep = append(keep, j)
-		} else {
-			l.where[v], l.x[v] = gone, 0
-		}
-	}
-	if len(keep) == len(l.out) {
-		return
-	}
-	t := make([]float64, 0, len(l.base)*len(keep))
-	for i := range l.base {
-		line := l.line(i)
-		for _, j := range keep {
-			t = append(t, line[j])
-		}
-	}
-	out, d := make([]int, len(keep)), make([]float64, len(keep))
-	for k, j := range keep {
-		out[k], d[k] = l.out[j], l.d[j]
-		l.where[out[k]] = k
-	}
-	l.t, l.out, l.d = t, out, d
 }
 
 // copyTo keeps the basis for a way back.
