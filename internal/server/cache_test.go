@@ -188,6 +188,15 @@ func TestStatementsDoNotGrowWithStudies(t *testing.T) {
 	for range 30 {
 		p.must(201, "POST", "/api/studies", m{"id": store.NewID(), "model_id": b.model, "title": "another"})
 	}
+	unit := store.NewID() // with a trial, the score asks what the swap study says
+	p.must(201, "POST", "/api/studies/"+b.study+"/units",
+		m{"id": unit, "name": "TERN", "colour": "blue", "shape": "square", "build": "1.0"})
+	p.must(201, "POST", "/api/studies/"+b.study+"/trials",
+		m{"id": store.NewID(), "board_unit_id": unit, "results": m{"boot": "pass"}})
+	seller := w.as(act.Buyer).stocked(b) // and the desk, with a price in other money
+	w.as(act.Buyer).must(201, "POST", "/api/offers", m{"id": store.NewID(), "seller_id": seller, "for_model_id": b.model,
+		"title": "far away", "covers": m{"battery": 1}, "grade": "used", "price_minor": 700, "currency": "USD",
+		"priced_on": "2026-11-20T00:00:00Z", "stock": 1})
 	n := w.counted(t)
 	for _, path := range []string{"/api/studies", "/api/find?q=batt", "/api/models", "/api/studies/" + b.study,
 		"/api/studies/" + b.study + "/intake", "/api/studies/" + b.study + "/strip", "/api/studies/" + b.study + "/swap",

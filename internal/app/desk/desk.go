@@ -3,6 +3,7 @@
 package desk
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strconv"
@@ -63,48 +64,67 @@ func Load(db *gorm.DB, ids []string, brief bool) (Desk, error) {
 	if err != nil {
 		return Desk{}, err
 	}
-	return LoadWith(db, office, ids, brief)
+	if brief {
+		return Brief(db, office, ids)
+	}
+	return load(db, office, ids)
 }
 
-// LoadWith is [Load] where the settings were read already.
-func LoadWith(db *gorm.DB, office []store.Workshop, ids []string, brief bool) (Desk, error) {
-	var d Desk
-	var err error
+// table reads one kind of rows into its place.
+func table[T any](db *gorm.DB, to *[]T, order, where string, args []any) error {
+	list, err := store.List[T](db.Limit(most), order, where, args...)
+	*to = list
+	return err
+}
+
+// Brief reads what prices and days need, with the settings that were read already: the desk of a score. Of sellers it
+// has the days of those that offer something; rates are read only where an offer asks for them.
+func Brief(db *gorm.DB, office []store.Workshop, ids []string) (Desk, error) {
+	d := Desk{Workshop: of(office)}
+	where, args := "for_model_id IN ?", []any{ids}
+	var offers []struct {
+		store.Offer
+		LeadP50, LeadP90 float64
+	}
+	if err := db.Model(&store.Offer{}).Select("offers.*, COALESCE(lead_p50, 0) AS lead_p50, COALESCE(lead_p90, 0) AS lead_p90").
+		Joins("LEFT JOIN sellers ON sellers.id = offers.seller_id AND sellers.deleted_at IS NULL").
+		Where(where, ids).Order("offers.id DESC").Limit(most).Find(&offers).Error; err != nil {
+		return d, err
+	}
+	for _, o := range offers {
+		d.Offers = append(d.Offers, o.Offer)
+		if !slices.ContainsFunc(d.Sellers, func(x store.Seller) bool { return x.ID == o.SellerID }) {
+			x := store.Seller{SellerFacts: store.SellerFacts{LeadP50: o.LeadP50, LeadP90: o.LeadP90}}
+			x.ID = o.SellerID
+			d.Sellers = append(d.Sellers, x)
+		}
+	}
+	if err := table(db, &d.Prices, "priced_on DESC, id DESC", where, args); err != nil {
+		return d, err
+	}
+	if slices.ContainsFunc(d.Offers, func(o store.Offer) bool { return o.Currency != d.Workshop.Currency }) {
+		if err := table(db, &d.Exchanges, "rated_on DESC, id DESC", "1 = 1", nil); err != nil {
+			return d, err
+		}
+	}
+	return d, table(db, &d.Work, "asked_on DESC, id DESC", where, args)
+}
+
+func load(db *gorm.DB, office []store.Workshop, ids []string) (Desk, error) {
+	d := Desk{Workshop: of(office)}
 	where, args := "1 = 1", []any{}
 	if ids != nil {
 		where, args = "for_model_id IN ?", []any{ids}
 	}
-	read := func(f func() error) {
-		if err == nil {
-			err = f()
-		}
-	}
-	d.Workshop = of(office)
-	read(func() (e error) { d.Sellers, e = store.List[store.Seller](db.Limit(most), "name", "1 = 1"); return })
-	read(func() (e error) {
-		d.Offers, e = store.List[store.Offer](db.Limit(most), "id DESC", where, args...)
-		return
-	})
-	read(func() (e error) {
-		d.Exchanges, e = store.List[store.Exchange](db.Limit(most), "rated_on DESC, id DESC", "1 = 1")
-		return
-	})
-	read(func() (e error) {
-		d.Prices, e = store.List[store.Price](db.Limit(most), "priced_on DESC, id DESC", where, args...)
-		return
-	})
-	read(func() (e error) {
-		d.Deliveries, e = store.List[store.Delivery](db.Limit(most), "received_on DESC, id DESC", where, args...)
-		return
-	})
-	read(func() (e error) {
-		d.Shelves, e = store.List[store.Shelf](db.Limit(most), "item, id", where, args...)
-		return
-	})
-	read(func() (e error) {
-		d.Work, e = store.List[store.Work](db.Limit(most), "asked_on DESC, id DESC", where, args...)
-		return
-	})
+	err := cmp.Or(
+		table(db, &d.Sellers, "name", "1 = 1", nil),
+		table(db, &d.Offers, "id DESC", where, args),
+		table(db, &d.Exchanges, "rated_on DESC, id DESC", "1 = 1", nil),
+		table(db, &d.Prices, "priced_on DESC, id DESC", where, args),
+		table(db, &d.Deliveries, "received_on DESC, id DESC", where, args),
+		table(db, &d.Shelves, "item, id", where, args),
+		table(db, &d.Work, "asked_on DESC, id DESC", where, args),
+	)
 	if err != nil {
 		return d, err
 	}

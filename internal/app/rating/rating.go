@@ -79,7 +79,7 @@ func LoadFor(db *gorm.DB, know []*model.Record, date string) (map[string]*Record
 	}
 	studies := map[string][]*study.Record{}
 	if len(rows) > 0 {
-		loaded, err := study.LoadAll(db, rows, study.Want{Swaps: true, Read: know})
+		loaded, err := study.LoadAll(db, rows, study.Want{Swaps: true, Verdicts: true, Read: know, Catalogue: catalogue})
 		if err != nil {
 			return nil, err
 		}
@@ -100,7 +100,7 @@ func LoadFor(db *gorm.DB, know []*model.Record, date string) (map[string]*Record
 	if len(know) > 0 {
 		office = know[0].Office
 	}
-	counter, err := desk.LoadWith(db, office, ids, true)
+	counter, err := desk.Brief(db, office, ids)
 	if err != nil {
 		return nil, err
 	}

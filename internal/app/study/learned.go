@@ -36,7 +36,7 @@ func (b *Record) Learn(db *gorm.DB) ([]Learned, error) {
 	}
 	told, err := store.Derived(db, "verdicts", ids, func(stale []string) (map[string][]Learned, error) {
 		others, err := LoadAll(db, slices.DeleteFunc(slices.Clone(studies),
-			func(r store.Study) bool { return !slices.Contains(stale, r.ID) }), Want{Swaps: true})
+			func(r store.Study) bool { return !slices.Contains(stale, r.ID) }), Want{Swaps: true, Verdicts: true})
 		made := map[string][]Learned{}
 		for _, o := range others {
 			made[o.ID] = o.verdicts()

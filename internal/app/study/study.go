@@ -65,11 +65,12 @@ func load(db *gorm.DB, id string, want Want) (*Record, error) {
 }
 
 // Want says what of many studies is wanted, where not all of it is: of the log only which steps were done (Brief), or
-// nothing of it and of the runs of the steps (Swaps), or only not those runs (Plain). Read are models that need not be
-// read again.
+// nothing of it and of the runs of the steps (Swaps), or only not those runs (Plain); neither closings nor fault cases
+// (Verdicts: what they are worked out from only). Read are models that need not be read again, nor the Catalogue of checks.
 type Want struct {
-	Brief, Swaps, Plain bool
-	Read                []*model.Record
+	Brief, Swaps, Plain, Verdicts bool
+	Read                          []*model.Record
+	Catalogue                     []store.Check
 }
 
 // brief are the columns of the log that say which steps were done.
@@ -97,9 +98,12 @@ func LoadAll(db *gorm.DB, rows []store.Study, want Want) ([]*Record, error) {
 	for _, k := range want.Read {
 		know[k.ID] = k
 	}
-	catalogue, err := model.Catalogue(db)
-	if err != nil {
-		return nil, err
+	catalogue := want.Catalogue
+	if catalogue == nil {
+		var err error
+		if catalogue, err = model.Catalogue(db); err != nil {
+			return nil, err
+		}
 	}
 	of := map[string]*Record{}
 	for _, r := range rows {
@@ -134,10 +138,12 @@ func LoadAll(db *gorm.DB, rows []store.Study, want Want) ([]*Record, error) {
 	}); err != nil {
 		return nil, err
 	}
-	if err := each(db, "id", "unit_id IN ?", unitIDs, func(c store.Closing) {
-		home[c.UnitID].Closings = append(home[c.UnitID].Closings, c)
-	}); err != nil {
-		return nil, err
+	if !want.Verdicts {
+		if err := each(db, "id", "unit_id IN ?", unitIDs, func(c store.Closing) {
+			home[c.UnitID].Closings = append(home[c.UnitID].Closings, c)
+		}); err != nil {
+			return nil, err
+		}
 	}
 	known := slices.Collect(maps.Keys(of))
 	entries := db
@@ -156,10 +162,12 @@ func LoadAll(db *gorm.DB, rows []store.Study, want Want) ([]*Record, error) {
 	}); err != nil {
 		return nil, err
 	}
-	if err := each(db, "id", "study_id IN ?", known, func(f store.FaultCase) {
-		of[f.StudyID].Faults = append(of[f.StudyID].Faults, f)
-	}); err != nil {
-		return nil, err
+	if !want.Verdicts {
+		if err := each(db, "id", "study_id IN ?", known, func(f store.FaultCase) {
+			of[f.StudyID].Faults = append(of[f.StudyID].Faults, f)
+		}); err != nil {
+			return nil, err
+		}
 	}
 	return list, each(db, "place, seq", "study_id IN ?", known, func(t store.Trial) {
 		of[t.StudyID].Trials = append(of[t.StudyID].Trials, t)
