@@ -134,7 +134,7 @@ async function small(page: import('@playwright/test').Page, name: string) {
       shape,
       build: '1.0',
     })
-  return { id, model, pine, amber }
+  return { id, model, pine, amber, send }
 }
 
 test('a step that a form describes raises the stops of its line, also before the reader of stops is there', async ({
@@ -486,4 +486,28 @@ test('print previews: the mat at true scale, the way with its notice', async ({ 
   await page.emulateMedia({ media: 'print' })
   await expect(page.getByRole('navigation', { name: 'Wary Owl' })).toBeHidden()
   await expect(page.getByText('licensed practice decide')).toBeVisible()
+})
+
+test('a long log comes page by page, numbered through, and stays when an entry is written', async ({ page }) => {
+  await signIn(page)
+  const s = await small(page, 'Drift 24')
+  for (let i = 1; i <= 270; i++)
+    await s.send('post', `/api/studies/${s.id}/log`, {
+      id: crypto.randomUUID(),
+      unit_id: s.pine,
+      kind: 'note',
+      note: `remark ${i}`,
+    })
+  await page.goto(`/studies/${s.id}/strip`)
+  await expect(rows(page)).toHaveCount(61) // and the head
+  await expect(rows(page).nth(1)).toContainText('remark 270')
+  await page.getByRole('button', { name: '210 older entries' }).click()
+  await page.getByRole('button', { name: '10 older entries' }).click()
+  await expect(rows(page)).toHaveCount(271)
+  await expect(rows(page).last()).toContainText('remark 1')
+  await expect(rows(page).last()).toHaveText(/^1\D/)
+  await page.keyboard.press('y') // what is written moves the window on; the pages are read again
+  await expect(rows(page).nth(1)).toContainText('sync mark')
+  await expect(rows(page)).toHaveCount(272)
+  await expect(rows(page).last()).toContainText('remark 1')
 })

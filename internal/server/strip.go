@@ -50,6 +50,14 @@ func (s *server) stripRoutes() {
 		func(ctx context.Context, in *ByID) (strip.Room, error) {
 			return strip.Show(ctx, s.App, in.ID)
 		})
+	get(s, "/api/studies/{id}/log", "get-log", "Entries of a phone before those that the room shows", act.Studies,
+		func(ctx context.Context, in *struct {
+			ByID
+			Unit   string `query:"unit" required:"true" format:"uuid"`
+			Before int    `query:"before" required:"true" minimum:"0" doc:"number (seq) of the first entry that was shown"`
+		}) (strip.LogPage, error) {
+			return strip.Older(ctx, s.App, in.ID, in.Unit, in.Before)
+		})
 	write(s, "POST", "/api/studies/{id}/log", "add-log", "Log one act on a phone", act.Studies,
 		func(ctx context.Context, c act.Command, in *newRow[NewLog]) (store.LogEntry, error) {
 			return strip.AddLog(ctx, s.App, c, in.ByID.ID, in.Body.ID, in.Body.LogFacts)

@@ -22,7 +22,9 @@ type Room struct {
 	Answer answer.Sentence  `json:"answer" nullable:"false"`
 	Parts  []store.Part     `json:"parts" nullable:"false"`
 	Steps  []store.PlanStep `json:"steps" nullable:"false"`
-	Log    []store.LogEntry `json:"log" nullable:"false"`
+	Log    []store.LogEntry `json:"log" nullable:"false" doc:"the latest of each phone"`
+	Older  map[string]int   `json:"older" doc:"by phone: entries before those, which come by page"`
+	Films  []store.LogEntry `json:"films" nullable:"false" doc:"notes among the older ones that start a film"`
 	State  []UnitState      `json:"state" nullable:"false"`
 	Hints  []PlanHint       `json:"hints" nullable:"false" doc:"what the plan might learn"`
 	Photos []store.Photo    `json:"photos" nullable:"false"`
@@ -112,15 +114,16 @@ func Show(ctx context.Context, s *act.Service, id string) (Room, error) {
 	if err != nil {
 		return Room{}, err
 	}
-	v := Room{Card: b.Card(), Parts: b.Know.Parts, Steps: b.Know.Steps, Log: b.Log, State: []UnitState{},
+	v := Room{Card: b.Card(), Parts: b.Know.Parts, Steps: b.Know.Steps, State: []UnitState{},
 		Notice: hazard.Notice, Hints: Hints(b.Know), Schools: dose.Schools(),
 		CureSeconds: worktime.Cure, SilenceSeconds: worktime.Silence,
 		Answer: answer.Sentence{answer.Text("Record the first phone: every entry belongs to one.")}}
 	if v.Photos, err = photos(s.DB.WithContext(ctx), id); err != nil {
 		return Room{}, err
 	}
-	ids := make([]string, len(b.Log))
-	for i, e := range b.Log {
+	v.latest(b)
+	ids := make([]string, len(v.Log))
+	for i, e := range v.Log {
 		ids[i] = e.ID
 	}
 	if v.By, err = store.Authors(s.DB.WithContext(ctx), ids); err != nil {

@@ -2111,7 +2111,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Entries of a phone before those that the room shows */
+        get: operations["get-log"];
         put?: never;
         /** Log one act on a phone */
         post: operations["add-log"];
@@ -7555,6 +7556,18 @@ export interface components {
             text: string;
             warn: string[];
         };
+        StripLogPage: {
+            /** @description who wrote them */
+            by: {
+                [key: string]: string;
+            };
+            entries: components["schemas"]["LogEntry"][];
+            /**
+             * Format: int64
+             * @description entries that lie before these
+             */
+            older: number;
+        };
         StripNextStep: {
             cautions: components["schemas"]["HazardCaution"][];
             facts?: components["schemas"]["StepFacts"];
@@ -7589,11 +7602,18 @@ export interface components {
              * @description how long clamps stay on a new seal
              */
             cure_seconds: number;
+            /** @description notes among the older ones that start a film */
+            films: components["schemas"]["LogEntry"][];
             /** @description what the plan might learn */
             hints: components["schemas"]["StripPlanHint"][];
+            /** @description the latest of each phone */
             log: components["schemas"]["LogEntry"][];
             model: components["schemas"]["Model"];
             notice: string;
+            /** @description by phone: entries before those, which come by page */
+            older: {
+                [key: string]: number;
+            };
             parts: components["schemas"]["Part"][];
             photos: components["schemas"]["Photo"][];
             schools: components["schemas"]["DoseSchool"][];
@@ -14237,6 +14257,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-log": {
+        parameters: {
+            query: {
+                unit: string;
+                /** @description number (seq) of the first entry that was shown */
+                before: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StripLogPage"];
                 };
             };
             /** @description Error */

@@ -15,9 +15,13 @@ const props = defineProps<{
   long: string[]
   /** Who wrote the entries, by entry. */
   by: Record<string, string>
+  /** How many entries lie before these, and those of them that start a film. */
+  older: number
+  films: Schemas['LogEntry'][]
   writes: boolean
 }>()
-defineEmits<{
+const emit = defineEmits<{
+  further: []
   edit: [entry: Schemas['LogEntry']]
   step: [step: Schemas['PlanStep']]
   back: [step: string]
@@ -27,11 +31,15 @@ defineEmits<{
 const drawn = ref(60)
 const rows = computed(() =>
   props.log
-    .map((entry, i) => ({ entry, n: i + 1, step: props.steps.get(entry.step_id) }))
+    .map((entry, i) => ({ entry, n: props.older + i + 1, step: props.steps.get(entry.step_id) }))
     .slice(-drawn.value)
     .reverse(),
 )
-const older = computed(() => Math.max(0, props.log.length - drawn.value))
+const undrawn = computed(() => Math.max(0, props.older + props.log.length - drawn.value))
+function onward() {
+  drawn.value += 200
+  if (drawn.value > props.log.length && props.older) emit('further')
+}
 const names = (ids: string[] = []) =>
   ids.map((p) => props.parts.find((x) => x.id === p)?.name ?? 'a part that is gone').join(', ')
 const marks = (s: Schemas['PlanStep']) =>
@@ -115,7 +123,7 @@ function more(e: Schemas['LogEntry']): string[] {
               <small v-if="r.step.frees?.length && !r.entry.back">frees {{ names(r.step.frees) }}</small>
               <small v-if="r.entry.note" class="note">{{ r.entry.note }}</small>
             </template>
-            <small v-if="offset(log, r.entry)">film {{ offset(log, r.entry) }}</small>
+            <small v-if="offset([...films, ...log], r.entry)">film {{ offset([...films, ...log], r.entry) }}</small>
             <small v-for="t in more(r.entry)" :key="t" class="note">{{ t }}</small>
           </td>
           <td>{{ r.entry.kind === 'step' ? r.step?.tool || 'by hand' : '' }}</td>
@@ -150,7 +158,7 @@ function more(e: Schemas['LogEntry']): string[] {
         </tr>
       </tbody>
     </table>
-    <ElButton v-if="older" @click="drawn += 200">{{ older }} older entries</ElButton>
+    <ElButton v-if="undrawn" @click="onward">{{ undrawn }} older entries</ElButton>
   </div>
 </template>
 

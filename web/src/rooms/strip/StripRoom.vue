@@ -32,6 +32,7 @@ import TilePad from './TilePad.vue'
 import TraceDialog from './TraceDialog.vue'
 import UnitBand from './UnitBand.vue'
 import { useEntering } from './useEntering'
+import { useOlderLog } from './useOlderLog'
 import { useRoom } from '../../shared/useRoom'
 import { useUndo } from '../../shared/useUndo'
 
@@ -44,7 +45,8 @@ const picked = ref('')
 const unit = computed(() => room.value?.units.find((u) => u.id === picked.value) ?? room.value?.units[0])
 const state = computed(() => room.value?.state.find((s) => s.unit_id === unit.value?.id))
 const steps = computed(() => new Map(room.value?.steps.map((s) => [s.id, s])))
-const log = computed(() => room.value?.log.filter((e) => e.unit_id === unit.value?.id) ?? [])
+const shown = computed(() => room.value?.log.filter((e) => e.unit_id === unit.value?.id) ?? [])
+const { log, by, older, further } = useOlderLog(id, room, unit, shown)
 const part = ref<Schemas['Part'] | 'new'>()
 const adding = ref(false)
 const telling = ref(false)
@@ -215,8 +217,11 @@ const open = (p: string) => {
             :steps="steps"
             :parts="room.parts"
             :long="state?.long ?? []"
-            :by="room.by"
+            :by="by"
+            :older="older"
+            :films="room.films.filter((e) => e.unit_id === unit?.id)"
             :writes="writes"
+            @further="further"
             @edit="(e) => (entry = e)"
             @pause="pauseOf"
             @step="(s) => (step = s)"

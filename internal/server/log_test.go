@@ -1,0 +1,78 @@
+package server
+
+import (
+	"encoding/json"
+	"fmt"
+	"testing"
+	"time"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/strip"
+	"waryowl/internal/store"
+)
+
+// TestALongLogComesByPage: the room holds the latest entries of each phone; those before them come by pages without a gap
+// or a double, also when another phone writes in between, and with the starts of films among them.
+func TestALongLogComesByPage(t *testing.T) {
+	w := start(t)
+	p := w.as(act.Analyst)
+	b := p.bench()
+	const long, short = 450, 30
+	var rows []store.LogEntry
+	for i := range long + short {
+		e := store.LogEntry{StudyID: b.study, UnitID: b.pine, Seq: i + 1, Note: fmt.Sprint("note ", i+1)}
+		if e.ID, e.Version, e.Kind, e.HappenedAt = store.NewID(), 1, "note", time.Now(); i%16 == 15 {
+			e.UnitID = b.amber
+		}
+		if i == 6 {
+			e.Note = "sync mark"
+		}
+		rows = append(rows, e)
+	}
+	if err := w.app.DB.CreateInBatches(rows, 100).Error; err != nil {
+		t.Fatal(err)
+	}
+	mine, _ := p.log(b, b.pine, m{"verb": "peel", "what": "tape", "side": "any"}, 3)
+	var room strip.Room
+	read := func(path string, to any) {
+		t.Helper()
+		if status, _, body := p.fetch(path, ""); status != 200 || json.Unmarshal([]byte(body), to) != nil {
+			t.Fatalf("%s: %d %.200s", path, status, body)
+		}
+	}
+	read("/api/studies/"+b.study+"/strip", &room)
+	if room.Older[b.amber] != 0 || room.Older[b.pine] != 451-200 || len(room.Log) != 200+30 || len(room.Films) != 1 {
+		t.Fatalf("older %v, %d entries, films %v", room.Older, len(room.Log), room.Films)
+	}
+	seen := map[string]bool{}
+	first := 0
+	for _, e := range room.Log {
+		if e.UnitID == b.pine {
+			if seen[e.ID] = true; first == 0 {
+				first = e.Seq
+			}
+		}
+	}
+	if !seen[mine] || room.By[mine] == "" {
+		t.Errorf("the newest entry is not there, or nobody's: %q", room.By[mine])
+	}
+	for older := room.Older[b.pine]; older > 0; {
+		var page strip.LogPage
+		read(fmt.Sprintf("/api/studies/%s/log?unit=%s&before=%d", b.study, b.pine, first), &page)
+		if len(page.Entries) == 0 || len(page.Entries) > 200 || page.Older != older-len(page.Entries) {
+			t.Fatalf("a page of %d before %d leaves %d of %d", len(page.Entries), first, page.Older, older)
+		}
+		for i, e := range page.Entries {
+			if seen[e.ID] || e.UnitID != b.pine || e.Seq >= first || i > 0 && e.Seq <= page.Entries[i-1].Seq {
+				t.Fatalf("entry %d comes twice, of another phone or out of order", e.Seq)
+			}
+			seen[e.ID] = true
+		}
+		first, older = page.Entries[0].Seq, page.Older
+	}
+	if len(seen) != 451 {
+		t.Errorf("%d of 451 entries came", len(seen))
+	}
+	p.must(422, "GET", "/api/studies/"+b.study+"/log?unit="+b.pine+"&before=soon", nil)
+	p.must(422, "GET", "/api/studies/"+b.study+"/log?before=5", nil)
+}
