@@ -118,7 +118,7 @@ func TestADryRunToItsScore(t *testing.T) {
 		store.DryAct{Kind: "arrange"}); err == nil {
 		t.Error("it goes on after its end")
 	}
-	list, err := dryrun.List(context.Background(), s, p.who)
+	list, err := dryrun.List(context.Background(), s, p.who, "")
 	if err != nil || len(list.Runs) != 1 || !strings.Contains(words(list.Answer), "Last time: 8.0 ") {
 		t.Errorf("%s, %v", words(list.Answer), err)
 	}

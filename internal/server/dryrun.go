@@ -29,8 +29,10 @@ type (
 
 func (s *server) dryrunRoutes() {
 	get(s, "/api/dry-runs", "get-dry-runs", "One's own practices", act.Practice,
-		func(ctx context.Context, _ *struct{}) (dryrun.Room, error) {
-			return dryrun.List(ctx, s.App, actor(ctx))
+		func(ctx context.Context, in *struct {
+			Before string `query:"before" maxLength:"36" doc:"id of the last one of the page before"`
+		}) (dryrun.Room, error) {
+			return dryrun.List(ctx, s.App, actor(ctx), in.Before)
 		})
 	get(s, "/api/dry-runs/{id}", "get-dry-run", "A practice as it stands", act.Practice,
 		func(ctx context.Context, in *ByID) (dryrun.View, error) {

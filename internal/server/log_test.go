@@ -7,9 +7,49 @@ import (
 	"time"
 
 	"waryowl/internal/app/act"
+	"waryowl/internal/app/dryrun"
 	"waryowl/internal/app/strip"
 	"waryowl/internal/store"
 )
+
+// TestPracticesComeByPage: one's own, the newest first, without a gap or a double.
+func TestPracticesComeByPage(t *testing.T) {
+	w := start(t)
+	p, other := w.as(act.Technician), w.as(act.Buyer)
+	first := p.must(201, "POST", "/api/dry-runs", m{"id": store.NewID(), "level": 0, "seed": 1})
+	other.must(201, "POST", "/api/dry-runs", m{"id": store.NewID(), "level": 0, "seed": 2})
+	var run store.DryRun
+	if err := w.app.DB.First(&run, "id = ?", first.str("id")).Error; err != nil {
+		t.Fatal(err)
+	}
+	var rows []store.DryRun
+	for i := range 120 {
+		run.ID, run.Seed = store.NewID(), uint64(100+i)
+		rows = append(rows, run)
+	}
+	if err := w.app.DB.CreateInBatches(rows, 60).Error; err != nil {
+		t.Fatal(err)
+	}
+	seen, last, before := map[uint64]bool{}, uint64(1000), ""
+	for pages := 1; ; pages++ {
+		var room dryrun.Room
+		if _, _, body := p.fetch("/api/dry-runs?before="+before, ""); json.Unmarshal([]byte(body), &room) != nil {
+			t.Fatal(body)
+		}
+		for _, r := range room.Runs {
+			if seen[r.Seed] || r.Seed >= last {
+				t.Fatalf("seed %d comes twice or out of order", r.Seed)
+			}
+			seen[r.Seed], last = true, r.Seed
+		}
+		if before = room.More; before == "" {
+			if pages != 3 || len(seen) != 121 || seen[2] {
+				t.Errorf("%d practices on %d pages, somebody else's: %v", len(seen), pages, seen[2])
+			}
+			return
+		}
+	}
+}
 
 // TestALongLogComesByPage: the room holds the latest entries of each phone; those before them come by pages without a gap
 // or a double, also when another phone writes in between, and with the starts of films among them.

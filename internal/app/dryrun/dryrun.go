@@ -25,6 +25,7 @@ type Room struct {
 	Answer answer.Sentence `json:"answer" nullable:"false"`
 	Levels []Level         `json:"levels" nullable:"false"`
 	Runs   []store.DryRun  `json:"runs" nullable:"false" doc:"newest first"`
+	More   string          `json:"more,omitempty" doc:"older ones lie before this id"`
 }
 
 // Reading is one reading as it is shown.
@@ -79,13 +80,22 @@ type View struct {
 	Report    *Report             `json:"report,omitempty"`
 }
 
-// mostRuns is how many practices are listed, the latest.
+// mostRuns is how many practices are listed at a time, the latest.
 const mostRuns = 50
 
-// List lists the latest practices of the actor.
-func List(ctx context.Context, s *act.Service, who act.Actor) (Room, error) {
-	rows, err := store.List[store.DryRun](s.DB.WithContext(ctx).Limit(mostRuns), "id DESC", "account_id = ?", who.ID)
-	v := Room{Levels: []Level{}, Runs: rows}
+// List lists practices of the actor, the latest, or those before the one of an id.
+func List(ctx context.Context, s *act.Service, who act.Actor, before string) (Room, error) {
+	where, args := "account_id = ?", []any{who.ID}
+	if before != "" {
+		where, args = where+" AND id < ?", append(args, before)
+	}
+	rows, err := store.List[store.DryRun](s.DB.WithContext(ctx).Limit(mostRuns+1), "id DESC", where, args...)
+	v := Room{Levels: []Level{}}
+	if len(rows) > mostRuns {
+		rows = rows[:mostRuns]
+		v.More = rows[mostRuns-1].ID
+	}
+	v.Runs = rows
 	for i, l := range sim.Levels {
 		v.Levels = append(v.Levels, Level{i, l.Name})
 	}

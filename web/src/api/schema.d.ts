@@ -3888,6 +3888,8 @@ export interface components {
         DryrunRoom: {
             answer: components["schemas"]["AnswerFragment"][];
             levels: components["schemas"]["DryrunLevel"][];
+            /** @description older ones lie before this id */
+            more?: string;
             /** @description newest first */
             runs: components["schemas"]["DryRun"][];
         };
@@ -9646,7 +9648,10 @@ export interface operations {
     };
     "get-dry-runs": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description id of the last one of the page before */
+                before?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import { reactive } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, newId, take } from '../../api/client'
+import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { minutes } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -13,6 +13,15 @@ import { useRoom } from '../../shared/useRoom'
 /** One's own practices, and the start of a new one: level and seed make the phones, so that a case can be shared. */
 const router = useRouter()
 const { room, error } = useRoom(['dry-runs'], () => api.GET('/api/dry-runs'))
+const further = ref<Schemas['DryRun'][]>([])
+const more = ref<string>()
+watch(room, (r) => ((further.value = []), (more.value = r?.more)), { immediate: true })
+const runs = computed(() => [...(room.value?.runs ?? []), ...further.value])
+async function onward() {
+  const page = await take(api.GET('/api/dry-runs', { params: { query: { before: more.value } } }))
+  further.value = [...further.value, ...page.runs]
+  more.value = page.more
+}
 const facts = reactive({ level: 0, seed: '' as string | number })
 const { problem, mine, theirs, busy, save } = useChange()
 async function begin() {
@@ -32,9 +41,7 @@ async function begin() {
     <div v-if="room" class="stage">
       <section id="runs">
         <h2>Your dry runs</h2>
-        <p v-if="!room.runs.length" class="quiet">
-          None yet. Start one on the right; it takes five minutes and no phone.
-        </p>
+        <p v-if="!runs.length" class="quiet">None yet. Start one on the right; it takes five minutes and no phone.</p>
         <table v-else>
           <thead>
             <tr>
@@ -46,7 +53,7 @@ async function begin() {
             </tr>
           </thead>
           <tbody>
-            <tr v-for="r in room.runs" :key="r.id">
+            <tr v-for="r in runs" :key="r.id">
               <td>
                 <RouterLink :to="{ name: 'dry-run', params: { id: r.id } }">
                   {{ room.levels[r.level]?.name }}
@@ -59,6 +66,7 @@ async function begin() {
             </tr>
           </tbody>
         </table>
+        <ElButton v-if="more" @click="onward">Older ones</ElButton>
       </section>
     </div>
     <div v-if="room" class="shelf">

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import { useSession } from '../../shared/session'
@@ -15,7 +15,9 @@ defineEmits<{
   undo: [act: Schemas['SwapActView']]
 }>()
 /** Trials with what was done between them, the newest first; the act that was recorded last can be taken back. */
-const entries = computed(() => history(props.room).reverse())
+const all = computed(() => history(props.room).reverse())
+const drawn = ref(60)
+const entries = computed(() => all.value.slice(0, drawn.value))
 const last = computed(() => [...props.room.acts].sort((a, b) => a.seq - b.seq).at(-1)?.id)
 const when = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
 const said = (check: string, s: Schemas['Seen']) =>
@@ -83,6 +85,7 @@ const parts = (t: Schemas['SwapTrialView']) =>
       </li>
     </template>
   </ul>
+  <ElButton v-if="all.length > drawn" @click="drawn += 200">{{ all.length - drawn }} older ones</ElButton>
 </template>
 
 <style scoped>
