@@ -166,8 +166,13 @@ func load(db *gorm.DB, office []store.Workshop, ids []string) (Desk, error) {
 }
 
 // needs are the slots of the common jobs' parts.
-var needs = map[string]string{"battery": "battery", "screen": "display", "back-glass": "rear-glass", "port": "charge-port",
-	"camera": "rear-camera"}
+var needs = map[string]string{
+	"battery":    "battery",
+	"screen":     "display",
+	"back-glass": "rear-glass",
+	"port":       "charge-port",
+	"camera":     "rear-camera",
+}
 
 // Needs is the slot of the piece that a kind of job fits.
 func Needs(job string) string { return needs[job] }

@@ -282,7 +282,16 @@ func (l *programme) aim() {
 		if flipped {
 			near = hi
 		}
-		w.off, w.near, w.flipped = append(w.off, math.Abs(l.x[v]-near)), append(w.near, near), append(w.flipped, flipped)
+		w.off, w.near, w.flipped = append(
+			w.off,
+			math.Abs(l.x[v]-near),
+		), append(
+			w.near,
+			near,
+		), append(
+			w.flipped,
+			flipped,
+		)
 	}
 	for id := range l.rows {
 		w.slack = append(w.slack, max(0, l.slack(id)))

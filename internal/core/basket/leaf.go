@@ -1,8 +1,6 @@
 package basket
 
-import (
-	"slices"
-)
+import "slices"
 
 // leaf is a branch that is still to be searched.
 type leaf struct {
@@ -27,8 +25,7 @@ func (t *tree) cut(most int, kinds ...func(w *adder) []cut) bool {
 		w.effort = 0
 	}
 	*l.effort -= longest
-	cuts := slices.Concat(found...)
-	cuts = spread(cuts, most)
+	cuts := spread(slices.Concat(found...), most)
 	for _, c := range cuts {
 		l.add(c.row)
 	}

@@ -34,11 +34,11 @@ type programme struct {
 	ctx    context.Context
 	nz     []int
 	ratios ratios
-	by     [][]share
+	by     [][]share // rows of each variable, as long as there are byRows rows
 	byRows int
 	all    struct{ lo, hi []float64 } // bounds of the whole search, for cuts
-	aimed  aim
-	adders []*adder
+	aimed  aim                        // the point that cuts are made for
+	adders []*adder                   // one for each kind of cuts
 }
 
 const (

@@ -66,7 +66,7 @@ async function begin() {
             </tr>
           </tbody>
         </table>
-        <ElButton v-if="more" @click="onward">Older ones</ElButton>
+        <ElButton v-if="more" class="below" @click="onward">Older ones</ElButton>
       </section>
     </div>
     <div v-if="room" class="shelf">
@@ -98,6 +98,9 @@ async function begin() {
 </template>
 
 <style scoped>
+.below {
+  margin-top: 8px;
+}
 .seed {
   width: 130px;
   padding: 5px;

@@ -15,7 +15,7 @@ export function useOlderLog(
   const authors = ref<Record<string, string>>({})
   const all = computed(() => room.value?.older[unit.value?.id ?? ''] ?? 0)
 
-  /** Reads back until at least so many entries are there, from what the room shows or from those that are there already. */
+  /** Reads back until at least so many entries are there, from what the room shows or from what was read already. */
   async function read(least: number, list: Entry[] = []) {
     const u = unit.value?.id
     let by = list.length ? authors.value : {}
