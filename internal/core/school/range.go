@@ -82,9 +82,22 @@ func front(x []float64, uses []use, sign float64) []float64 {
 	if len(x) < 2 {
 		return x
 	}
-	rows := make([][]float64, len(x))
+	switch len(uses) {
+	case 0:
+		return x[:1:1]
+	case 1: // the best, the first of such
+		best, top := 0, sign*uses[0].of(x[0])
+		for i, v := range x {
+			if y := sign * uses[0].of(v); y > top+1e-13 {
+				best, top = i, y
+			}
+		}
+		return x[best : best+1 : best+1]
+	}
+	rows, n := make([][]float64, len(x)), len(uses)
+	all := make([]float64, len(x)*n)
 	for i, v := range x {
-		row := make([]float64, len(uses))
+		row := all[i*n : (i+1)*n]
 		for k, u := range uses {
 			row[k] = sign * u.of(v)
 		}

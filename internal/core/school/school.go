@@ -4,7 +4,9 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"runtime"
 	"slices"
+	"sync"
 
 	"waryowl/internal/core/fault"
 )
@@ -177,6 +179,7 @@ func Solve(in Input) (Output, error) {
 		}
 		out.Alpha[r.ID] = a
 	}
+	tell := make([]func() Moved, len(in.Diffs))
 	for i, d := range in.Diffs {
 		at := fmt.Sprintf("diffs[%d]", i)
 		now, was := byRule[d.Rubric], byRule[d.Rubric]
@@ -193,8 +196,21 @@ func Solve(in Input) (Output, error) {
 		case was == nil:
 			return out, fault.New(at+".was_rubric", d.WasRubric, "the id of a rubric")
 		}
-		out.Diffs = append(out.Diffs, moved(d, now, was, states[d.Model], states[d.Was], effort, w.seed))
+		tell[i] = func() Moved { return moved(d, now, was, states[d.Model], states[d.Was], effort, w.seed) }
 	}
+	if len(tell) > 0 {
+		out.Diffs = make([]Moved, len(tell))
+	}
+	var wait sync.WaitGroup
+	turn := make(chan bool, runtime.GOMAXPROCS(0))
+	for i := range tell { // side by side: each is worked out for itself
+		wait.Go(func() {
+			turn <- true
+			out.Diffs[i] = tell[i]()
+			<-turn
+		})
+	}
+	wait.Wait()
 	return out, nil
 }
 
