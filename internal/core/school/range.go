@@ -67,7 +67,7 @@ func (p *problem) sieve() {
 		}
 	}
 	for end := range p.left {
-		p.left[end] = map[string][]float64{}
+		p.left[end] = make(map[string][]float64, len(p.x))
 		sign := 1.0
 		if end == 0 {
 			sign = -1

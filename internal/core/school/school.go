@@ -232,20 +232,20 @@ func moved(d Diff, now, was *rule, is, before state, effort int, seed uint64) Mo
 		if v, known := memo[key]; known {
 			return v
 		}
-		st, r := state{}, was
-		for f, k := range before {
-			st[f] = k
-		}
+		r, moved := was, map[string]bool{}
 		for i, p := range players {
-			switch {
-			case !in[i]:
-			case p == theRubric:
+			if in[i] && p == theRubric {
 				r = now
-			default:
-				st[p] = is[p]
+			} else if in[i] {
+				moved[p] = true
 			}
 		}
-		x, _ := r.of(st)
+		x := make(map[string][]float64, len(r.facts))
+		for _, f := range r.facts {
+			if x[f] = before[f].x; moved[f] {
+				x[f] = is[f].x
+			}
+		}
 		lo, hi, _ := r.problem(x, effort).between(nil)
 		memo[key] = [2]float64{lo, hi}
 		return memo[key]
