@@ -222,6 +222,9 @@ func (t *tree) search() {
 	s.floor = max(s.floor, z)
 	l.sleep(t.sellers)
 	l.forget(t.rows)
+	if len(l.all.lo) == 0 { // no cut was made at the root
+		l.widen()
+	}
 	l.byRows = 0
 	dear := func() float64 { return s.dear * (s.upper - l.value()) }
 	l.rest(dear())
