@@ -38,7 +38,7 @@ function drop(m: string) {
 <template>
   <p v-if="error" role="alert">{{ error.message }}</p>
   <section v-else-if="against" id="against">
-    <AnswerLine :sentence="against.answer" class="says" />
+    <AnswerLine plain :sentence="against.answer" class="says" />
     <div class="row no-print">
       <ModelSelect v-model="more" label="One more model" :without="id" class="pick" />
       <ElSelect v-model="within" :teleported="false" aria-label="How far the weights may be off" class="pick">
