@@ -488,7 +488,8 @@ test('print previews: the mat at true scale, the way with its notice', async ({ 
   await expect(page.getByText('licensed practice decide')).toBeVisible()
 })
 
-test('a long log comes page by page, numbered through, and stays when an entry is written', async ({ page }) => {
+test('a long log comes page by page, numbered through, and stays when an entry is written', async ({ page, refusals }) => {
+  refusals.push(/ERR_FAILED.*\/log\?/)
   await signIn(page)
   const s = await small(page, 'Drift 24')
   for (let i = 1; i <= 270; i++)
@@ -501,7 +502,11 @@ test('a long log comes page by page, numbered through, and stays when an entry i
   await page.goto(`/studies/${s.id}/strip`)
   await expect(rows(page)).toHaveCount(61) // and the head
   await expect(rows(page).nth(1)).toContainText('remark 270')
+  await page.route('**/log?*', (r) => r.abort()) // unplugged: it says so, and nothing is out of reach
   await page.getByRole('button', { name: '210 older entries' }).click()
+  await expect(page.getByRole('region', { name: 'Log' }).getByRole('alert')).toBeVisible()
+  await page.unroute('**/log?*')
+  await page.getByRole('button', { name: '70 older entries' }).click()
   await page.getByRole('button', { name: '10 older entries' }).click()
   await expect(rows(page)).toHaveCount(271)
   await expect(rows(page).last()).toContainText('remark 1')

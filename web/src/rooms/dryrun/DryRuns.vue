@@ -1,27 +1,30 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import { computed, reactive, ref, watch } from 'vue'
+import { reactive } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, newId, take, type Schemas } from '../../api/client'
+import { api, newId, take } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { minutes } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
+import { useFurther } from '../../shared/useFurther'
 import { useRoom } from '../../shared/useRoom'
 
 /** One's own practices, and the start of a new one: level and seed make the phones, so that a case can be shared. */
 const router = useRouter()
 const { room, error } = useRoom(['dry-runs'], () => api.GET('/api/dry-runs'))
-const further = ref<Schemas['DryRun'][]>([])
-const more = ref<string>()
-watch(room, (r) => ((further.value = []), (more.value = r?.more)), { immediate: true })
-const runs = computed(() => [...(room.value?.runs ?? []), ...further.value])
-async function onward() {
-  const page = await take(api.GET('/api/dry-runs', { params: { query: { before: more.value } } }))
-  further.value = [...further.value, ...page.runs]
-  more.value = page.more
-}
+const {
+  all: runs,
+  more,
+  onward,
+  trouble,
+} = useFurther(
+  room,
+  (r) => r.runs,
+  (r) => r.more,
+  (before) => take(api.GET('/api/dry-runs', { params: { query: { before } } })),
+)
 const facts = reactive({ level: 0, seed: '' as string | number })
 const { problem, mine, theirs, busy, save } = useChange()
 async function begin() {
@@ -67,6 +70,7 @@ async function begin() {
           </tbody>
         </table>
         <ElButton v-if="more" class="below" @click="onward">Older ones</ElButton>
+        <p v-if="trouble" class="danger" role="alert">{{ trouble }}</p>
       </section>
     </div>
     <div v-if="room" class="shelf">

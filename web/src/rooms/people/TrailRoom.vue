@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { ElButton, ElOption, ElSelect } from 'element-plus'
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, take, type Schemas } from '../../api/client'
+import { api, take } from '../../api/client'
+import { useFurther } from '../../shared/useFurther'
 import { useRoom } from '../../shared/useRoom'
 import { said } from './said'
 import TrailLines from './TrailLines.vue'
@@ -22,15 +23,17 @@ const { room, error } = useRoom(
   () => api.GET('/api/trail', { params: { query: query.value } }),
 )
 const { room: studies } = useRoom(['studies', ''], () => api.GET('/api/studies'))
-const further = ref<Schemas['TrailLine'][]>([])
-const more = ref<number>()
-watch(room, (r) => ((further.value = []), (more.value = r?.more)), { immediate: true })
-async function on() {
-  const r = await take(api.GET('/api/trail', { params: { query: { ...query.value, before: more.value } } }))
-  further.value = [...further.value, ...r.lines]
-  more.value = r.more
-}
-const lines = computed(() => [...(room.value?.lines ?? []), ...further.value])
+const {
+  all: lines,
+  more,
+  onward,
+  trouble,
+} = useFurther(
+  room,
+  (r) => r.lines,
+  (r) => r.more,
+  (before) => take(api.GET('/api/trail', { params: { query: { ...query.value, before } } })),
+)
 const file = computed(
   () => `/api/trail/table?${new URLSearchParams(Object.entries(query.value).filter(([, v]) => v)).toString()}`,
 )
@@ -56,7 +59,8 @@ const file = computed(
       </div>
       <TrailLines :lines="lines" backs @row="(id) => ask({ row: id })" />
       <p v-if="!lines.length" class="quiet">No change matches.</p>
-      <ElButton v-if="more" @click="on">Older lines</ElButton>
+      <ElButton v-if="more" @click="onward">Older lines</ElButton>
+      <p v-if="trouble" class="danger" role="alert">{{ trouble }}</p>
     </div>
   </div>
 </template>

@@ -18,6 +18,8 @@ const props = defineProps<{
   /** How many entries lie before these, and those of them that start a film. */
   older: number
   films: Schemas['LogEntry'][]
+  /** Why older ones did not come. */
+  trouble: string
   writes: boolean
 }>()
 const emit = defineEmits<{
@@ -35,10 +37,10 @@ const rows = computed(() =>
     .slice(-drawn.value)
     .reverse(),
 )
-const undrawn = computed(() => Math.max(0, props.older + props.log.length - drawn.value))
+const undrawn = computed(() => props.older + Math.max(0, props.log.length - drawn.value))
 function onward() {
-  drawn.value += 200
-  if (drawn.value > props.log.length && props.older) emit('further')
+  if (drawn.value < props.log.length) drawn.value += 200
+  if (drawn.value >= props.log.length && props.older) emit('further')
 }
 const names = (ids: string[] = []) =>
   ids.map((p) => props.parts.find((x) => x.id === p)?.name ?? 'a part that is gone').join(', ')
@@ -159,6 +161,7 @@ function more(e: Schemas['LogEntry']): string[] {
       </tbody>
     </table>
     <ElButton v-if="undrawn" @click="onward">{{ undrawn }} older entries</ElButton>
+    <p v-if="trouble" class="danger" role="alert">{{ trouble }}</p>
   </div>
 </template>
 

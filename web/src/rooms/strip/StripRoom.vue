@@ -46,7 +46,7 @@ const unit = computed(() => room.value?.units.find((u) => u.id === picked.value)
 const state = computed(() => room.value?.state.find((s) => s.unit_id === unit.value?.id))
 const steps = computed(() => new Map(room.value?.steps.map((s) => [s.id, s])))
 const shown = computed(() => room.value?.log.filter((e) => e.unit_id === unit.value?.id) ?? [])
-const { log, by, older, further } = useOlderLog(id, room, unit, shown)
+const { log, by, older, further, trouble } = useOlderLog(id, room, unit, shown)
 const part = ref<Schemas['Part'] | 'new'>()
 const adding = ref(false)
 const telling = ref(false)
@@ -221,6 +221,7 @@ const open = (p: string) => {
             :older="older"
             :films="room.films.filter((e) => e.unit_id === unit?.id)"
             :writes="writes"
+            :trouble="trouble"
             @further="further"
             @edit="(e) => (entry = e)"
             @pause="pauseOf"

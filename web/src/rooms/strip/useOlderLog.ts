@@ -13,10 +13,19 @@ export function useOlderLog(
 ) {
   const pages = ref<Entry[]>([])
   const authors = ref<Record<string, string>>({})
+  const trouble = ref('')
   const all = computed(() => room.value?.older[unit.value?.id ?? ''] ?? 0)
 
   /** Reads back until at least so many entries are there, from what the room shows or from what was read already. */
   async function read(least: number, list: Entry[] = []) {
+    trouble.value = ''
+    try {
+      await readOn(least, list)
+    } catch (e) {
+      trouble.value = (e as Error).message
+    }
+  }
+  async function readOn(least: number, list: Entry[]) {
     const u = unit.value?.id
     let by = list.length ? authors.value : {}
     for (let left = all.value - list.length; u && left > 0 && list.length < least;) {
@@ -37,6 +46,7 @@ export function useOlderLog(
   watch(
     () => [unit.value?.id, room.value] as const,
     ([now], [before]) => {
+      trouble.value = ''
       if (now !== before) pages.value = []
       else if (pages.value.length) void read(pages.value.length)
     },
@@ -48,6 +58,7 @@ export function useOlderLog(
     }),
     by: computed(() => ({ ...authors.value, ...room.value?.by })),
     older: computed(() => Math.max(0, all.value - pages.value.length)),
+    trouble,
     further: () => read(pages.value.length + 1, pages.value),
   }
 }
