@@ -51,7 +51,7 @@ function show(working: string) {
 }
 .fact.fig {
   font-weight: 400;
-  font-size: 22px;
+  font-size: 0.96em;
 }
 b {
   font-weight: 600;
