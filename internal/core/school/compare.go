@@ -76,24 +76,15 @@ func (o *scored) corners(end int, fixed assignment) (list []corner, exact bool) 
 	if n > mostCorners {
 		c := corner{gate: math.Inf(1)}
 		for _, x := range o.rule.criteria {
-			v, _, _ := o.p.optimise(end, apart(1, x), fixed)
-			c.p = append(c.p, v)
+			c.p = append(c.p, o.p.optimise(end, apart(1, x), fixed).value)
 		}
 		for _, g := range o.rule.gates {
-			v, _, _ := o.p.optimise(end, []term{{1, g}}, fixed)
-			c.gate = math.Min(c.gate, v)
+			c.gate = math.Min(c.gate, o.p.optimise(end, []term{{1, g}}, fixed).value)
 		}
 		return []corner{c}, false
 	}
 	each(mixed, dom, func(a assignment) {
-		full := assignment{}
-		for f, v := range base {
-			full[f] = v
-		}
-		for f, v := range a {
-			full[f] = v
-		}
-		list = append(list, at(full))
+		list = append(list, at(merged(base, a)))
 	})
 	return list, true
 }

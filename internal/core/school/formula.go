@@ -112,8 +112,10 @@ type (
 	}
 	// curve is a leaf on a formula: rising steps or straight lines.
 	curve struct {
-		q  formula
-		at func(x float64) float64
+		q      formula
+		from   []string // the facts of q
+		places []place  // of q
+		at     func(x float64) float64
 		// turns are where its direction may change.
 		turns []float64
 		jumps bool // at turns, it belongs to the step before

@@ -52,7 +52,7 @@ func (n table) between(s sets) (_, _ float64)  { return ends(s(n.fact), n.at) }
 func (n table) facts() []string                { return []string{n.fact} }
 func (n table) uses(sets) []use                { return []use{{n.fact, n.at}} }
 func (n curve) points(a assignment) float64    { return n.at(n.q.value(a)) }
-func (n curve) facts() []string                { return n.q.facts() }
+func (n curve) facts() []string                { return n.from }
 
 func (n curve) between(s sets) (lo, hi float64) {
 	if p, direct := n.q.(plain); direct {
@@ -88,7 +88,7 @@ func (n curve) uses(s sets) []use {
 		rises, falls = rises || d > 0, falls || d < 0
 	}
 	var list []use
-	for _, p := range n.q.places(1) {
+	for _, p := range n.places {
 		for _, dir := range []struct {
 			is   bool
 			sign float64

@@ -245,7 +245,7 @@ func (r *reader) steps(at string, m map[string]any) (node, error) {
 	if err != nil {
 		return nil, err
 	}
-	return curve{q: q, turns: xs, jumps: true, at: func(x float64) float64 {
+	return curve{q: q, from: q.facts(), places: q.places(1), turns: xs, jumps: true, at: func(x float64) float64 {
 		for i, y := range xs {
 			if x <= y+whisker {
 				return ps[i]
@@ -274,7 +274,7 @@ func (r *reader) linear(at string, m map[string]any) (node, error) {
 	if log && !(xs[0] > 0) {
 		return nil, fault.New(at+".through[0][0]", xs[0], "a number above 0 where the scale is logarithmic")
 	}
-	return curve{q: q, turns: xs, at: func(x float64) float64 {
+	return curve{q: q, from: q.facts(), places: q.places(1), turns: xs, at: func(x float64) float64 {
 		n := len(xs) - 1
 		switch {
 		case x <= xs[0]:

@@ -15,6 +15,8 @@ type rule struct {
 	criteria []node
 	weights  []float64 // W, which sum to 1
 	gates    []node
+	parts    []*part // what hangs together of criteria and gates
+	cuts     []gate
 	confirm  []string
 	facts    []string // that it uses, sorted
 	known    map[string]*fact
@@ -128,6 +130,16 @@ func readRubric(at string, b Rubric, known map[string]*fact) (*rule, error) {
 		s.facts = append(s.facts, f)
 	}
 	slices.Sort(s.facts)
+	var terms []term
+	for i, n := range s.criteria {
+		terms = append(terms, apart(s.weights[i], n)...)
+	}
+	s.parts = split(terms, s.gates)
+	for _, g := range s.gates {
+		own := g.facts()
+		at := slices.IndexFunc(s.parts, func(p *part) bool { return len(own) == 0 || slices.Contains(p.facts, own[0]) })
+		s.cuts = append(s.cuts, gate{g, at})
+	}
 	return s, nil
 }
 

@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"runtime"
 	"slices"
+	"strconv"
 	"sync"
 
 	"waryowl/internal/core/fault"
@@ -227,28 +228,44 @@ func moved(d Diff, now, was *rule, is, before state, effort int, seed uint64) Mo
 		players = append(players, theRubric)
 	}
 	memo := map[string][2]float64{}
+	groups := map[string]*group{} // by rubric, part and which of its facts moved
+	found := map[*part]*sieved{}
 	worth := func(in []bool) [2]float64 {
-		key := fmt.Sprint(in)
-		if v, known := memo[key]; known {
-			return v
-		}
+		bits := make([]byte, len(in))
 		r, moved := was, map[string]bool{}
 		for i, p := range players {
-			if in[i] && p == theRubric {
+			if !in[i] {
+				continue
+			}
+			if bits[i] = 1; p == theRubric {
 				r = now
-			} else if in[i] {
+			} else {
 				moved[p] = true
 			}
 		}
-		x := make(map[string][]float64, len(r.facts))
-		for _, f := range r.facts {
-			if x[f] = before[f].x; moved[f] {
-				x[f] = is[f].x
-			}
+		if v, known := memo[string(bits)]; known {
+			return v
 		}
-		lo, hi, _ := r.problem(x, effort).between(nil)
-		memo[key] = [2]float64{lo, hi}
-		return memo[key]
+		p := &problem{gates: r.cuts, effort: effort}
+		for i, part := range r.parts {
+			key := strconv.AppendInt(strconv.AppendBool(nil, r == now), int64(i), 10)
+			x := make(map[string][]float64, len(part.facts))
+			for _, f := range part.facts {
+				if x[f] = before[f].x; moved[f] {
+					x[f], key = is[f].x, append(append(key, ' '), f...)
+				}
+			}
+			if found[part] == nil {
+				found[part] = &sieved{uses: map[string][]use{}, left: map[string][2][]float64{}}
+			}
+			if found[part].changed = moved; groups[string(key)] == nil {
+				groups[string(key)] = part.sieve(x, effort, found[part])
+			}
+			p.groups = append(p.groups, groups[string(key)])
+		}
+		lo, hi, _ := p.between(nil)
+		memo[string(bits)] = [2]float64{lo, hi}
+		return memo[string(bits)]
 	}
 	n := len(players)
 	none, all := make([]bool, n), make([]bool, n)

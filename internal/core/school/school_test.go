@@ -214,14 +214,17 @@ func random(r *rand.Rand) Input {
 func TestAgainstEnumeration(t *testing.T) {
 	for seed := range uint64(25) {
 		in := random(rand.New(rand.NewPCG(seed, 8)))
+		in.Diffs = []Diff{{Model: "one", Was: "two", Rubric: "r"}}
 		out, err := Solve(in)
 		if err != nil {
 			t.Fatalf("seed %d: %v", seed, err)
 		}
 		facts, _ := readFacts(in.Facts)
 		rule, _ := readRubric("rubrics[0]", in.Rubrics[0], facts)
+		var both [2]state
 		for k, m := range in.Models {
 			st := state{}
+			both[k] = st
 			for id, f := range facts {
 				st[id] = known{x: f.all, sure: f.all}
 				if v, has := m.Facts[id]; has {
@@ -270,6 +273,32 @@ func TestAgainstEnumeration(t *testing.T) {
 				return rule.whole(a)
 			}
 			eq("at its ends", [2]float64{at(s.LowAt), at(s.HighAt)}, s.Range)
+		}
+		for _, m := range out.Diffs[0].Moves { // the mean of what a fact moves, over all sets of the others
+			others := slices.DeleteFunc(slices.Clone(rule.facts), func(f string) bool { return f == m.Fact })
+			mean, weight := [2]float64{}, 1/float64(len(rule.facts))
+			for set := range 1 << len(others) {
+				x, size := map[string][]float64{}, 0
+				for i, f := range others {
+					x[f] = both[1-set>>i&1][f].x
+					size += set >> i & 1
+				}
+				share := weight
+				for i := range size { // 1 over how many sets are of this size
+					share *= float64(i+1) / float64(len(others)-i)
+				}
+				for _, s := range []struct{ model, sign float64 }{{0, 1}, {1, -1}} {
+					x[m.Fact] = both[int(s.model)][m.Fact].x
+					r := [2]float64{math.Inf(1), math.Inf(-1)}
+					each(rule.facts, x, func(a assignment) {
+						r = [2]float64{math.Min(r[0], rule.whole(a)), math.Max(r[1], rule.whole(a))}
+					})
+					mean[0], mean[1] = mean[0]+share*s.sign*r[0], mean[1]+share*s.sign*r[1]
+				}
+			}
+			if !near(m.Low, mean[0]) || !near(m.High, mean[1]) {
+				t.Fatalf("seed %d, %s moved %v, %v, want %v", seed, m.Fact, m.Low, m.High, mean)
+			}
 		}
 		a, b := out.Scores[0].Range, out.Scores[1].Range
 		if g := out.Compare[0].Gap; !near(g[0], a[0]-b[1]) || !near(g[1], a[1]-b[0]) {

@@ -121,8 +121,11 @@ func (s *rule) score(m Model, st state, effort int) *scored {
 		Confirm: s.confirm, Criteria: []Line{}, Stamp: Stamp{Date: m.Date, Build: m.Build, Rubric: s.ID, Version: s.Version}}
 	var at [2]assignment
 	exact := [2]bool{}
-	o.Range[low], at[low], exact[low] = p.end(low, nil)
-	o.Range[high], at[high], exact[high] = p.end(high, nil)
+	for end := range at {
+		var apart []assignment
+		o.Range[end], apart, exact[end] = p.end(end, nil)
+		at[end] = merged(apart...)
+	}
 	o.Exact = exact[low] && exact[high]
 	missing, uncertain := 0, 0
 	for _, f := range s.facts {
@@ -154,8 +157,8 @@ func (s *rule) score(m Model, st state, effort int) *scored {
 			}
 		}
 	}
-	o.changes(x, effort)
-	o.aged(m, x, effort)
+	o.changes(x)
+	o.aged(m, x)
 	for _, f := range s.facts {
 		if j := st[f].judged; j != nil {
 			o.Judged[f] = j
@@ -215,7 +218,7 @@ func (o *scored) lines(at [2]assignment, effort int) {
 		l := Line{ID: s.Rubric.Criteria[i].ID, Facts: []string{}, Weight: s.weights[i]}
 		own := map[string][]float64{}
 		for _, f := range n.facts() {
-			own[f] = o.p.x[f]
+			own[f] = o.state[f].x
 			if !slices.Contains(l.Facts, f) {
 				l.Facts = append(l.Facts, f)
 			}
@@ -245,7 +248,7 @@ func (o *scored) lines(at [2]assignment, effort int) {
 			}
 			terms = append(terms, apart(s.weights[i]/sum, s.criteria[i])...)
 			for _, f := range s.criteria[i].facts() {
-				own[f] = o.p.x[f]
+				own[f] = o.state[f].x
 			}
 		}
 		lo, hi, _ := only(terms, own, effort).between(nil)
@@ -253,7 +256,7 @@ func (o *scored) lines(at [2]assignment, effort int) {
 	}
 }
 
-func (o *scored) changes(x map[string][]float64, effort int) {
+func (o *scored) changes(x map[string][]float64) {
 	for _, f := range o.rule.facts {
 		g := o.rule.known[f]
 		if g.Aim == nil {
@@ -263,7 +266,7 @@ func (o *scored) changes(x map[string][]float64, effort int) {
 		if err != nil {
 			continue
 		}
-		lo, hi, _ := o.rule.problem(with(x, f, []float64{aim}), effort).between(nil)
+		lo, hi, _ := o.p.with(with(x, f, []float64{aim}), f).between(nil)
 		c := Change{Fact: f, To: g.Aim, Gain: [2]float64{math.Max(0, lo-o.Range[low]), math.Max(0, hi-o.Range[high])}}
 		for i := range c.Gain {
 			if c.Gain[i] < 1e-12 {
@@ -277,14 +280,14 @@ func (o *scored) changes(x map[string][]float64, effort int) {
 	byGreatest(o.Changes, func(c Change) float64 { return c.Gain[0] + c.Gain[1] }, func(c Change) string { return c.Fact })
 }
 
-func (o *scored) aged(m Model, x map[string][]float64, effort int) {
+func (o *scored) aged(m Model, x map[string][]float64) {
 	for _, f := range o.rule.facts {
 		g := o.rule.known[f]
 		v, known := m.Facts[f]
 		if !g.BuildBound || !known || v.Build == "" || m.Build == "" || v.Build == m.Build {
 			continue
 		}
-		lo, hi, _ := o.rule.problem(with(x, f, g.all), effort).between(nil)
+		lo, hi, _ := o.p.with(with(x, f, g.all), f).between(nil)
 		o.Aged = append(o.Aged, Aged{f, v.Build, [2]float64{lo, hi}})
 	}
 }
@@ -369,8 +372,8 @@ func (o *scored) given(f string, x []float64) [][2]float64 {
 	for end := range 2 {
 		a := assignment{}
 		mixed := false
-		for g := range o.p.x {
-			d := o.p.left[end][g]
+		for _, g := range o.rule.facts {
+			d := o.p.domain(end, g, nil)
 			a[g] = d[0]
 			mixed = mixed || g != f && len(d) > 1
 		}
@@ -382,11 +385,13 @@ func (o *scored) given(f string, x []float64) [][2]float64 {
 		}
 		rest := 0.0
 		var mine []term
-		for _, t := range o.p.terms {
-			if slices.Contains(t.n.facts(), f) {
-				mine = append(mine, t)
-			} else {
-				rest += t.w * t.n.points(a)
+		for _, g := range o.p.groups {
+			for _, t := range g.terms {
+				if slices.Contains(t.n.facts(), f) {
+					mine = append(mine, t)
+				} else {
+					rest += t.w * t.n.points(a)
+				}
 			}
 		}
 		for i, v := range x {
