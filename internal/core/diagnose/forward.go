@@ -11,7 +11,7 @@ type table struct {
 	*shape
 	m             *model
 	none          []float64   // per group: no culprit in it
-	stayF, meetF  [][]float64 // per layer and state: likelihood of the trials that close
+	likely        [][]float64 // per layer and cover: likelihood of the trials that close; nil: none does
 	fore, back    [][]float64 // weight of reaching a state, and of everything after it
 	lost          float64
 	nothing       []float64 // per trial: no culprit in it; nil while not asked for, or with weak atoms
@@ -26,18 +26,11 @@ func newTable(m *model, s *shape, lost float64) *table {
 		for _, a := range s.groups[g].elements() {
 			t.none[g] *= 1 - m.odds[a]
 		}
-		var stay, meet []float64 // nil: 1 throughout
-		if len(l.closed) > 0 {
-			stay, meet = make([]float64, len(l.stay)), make([]float64, len(l.stay))
+		var likely []float64
+		for _, c := range l.covers {
+			likely = append(likely, m.closes(s, &l, c))
 		}
-		for i := range stay {
-			stay[i], meet[i] = 1, 1
-			for _, e := range l.closed {
-				stay[i] *= m.likelihood(s, e, l.stayed[i])
-				meet[i] *= m.likelihood(s, e, l.mets[i])
-			}
-		}
-		t.stayF, t.meetF = append(t.stayF, stay), append(t.meetF, meet)
+		t.likely = append(t.likely, likely)
 		widest = max(widest, l.width)
 	}
 	t.scratch, t.next = make([]float64, widest), make([]float64, widest)
@@ -54,34 +47,62 @@ func newTable(m *model, s *shape, lost float64) *table {
 	}
 	t.back[len(s.layers)] = end
 	for g := len(s.layers) - 1; g >= 0; g-- {
-		l, after := s.layers[g], t.back[g+1]
-		b := make([]float64, len(l.stay))
-		for i := range b {
-			if to := l.stay[i]; to >= 0 {
-				b[i] += t.none[g] * factor(t.stayF[g], i) * after[to]
-			}
-			if to := l.meet[i]; to >= 0 {
-				b[i] += (1 - t.none[g]) * factor(t.meetF[g], i) * after[to]
-			}
-		}
-		t.back[g] = b
+		t.back[g] = make([]float64, len(s.layers[g].stay))
+		t.pull(g, t.back[g+1], t.back[g], t.none[g], 1-t.none[g])
 	}
 	return t
 }
 
-// factor is the likelihood of what closes at a state; where nothing closes there is none.
-func factor(list []float64, i int) float64 {
-	if list == nil {
+// staying and meeting are the likelihoods of what closes at a state.
+func (t *table) staying(g, i int) float64 {
+	if t.likely[g] == nil {
 		return 1
 	}
-	return list[i]
+	return t.likely[g][t.layers[g].stayed[i]]
+}
+
+func (t *table) meeting(g, i int) float64 {
+	if t.likely[g] == nil {
+		return 1
+	}
+	return t.likely[g][t.layers[g].mets[i]]
+}
+
+// pull is the way back of [table.pass]: the weight of everything after a state, from that after the states behind.
+func (t *table) pull(g int, after, into []float64, none, some float64) {
+	l, likely := &t.layers[g], t.likely[g]
+	stay, meet := l.stay[:len(into)], l.meet[:len(into)]
+	if likely == nil {
+		for i := range into {
+			w := 0.0
+			if to := stay[i]; to >= 0 {
+				w = none * after[to]
+			}
+			if to := meet[i]; to >= 0 {
+				w += some * after[to]
+			}
+			into[i] = w
+		}
+		return
+	}
+	stayed, mets := l.stayed[:len(into)], l.mets[:len(into)]
+	for i := range into {
+		w := 0.0
+		if to := stay[i]; to >= 0 {
+			w = none * likely[stayed[i]] * after[to]
+		}
+		if to := meet[i]; to >= 0 {
+			w += some * likely[mets[i]] * after[to]
+		}
+		into[i] = w
+	}
 }
 
 // pass carries the weights over one group; none and some are the weights of the group without and with a culprit.
 func (t *table) pass(g int, from, into []float64, none, some float64) {
-	l, stayF, meetF := &t.layers[g], t.stayF[g], t.meetF[g]
+	l, likely := &t.layers[g], t.likely[g]
 	stay, meet := l.stay[:len(from)], l.meet[:len(from)]
-	if stayF == nil {
+	if likely == nil {
 		for i, w := range from {
 			if to := stay[i]; to >= 0 {
 				into[to] += w * none
@@ -92,13 +113,13 @@ func (t *table) pass(g int, from, into []float64, none, some float64) {
 		}
 		return
 	}
-	stayF, meetF = stayF[:len(from)], meetF[:len(from)]
+	stayed, mets := l.stayed[:len(from)], l.mets[:len(from)]
 	for i, w := range from {
 		if to := stay[i]; to >= 0 {
-			into[to] += w * none * stayF[i]
+			into[to] += w * none * likely[stayed[i]]
 		}
 		if to := meet[i]; to >= 0 {
-			into[to] += w * some * meetF[i]
+			into[to] += w * some * likely[mets[i]]
 		}
 	}
 }
@@ -122,11 +143,11 @@ func (t *table) tell() {
 		for _, e := range l.closed {
 			none := 0.0
 			for i, w := range t.fore[g] {
-				if to := l.stay[i]; to >= 0 && !l.stayed[i].has(e) {
-					none += w * t.none[g] * t.stayF[g][i] * after[to]
+				if to := l.stay[i]; to >= 0 && !l.covers[l.stayed[i]].has(e) {
+					none += w * t.none[g] * t.staying(g, i) * after[to]
 				}
-				if to := l.meet[i]; to >= 0 && !l.mets[i].has(e) {
-					none += w * (1 - t.none[g]) * t.meetF[g][i] * after[to]
+				if to := l.meet[i]; to >= 0 && !l.covers[l.mets[i]].has(e) {
+					none += w * (1 - t.none[g]) * t.meeting(g, i) * after[to]
 				}
 			}
 			t.nothing[e] = math.Min(1, none/t.total())
@@ -193,10 +214,10 @@ func (t *table) closing(e int) []chance {
 		after := t.back[g+1]
 		for i, w := range t.fore[g] {
 			if to := l.stay[i]; to >= 0 {
-				by[t.spared(e, l.stayed[i])] += w * t.none[g] * factor(t.stayF[g], i) * after[to]
+				by[t.spared(e, l.covers[l.stayed[i]])] += w * t.none[g] * t.staying(g, i) * after[to]
 			}
 			if to := l.meet[i]; to >= 0 {
-				by[t.spared(e, l.mets[i])] += w * (1 - t.none[g]) * factor(t.meetF[g], i) * after[to]
+				by[t.spared(e, l.covers[l.mets[i]])] += w * (1 - t.none[g]) * t.meeting(g, i) * after[to]
 			}
 		}
 	}
@@ -213,7 +234,7 @@ func (t *table) marginals(into []float64) {
 		l, after, p := &t.layers[g], t.back[g+1], 0.0
 		for i, w := range t.fore[g] {
 			if to := l.meet[i]; to >= 0 {
-				p += w * (1 - t.none[g]) * factor(t.meetF[g], i) * after[to]
+				p += w * (1 - t.none[g]) * t.meeting(g, i) * after[to]
 			}
 		}
 		p /= z
@@ -231,13 +252,13 @@ func (t *table) best() []weighed {
 	at := [][]weighed{{{set{}, 1}}}
 	for g, group := range t.groups {
 		l := &t.layers[g]
-		options := t.m.subsets(group)
+		options := t.m.fewBest(group)
 		next := make([][]weighed, l.width)
 		for i, list := range at {
 			for _, o := range options {
-				to, f := l.stay[i], factor(t.stayF[g], i)
+				to, f := l.stay[i], t.staying(g, i)
 				if o.set != (set{}) {
-					to, f = l.meet[i], factor(t.meetF[g], i)
+					to, f = l.meet[i], t.meeting(g, i)
 				}
 				if to < 0 || f == 0 || o.w == 0 {
 					continue

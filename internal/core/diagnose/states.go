@@ -1,7 +1,6 @@
 package diagnose
 
 import (
-	"hash/maphash"
 	"slices"
 	"sort"
 )
@@ -14,7 +13,7 @@ type places struct {
 // clear makes room for so many keys.
 func (p *places) clear(n int) {
 	size := 16
-	for size < 2*n {
+	for size < n+n/2 {
 		size *= 2
 	}
 	if cap(p.at) >= size {
@@ -25,13 +24,8 @@ func (p *places) clear(n int) {
 	p.at = make([]int32, size)
 }
 
-var seed = maphash.MakeSeed()
-
 func (k key) hash() uint64 {
-	h := k.bits[0]*0x9e3779b97f4a7c15 ^ k.bits[1]*0xc2b2ae3d27d4eb4f
-	if k.weak != "" {
-		h ^= maphash.String(seed, k.weak)
-	}
+	h := k.bits[0]*0x9e3779b97f4a7c15 ^ k.bits[1]*0xc2b2ae3d27d4eb4f ^ uint64(k.weak)*0x165667b19e3779f9
 	return h ^ h>>32
 }
 
@@ -104,7 +98,7 @@ func prune(l *layer, next []key, heavy []float64, outlook func(key) (float64, fl
 	least := sorted[len(sorted)-keep]
 	ties := keep - (len(sorted) - sort.Search(len(sorted), func(i int) bool { return sorted[i] > least }))
 	where := make([]int32, len(next))
-	kept, weight := make([]key, 0, keep), make([]float64, 0, keep)
+	kept, weight := next[:0], heavy[:0]
 	for i, w := range promise {
 		if w < least || w == least && ties == 0 {
 			where[i] = -1

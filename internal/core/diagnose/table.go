@@ -3,18 +3,26 @@ package diagnose
 import (
 	"context"
 	"slices"
+	"sync"
 )
 
-// A key has a bit for every trial still open in which a culprit of strength 1 has been met; where none was, weak counts
-// the culprits of lower strength, a byte for every trial that holds such and every strength ("": none).
+// A key has a bit for every trial still open in which a culprit of strength 1 has been met; where none was, weak is the
+// number of the counts of culprits of lower strength (0: none), among those of its shape.
 type key struct {
 	bits [maxTrials / 64]uint64
-	weak string
+	weak int32
 }
 
 func (k *key) set(e int) { k.bits[e/64] |= 1 << (e % 64) }
 
 func (k key) has(e int) bool { return k.bits[e/64]>>(e%64)&1 == 1 }
+
+// within is what a key says of some trials.
+func (k key) within(trials key) key {
+	k.bits[0] &= trials.bits[0]
+	k.bits[1] &= trials.bits[1]
+	return k
+}
 
 // shape is the table of one list of trials: groups of atoms that stand in the same trials are passed one after the
 // other (a weak atom by itself), and the state is which open trials a culprit was met in. It holds no probability, so
@@ -30,6 +38,19 @@ type shape struct {
 	class   []int     // of a group, -1 for strength 1
 	at      []int     // per trial, where its bytes begin; -1: it holds no weak atom
 	bytes   int
+	counts  []string // of weak culprits met, a byte for every trial that holds such and every strength; the first: none
+	number  map[string]int32
+}
+
+// counted is the number of some counts.
+func (s *shape) counted(counts []byte) int32 {
+	n, known := s.number[string(counts)]
+	if !known {
+		n = int32(len(s.counts))
+		s.counts = append(s.counts, string(counts))
+		s.number[s.counts[n]] = n
+	}
+	return n
 }
 
 // meet is the state once a culprit of a group was met in its trials.
@@ -39,37 +60,39 @@ func (s *shape) meet(k key, sig key, class int) key {
 		k.bits[1] |= sig.bits[1]
 		return s.forget(k, sig)
 	}
-	weak := []byte(k.weak)
-	if len(weak) == 0 {
-		weak = make([]byte, s.bytes)
+	counts := []byte(s.counts[k.weak])
+	if len(counts) == 0 {
+		counts = make([]byte, s.bytes)
 	}
 	for e, at := range s.at {
 		if at >= 0 && sig.has(e) && !k.has(e) {
-			weak[at+class]++
+			counts[at+class]++
 		}
 	}
-	k.weak = string(weak)
+	k.weak = s.counted(counts)
 	return k
 }
 
 // forget drops the counts of trials, which a stronger culprit or their end makes idle.
 func (s *shape) forget(k key, sig key) key {
-	if k.weak == "" {
+	if k.weak == 0 {
 		return k
 	}
-	weak, left := []byte(k.weak), false
+	counts, left := []byte(s.counts[k.weak]), false
 	for e, at := range s.at {
 		if at < 0 {
 			continue
 		}
 		if sig.has(e) {
-			clear(weak[at : at+len(s.spares)])
+			clear(counts[at : at+len(s.spares)])
 		}
-		left = left || slices.ContainsFunc(weak[at:at+len(s.spares)], func(n byte) bool { return n > 0 })
+		left = left || slices.ContainsFunc(counts[at:at+len(s.spares)], func(n byte) bool { return n > 0 })
 	}
-	if k.weak = string(weak); !left {
-		k.weak = ""
+	if !left {
+		k.weak = 0
+		return k
 	}
+	k.weak = s.counted(counts)
 	return k
 }
 
@@ -86,9 +109,9 @@ func (s *shape) spared(e int, k key) float64 {
 		return 0
 	}
 	q := 1.0
-	if at := s.at[e]; at >= 0 && k.weak != "" {
+	if at := s.at[e]; at >= 0 && k.weak != 0 {
 		for c, spare := range s.spares {
-			for range k.weak[at+c] {
+			for range s.counts[k.weak][at+c] {
 				q *= spare
 			}
 		}
@@ -97,11 +120,12 @@ func (s *shape) spared(e int, k key) float64 {
 }
 
 // layer leads from each state before a group to the states after it: stay without a culprit in the group, meet with
-// one; -1 is a state that was dropped. closed are the trials that end here, stayed and met which of them were covered;
-// where none ends they are left out.
+// one; -1 is a state that was dropped. closed are the trials that end here, covers the ways in which they were covered,
+// stayed and mets which of these a state had; where none ends they are left out.
 type layer struct {
 	stay, meet   []int32
-	stayed, mets []key
+	stayed, mets []int32
+	covers       []key
 	closed       []int
 	width        int
 }
@@ -124,7 +148,7 @@ func build(by effort, trials []set, spare []float64, weigh *model) (*shape, floa
 	if weigh != nil {
 		limit = max(8, min(limit, by.steps/max(1, len(groups))))
 	}
-	s := &shape{groups: groups}
+	s := &shape{groups: groups, counts: []string{""}, number: map[string]int32{}}
 	for g, group := range groups {
 		for a := range group.all() {
 			for len(s.in) <= a {
@@ -142,12 +166,17 @@ func build(by effort, trials []set, spare []float64, weigh *model) (*shape, floa
 			}
 		}
 	}
-	keys := []key{{}}
-	weights := []float64{1}
-	var index places
+	w := workspaces.Get().(*workspace)
+	defer workspaces.Put(w)
+	keys, weights := append(w.keys[:0], key{}), append(w.weights[:0], 1)
+	next, heavy := w.next, w.heavy
 	lost := 0.0
 	for pos, sig := range sigs {
+		if by.ctx.Err() != nil {
+			return nil, 0, by.ctx.Err()
+		}
 		var gone key
+		few := s.bytes == 0
 		l := layer{stay: make([]int32, len(keys)), meet: make([]int32, len(keys))}
 		for e, at := range closeAt {
 			if at == pos {
@@ -156,45 +185,66 @@ func build(by effort, trials []set, spare []float64, weigh *model) (*shape, floa
 			}
 		}
 		if len(l.closed) > 0 {
-			l.stayed, l.mets = make([]key, len(keys)), make([]key, len(keys))
+			l.stayed, l.mets = make([]int32, len(keys)), make([]int32, len(keys))
+			if few = s.bytes == 0 && len(l.closed) <= fewClosed; few {
+				l.covers = subsets(l.closed)
+			} else {
+				w.covers.clear(2 * len(keys))
+			}
 		}
-		index.clear(2 * len(keys))
-		next := make([]key, 0, len(keys)+len(keys)/2)
-		var heavy []float64
-		none := 1.0
+		w.index.clear(2 * len(keys))
+		next, heavy = next[:0], heavy[:0]
+		var likely []float64 // by cover
+		none, some := 1.0, 0.0
 		if weigh != nil {
-			for _, a := range s.groups[pos].elements() {
+			for a := range s.groups[pos].all() {
 				none *= 1 - weigh.odds[a]
 			}
+			some = 1 - none
 		}
-		to := func(covered key, w float64) int32 {
-			k := s.close(covered, gone)
-			var i int32
-			i, next = index.place(k, next)
-			if weigh != nil {
-				if int(i) == len(heavy) {
-					heavy = append(heavy, 0)
-				}
-				for _, e := range l.closed {
-					w *= weigh.likelihood(s, e, covered)
-				}
-				heavy[i] += w
+		add := func(i int, p float64) {
+			if i == len(heavy) {
+				heavy = append(heavy, 0)
 			}
-			return i
+			heavy[i] += p
 		}
 		for i, k := range keys {
-			if i%often == 0 && by.ctx.Err() != nil {
+			if i%often == often-1 && by.ctx.Err() != nil {
 				return nil, 0, by.ctx.Err()
 			}
-			w := 1.0
-			if weigh != nil {
-				w = weights[i]
+			var stay, meet key
+			if few { // the usual case, without calls
+				stay.bits[0], stay.bits[1] = k.bits[0]&^gone.bits[0], k.bits[1]&^gone.bits[1]
+				meet.bits[0] = (k.bits[0] | sig.bits[0]) &^ gone.bits[0]
+				meet.bits[1] = (k.bits[1] | sig.bits[1]) &^ gone.bits[1]
+				for j, e := range l.closed {
+					was := int32(k.bits[e/64] >> (e % 64) & 1)
+					l.stayed[i] |= was << j
+					l.mets[i] |= (was | int32(sig.bits[e/64]>>(e%64)&1)) << j
+				}
+			} else {
+				met := s.meet(k, sig, s.class[pos])
+				stay, meet = k, met
+				if l.stayed != nil {
+					l.stayed[i], l.covers = w.covers.place(k.within(gone), l.covers)
+					l.mets[i], l.covers = w.covers.place(met.within(gone), l.covers)
+					stay, meet = s.close(k, gone), s.close(met, gone)
+				}
 			}
-			met := s.meet(k, sig, s.class[pos])
-			l.stay[i], l.meet[i] = to(k, w*none), to(met, w*(1-none))
+			l.stay[i], next = w.index.place(stay, next)
+			l.meet[i], next = w.index.place(meet, next)
+			if weigh == nil {
+				continue
+			}
+			p, q := weights[i]*none, weights[i]*some
 			if l.stayed != nil {
-				l.stayed[i], l.mets[i] = k, met
+				for len(likely) < len(l.covers) {
+					likely = append(likely, weigh.closes(s, &l, l.covers[len(likely)]))
+				}
+				p, q = p*likely[l.stayed[i]], q*likely[l.mets[i]]
 			}
+			add(int(l.stay[i]), p)
+			add(int(l.meet[i]), q)
 		}
 		if s.reached = max(s.reached, s.steps/2+len(next)); weigh == nil && s.reached > by.steps {
 			return nil, 0, nil
@@ -210,10 +260,37 @@ func build(by effort, trials []set, spare []float64, weigh *model) (*shape, floa
 		s.widest = max(s.widest, l.width)
 		s.steps += 2 * len(keys)
 		s.layers = append(s.layers, l)
-		keys, weights = next, heavy
+		keys, next, weights, heavy = next, keys, heavy, weights
+		w.keys, w.next, w.weights, w.heavy = keys, next, weights, heavy
 	}
+	s.number = nil
 	return s, lost, nil
 }
+
+// fewClosed is up to how many trials all the ways to cover them are listed.
+const fewClosed = 4
+
+// subsets are the ways in which some trials can be covered: bit j of the number stands for the jth.
+func subsets(trials []int) []key {
+	list := make([]key, 1<<len(trials))
+	for n := range list {
+		for j, e := range trials {
+			if n>>j&1 == 1 {
+				list[n].set(e)
+			}
+		}
+	}
+	return list
+}
+
+// workspace is what making a table takes besides.
+type workspace struct {
+	keys, next     []key
+	weights, heavy []float64
+	index, covers  places
+}
+
+var workspaces = sync.Pool{New: func() any { return &workspace{} }}
 
 // classify finds the weak atoms: their strengths, and where a state counts them.
 func (s *shape) classify(trials []set, spare []float64) {
@@ -314,8 +391,17 @@ func (m *model) likelihood(s *shape, e int, k key) float64 {
 	}
 }
 
-// subsets are the empty set and the five best others of a group of atoms, with their weights.
-func (m *model) subsets(group set) []weighed {
+// closes is the likelihood of the readings of all trials that end at a layer.
+func (m *model) closes(s *shape, l *layer, covered key) float64 {
+	p := 1.0
+	for _, e := range l.closed {
+		p *= m.likelihood(s, e, covered)
+	}
+	return p
+}
+
+// fewBest are the empty set and the five best others of a group of atoms, with their weights.
+func (m *model) fewBest(group set) []weighed {
 	none, some := weighed{set{}, 1}, []weighed{}
 	for _, a := range group.elements() {
 		p := m.odds[a]
