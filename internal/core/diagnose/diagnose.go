@@ -70,6 +70,8 @@ type Setup struct {
 	Atoms []string          `json:"atoms,omitempty" nullable:"false" doc:"further explanations"`
 
 	Fitted map[string]string `json:"-"` // which piece sits where, for who makes questions; the answer does not rest on it
+
+	names []string // see [Setup.Settle]
 }
 
 // Trial is a setup that was tested. Results: pass, weak, lost; skipped and dark do not count.
@@ -233,9 +235,22 @@ func each(n int, work func(int)) {
 	wait.Wait()
 }
 
+// Settle notes the explanations of a setup of which nothing is changed any more, so that they are named once, and
+// returns them; they are not to be written to.
+func (s *Setup) Settle() []string {
+	if s.names == nil {
+		s.names = s.AtomNames()
+	}
+	return s.names
+}
+
 // AtomNames lists the explanations that the setup brings into play, sorted.
 func (s Setup) AtomNames() []string {
-	names := slices.Clone(s.Atoms)
+	if s.names != nil {
+		return slices.Clone(s.names)
+	}
+	names := make([]string, 0, len(s.Atoms)+len(s.State)+len(s.Split))
+	names = append(names, s.Atoms...)
 	for slot, state := range s.State {
 		if state != "own" {
 			names = append(names, slot+":"+state)
@@ -375,7 +390,7 @@ func checkSetup(at, id string, s Setup, ids map[string]bool, all map[string]int)
 			return nil, fault.New(fmt.Sprintf("%s.atoms[%d]", at, k), a, "the name of an explanation")
 		}
 	}
-	names := s.AtomNames()
+	names := s.Settle()
 	for _, a := range names {
 		all[a] = 0
 	}

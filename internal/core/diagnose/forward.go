@@ -164,43 +164,6 @@ func (t *table) dropped() float64 {
 	return t.lost / (t.total() + t.lost)
 }
 
-// absent starts from the groups before the set and ends at those after it, which are known.
-func (t *table) absent(s set) float64 {
-	first, last := len(t.groups), -1
-	for a := range s.all() {
-		if a < len(t.in) && t.in[a] >= 0 {
-			first, last = min(first, t.in[a]), max(last, t.in[a])
-		}
-	}
-	if last < 0 {
-		return 1
-	}
-	cur, into := t.scratch, t.next // swapped below: both as wide as the widest layer
-	cur = cur[:copy(cur[:len(t.fore[first])], t.fore[first])]
-	for g := first; g <= last; g++ {
-		gone, rest := 1.0, t.none[g]
-		if t.groups[g].and(s) != (set{}) {
-			rest = 1
-			for a := range t.groups[g].all() {
-				if s.has(a) {
-					gone *= 1 - t.m.odds[a]
-				} else {
-					rest *= 1 - t.m.odds[a]
-				}
-			}
-		}
-		into = into[:t.layers[g].width]
-		clear(into)
-		t.pass(g, cur, into, gone*rest, gone*(1-rest))
-		cur, into = into, cur[:cap(cur)]
-	}
-	sum := 0.0
-	for i, w := range cur {
-		sum += w * t.back[last+1][i]
-	}
-	return math.Min(1, sum/t.total())
-}
-
 // closing is the distribution of the chance that nothing strikes in a trial: where it closes, the states tell it.
 func (t *table) closing(e int) []chance {
 	if t.nothing != nil {

@@ -2,6 +2,7 @@ package diagnose
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -90,8 +91,9 @@ func (e *evidence) weigh(weak bool) {
 // solver answers for the atoms that stand in trials of two or more. What it dropped, as a share of all, bounds its
 // error.
 type solver interface {
-	total() float64           // weight of everything, 0 for a contradiction
-	absent(s set) float64     // P(no culprit in s)
+	total() float64       // weight of everything, 0 for a contradiction
+	absent(s set) float64 // P(no culprit in s)
+	absents(ctx context.Context, sets, near []set) ([]float64, error)
 	marginals(into []float64) // P(a is a culprit)
 	best() []weighed          // its most probable sets
 	closing(e int) []chance   // of a trial, that nothing strikes in it; nil: it does not tell

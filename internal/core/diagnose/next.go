@@ -14,13 +14,29 @@ const worthwhile = 0.01
 
 // weighAll works out what each candidate tells about this check.
 func (m *model) weighAll(ctx context.Context, consistent bool) error {
+	if !consistent {
+		return nil
+	}
+	var strong []int
+	var sets []set
 	for c := range m.in.Candidates {
-		if err := ctx.Err(); err != nil {
-			return err
+		switch s := m.cands[c]; {
+		case slices.Contains(m.in.Candidates[c].Blind, m.check):
+		case s.and(m.weak) != (set{}):
+			if err := ctx.Err(); err != nil {
+				return err
+			}
+			m.bits[c] = m.information([]set{s})
+		default:
+			strong, sets = append(strong, c), append(sets, s)
 		}
-		if consistent && !slices.Contains(m.in.Candidates[c].Blind, m.check) {
-			m.bits[c] = m.information([]set{m.cands[c]})
-		}
+	}
+	absent, err := m.absences(ctx, sets)
+	if err != nil {
+		return err
+	}
+	for i, c := range strong {
+		m.bits[c] = m.tells(absent[i])
 	}
 	return nil
 }

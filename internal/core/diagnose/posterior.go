@@ -1,7 +1,6 @@
 package diagnose
 
 import (
-	"encoding/binary"
 	"math"
 	"slices"
 )
@@ -88,35 +87,24 @@ func (m *model) none(trial int) float64 {
 
 // groups lists the atoms that no trial and no candidate tells apart.
 func (m *model) groups() [][]string {
-	by := map[string]int{}
-	var all [][]string
-	row := make([]byte, len(m.seen)+len(m.cands), len(m.seen)+len(m.cands)+8)
+	p := newPartition(m.spare)
+	for _, o := range m.seen {
+		p.split(o.atoms)
+	}
+	for _, c := range m.cands {
+		p.split(c)
+	}
+	members := make([][]string, len(m.atoms))
 	for a, name := range m.atoms {
-		for k, o := range m.seen {
-			row[k] = '0'
-			if o.atoms.has(a) {
-				row[k] = '1'
-			}
+		if c := p.class[a]; p.size[c] > 1 {
+			members[c] = append(members[c], name)
 		}
-		for k, c := range m.cands {
-			row[len(m.seen)+k] = '0'
-			if c.has(a) {
-				row[len(m.seen)+k] = '1'
-			}
-		}
-		told := binary.BigEndian.AppendUint64(row, math.Float64bits(m.spare[a]))
-		i, ok := by[string(told)]
-		if !ok {
-			i = len(all)
-			by[string(told)] = i
-			all = append(all, nil)
-		}
-		all[i] = append(all[i], name)
 	}
 	groups := [][]string{}
-	for _, g := range all {
-		if len(g) > 1 {
-			groups = append(groups, g)
+	for a := range m.atoms { // in the order of their first
+		if c := p.class[a]; len(members[c]) > 0 {
+			groups = append(groups, members[c])
+			members[c] = nil
 		}
 	}
 	return groups
@@ -235,6 +223,13 @@ func (m *model) information(watch []set) float64 {
 		h -= xlog(p, p)
 	}
 	return math.Max(0, h/math.Ln2-given)
+}
+
+// tells is the information of a reading of a set without weak atoms that holds no culprit with chance none.
+func (m *model) tells(none float64) float64 {
+	fl, fp := m.in.Noise.FalseLoss, m.in.Noise.FalsePass
+	loss := none*fl + (1-none)*(1-fp)
+	return math.Max(0, entropy2(loss)-none*entropy2(fl)-(1-none)*entropy2(fp))
 }
 
 // entropy2 is the entropy of a coin in bits.

@@ -77,3 +77,53 @@ func (s set) before(t set) int {
 	}
 	return 0
 }
+
+// partition takes things apart into classes, by one set after the other.
+type partition struct {
+	class, size  []int // class of a thing, and size of a class
+	inside, into []int
+	n            int
+	touched      []int
+}
+
+// newPartition has a class for every different value.
+func newPartition(values []float64) *partition {
+	n := len(values)
+	p := &partition{class: make([]int, n), size: make([]int, n), inside: make([]int, n), into: make([]int, n)}
+	at := map[float64]int{}
+	for a, x := range values {
+		c, known := at[x]
+		if !known {
+			c = p.n
+			at[x] = c
+			p.n++
+		}
+		p.class[a] = c
+		p.size[c]++
+	}
+	return p
+}
+
+// split makes what of a class is in the set a class of its own.
+func (p *partition) split(s set) {
+	p.touched = p.touched[:0]
+	for a := range s.all() {
+		c := p.class[a]
+		if p.inside[c] == 0 {
+			p.touched = append(p.touched, c)
+		}
+		p.inside[c]++
+	}
+	for _, c := range p.touched {
+		if p.into[c] = c; p.inside[c] < p.size[c] {
+			p.into[c] = p.n
+			p.size[p.n] = p.inside[c]
+			p.size[c] -= p.inside[c]
+			p.n++
+		}
+		p.inside[c] = 0
+	}
+	for a := range s.all() {
+		p.class[a] = p.into[p.class[a]]
+	}
+}

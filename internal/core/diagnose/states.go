@@ -53,14 +53,19 @@ func (m *model) outlook(trials []set, groups []set, sigs []key) func(key) (guess
 		strong      bool
 	}
 	var open []ahead
+	empty := make([]float64, len(groups)) // weak atoms are left out: with them no expectation bounds what is ahead, but 1
+	for i, g := range groups {
+		empty[i] = 1
+		for a := range g.without(m.weak).all() {
+			empty[i] *= 1 - m.odds[a]
+		}
+	}
 	for e := range trials {
-		none, some := 1.0, false // weak atoms are left out: with them no expectation bounds what is ahead, but 1
-		for i, sig := range sigs {
-			if sig.has(e) {
+		none, some := 1.0, false
+		for i := range sigs {
+			if sigs[i].has(e) {
 				some = true
-				for _, a := range groups[i].without(m.weak).elements() {
-					none *= 1 - m.odds[a]
-				}
+				none *= empty[i]
 			}
 		}
 		if some {

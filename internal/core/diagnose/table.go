@@ -29,7 +29,8 @@ func (k key) within(trials key) key {
 // that checks share it.
 type shape struct {
 	groups  []set
-	in      []int // per atom, its group; -1 or beyond the end: none
+	rank    []int // of an atom, in the order of the groups; -1 or beyond the end: none
+	groupAt []int // of a rank
 	layers  []layer
 	steps   int
 	widest  int       // states of the widest layer
@@ -151,10 +152,11 @@ func build(by effort, trials []set, spare []float64, weigh *model) (*shape, floa
 	s := &shape{groups: groups, counts: []string{""}, number: map[string]int32{}}
 	for g, group := range groups {
 		for a := range group.all() {
-			for len(s.in) <= a {
-				s.in = append(s.in, -1)
+			for len(s.rank) <= a {
+				s.rank = append(s.rank, -1)
 			}
-			s.in[a] = g
+			s.rank[a] = len(s.groupAt)
+			s.groupAt = append(s.groupAt, g)
 		}
 	}
 	s.classify(trials, spare)

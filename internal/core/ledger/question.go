@@ -75,19 +75,25 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 		in.Trials[i].Atoms = slices.DeleteFunc(in.Trials[i].Atoms,
 			func(a string) bool { return h.Atom(a).Accident() && len(accidents[a]) == 0 })
 	}
-	names := map[string]bool{}
-	for _, t := range in.Trials {
-		for _, a := range t.AtomNames() {
-			names[a] = true
+	suspects := !s.Certain && !s.Plain
+	name := func(at *diagnose.Setup) {
+		names := at.AtomNames
+		if !suspects { // nothing is added to it
+			names = at.Settle
+		}
+		for _, a := range names() {
+			if in.Prior.Atoms[a] == nil {
+				in.Prior.Atoms[a] = make(map[string]float64, len(s.Checks))
+			}
 		}
 	}
-	for _, c := range candidates {
-		for _, a := range c.AtomNames() {
-			names[a] = true
-		}
+	for i := range in.Trials {
+		name(&in.Trials[i].Setup)
 	}
-	for a := range names {
-		in.Prior.Atoms[a] = map[string]float64{}
+	for i := range in.Candidates {
+		name(&in.Candidates[i].Setup)
+	}
+	for a := range in.Prior.Atoms {
 		for _, c := range s.Checks {
 			switch x := h.Atom(a); {
 			case !x.Accident():
@@ -101,10 +107,16 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 			}
 		}
 	}
-	if !s.Certain && !s.Plain {
+	if suspects {
 		s.suspect(h, &in)
 	}
 	s.trim(h, &in)
+	for i := range in.Trials {
+		in.Trials[i].Settle()
+	}
+	for i := range in.Candidates {
+		in.Candidates[i].Settle()
+	}
 	return in, skips
 }
 
@@ -119,7 +131,7 @@ func (s Study) trim(h History, in *diagnose.Input) {
 	}
 	held := make([][]string, len(in.Trials))
 	for i := range in.Trials {
-		held[i] = in.Trials[i].AtomNames()
+		held[i] = in.Trials[i].Settle()
 	}
 	for _, c := range s.Checks {
 		lost := map[string]bool{}
@@ -272,15 +284,15 @@ func (s Study) Setup(h History, b Board, states map[string]string, pieces []Piec
 	for slot, st := range setup.State {
 		h.atoms.foreignness(slot, st)
 	}
-	origin := map[string]string{}
-	for _, p := range pieces {
-		origin[p.Slot] = strings.TrimSuffix(p.ID(), p.Slot)
-		if p.Origin == "" && p.Unit == b.Unit {
-			origin[p.Slot] = ""
+	origin := func(slot string) string {
+		k := slices.IndexFunc(pieces, func(p Piece) bool { return p.Slot == slot })
+		if k < 0 || pieces[k].Origin == "" && pieces[k].Unit == b.Unit {
+			return ""
 		}
+		return strings.TrimSuffix(pieces[k].ID(), slot)
 	}
 	for _, m := range s.Mates {
-		if origin[m[0]] != origin[m[1]] && states[m[0]] != "off" && states[m[1]] != "off" {
+		if origin(m[0]) != origin(m[1]) && states[m[0]] != "off" && states[m[1]] != "off" {
 			setup.Split = append(setup.Split, []string{m[0], m[1]})
 			h.atoms.pair(Split, m[0], m[1])
 		}
@@ -333,9 +345,16 @@ func (s Study) Moved(h History) []Piece {
 // elsewhere they would only cost time.
 func (h History) bad(b Board, pieces []Piece, moved []Piece, control bool) []string {
 	var names []string
+	at := make(map[string]bool, len(pieces))
+	for _, p := range pieces {
+		at[p.Slot] = true
+	}
 	for _, m := range moved {
 		own := m.Origin == "" && m.Unit == b.Unit
-		here := slices.ContainsFunc(pieces, m.same)
+		if own && !control {
+			continue
+		}
+		here := at[m.Slot] && slices.ContainsFunc(pieces, m.same)
 		if here && !own || control && own {
 			names = append(names, h.atoms.badPiece(m))
 		}
@@ -344,7 +363,7 @@ func (h History) bad(b Board, pieces []Piece, moved []Piece, control bool) []str
 }
 
 func counting(results map[string]string, checks []string, skipped map[string]Reason) map[string]string {
-	out := map[string]string{}
+	out := make(map[string]string, len(results))
 	for _, c := range checks {
 		if r := results[c]; r != "" && r != "assumed" {
 			out[c] = r

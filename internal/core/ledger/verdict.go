@@ -83,7 +83,7 @@ func (s Study) Grader(h History, in diagnose.Input, out diagnose.Output) *Grader
 	g := &Grader{s: s, h: h, in: in, out: out, held: map[[2]string][]int{}, names: map[string][]string{},
 		known: map[[3]string]Verdict{}}
 	for i, t := range in.Trials {
-		g.names[t.ID] = t.AtomNames()
+		g.names[t.ID] = t.Settle()
 		for slot, state := range t.State {
 			g.held[[2]string{slot, state}] = append(g.held[[2]string{slot, state}], i)
 		}

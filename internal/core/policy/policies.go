@@ -182,14 +182,21 @@ func (g *Game) climb(set, suspects []string) []string {
 	for i, s := range g.Slots {
 		in[i] = slices.Contains(set, s.Name)
 	}
+	var now []string
 	rate := func() float64 {
-		now := set[:0:0]
+		now = now[:0]
+		bits := make([]byte, len(in))
 		for i, s := range g.Slots {
 			if in[i] {
-				now = append(now, s.Name)
+				now, bits[i] = append(now, s.Name), 1
 			}
 		}
-		return x.guess(in) / g.minutes(g.Boards[0], now, x.base)
+		r, known := x.rates[string(bits)]
+		if !known {
+			r = x.guess(in) / g.minutes(g.Boards[0], now, x.base)
+			x.rates[string(bits)] = r
+		}
+		return r
 	}
 	best := rate()
 	for range 2 * len(g.Slots) {
@@ -225,14 +232,15 @@ type odds struct {
 	mates             [][2]int
 	fl, fp            float64
 	coinFL, coinFP    float64
-	base              float64 // minutes of a round besides the exchange
+	base              float64            // minutes of a round besides the exchange
+	rates             map[string]float64 // of arrangements that were asked for, a byte for each slot
 }
 
 func (g *Game) odds() *odds {
 	if g.open(); g.kept(g.Boards[0]) == g.searched.kept && g.searched.odds != nil {
 		return g.searched.odds
 	}
-	x := &odds{fl: g.Noise.FalseLoss, fp: g.Noise.FalsePass, base: g.base(g.Boards[0])}
+	x := &odds{fl: g.Noise.FalseLoss, fp: g.Noise.FalsePass, base: g.base(g.Boards[0]), rates: map[string]float64{}}
 	x.coinFL, x.coinFP = coin(x.fl), coin(x.fp)
 	for _, p := range g.Mates {
 		at := func(name string) int { return slices.IndexFunc(g.Slots, func(s Slot) bool { return s.Name == name }) }
