@@ -251,6 +251,7 @@ type History struct {
 	Builds   map[string]string // per board, the newest
 	Marked   []string          // boards with an irreversible act
 
+	at     map[string]int                // number of a trial, by its id
 	fits   map[string]map[string]fitting // per board and slot
 	pieces map[string]Piece              // damaged pieces by id
 	hurts  map[string][]Act              // the damages of a piece, by its id
@@ -262,7 +263,7 @@ type History struct {
 
 // Walk reads the history once: states from the ledger of each moment, and the guards.
 func (s Study) Walk() History {
-	h := History{Entries: map[string]Entries{}, Sticky: map[string]map[string]string{}, Damaged: map[string]string{},
+	h := History{at: map[string]int{}, Entries: map[string]Entries{}, Sticky: map[string]map[string]string{}, Damaged: map[string]string{},
 		Damages: map[string]int{}, Builds: map[string]string{},
 		pieces: map[string]Piece{}, hurts: map[string][]Act{}, facts: map[string][]fact{}, atoms: newAtoms(), fits: map[string]map[string]fitting{},
 		stuck: map[string]map[string]string{}, done: map[string]bool{}}
@@ -307,6 +308,9 @@ func (s Study) Walk() History {
 		s.guard(&h, &d, before[t.Board.Unit], damaged, tried)
 		h.seat(s.Slots, &d)
 		h.stick(&d)
+		if _, twice := h.at[d.ID]; !twice {
+			h.at[d.ID] = len(h.Trials)
+		}
 		h.Trials = append(h.Trials, d)
 	}
 	for _, a := range s.After {

@@ -17,7 +17,7 @@ func (h History) stays(v Verdict) bool {
 
 // explained says whether every loss with a part has a cause beside it that is settled: one explanation, or a group that
 // cannot be told apart, of 0.9 or more.
-func (g *Grader) explained(c *diagnose.Check, with []diagnose.Trial, v Verdict) bool {
+func (g *Grader) explained(c *diagnose.Check, with []*diagnose.Trial, v Verdict) bool {
 	own := func(a string) bool {
 		x := g.h.Atom(a)
 		return (x.Kind == Foreignness || x.Kind == Sometimes || x.Kind == UntilAct) && x.Slots[0] == v.Slot
@@ -46,17 +46,24 @@ func (g *Grader) explained(c *diagnose.Check, with []diagnose.Trial, v Verdict) 
 }
 
 // partner is the slot that a part is lost together with more than once, neither alone; "" for none.
-func (g *Grader) partner(c *diagnose.Check, with []diagnose.Trial, v Verdict) string {
+func (g *Grader) partner(c *diagnose.Check, with []*diagnose.Trial, v Verdict) string {
 	if len(v.For) < 2 {
+		return ""
+	}
+	some, known := g.both[v.Check]
+	if !known {
+		for a, p := range c.Marginal {
+			some = some || p >= 0.5 && g.h.Atom(a).Kind == Both
+		}
+		g.both[v.Check] = some
+	}
+	if !some {
 		return ""
 	}
 	for _, t := range with {
 		for _, a := range g.names[t.ID] {
-			if c.Marginal[a] < 0.5 {
-				continue
-			}
 			x := g.h.Atom(a)
-			if x.Kind != Both || !slices.Contains(x.Slots, v.Slot) {
+			if x.Kind != Both || c.Marginal[a] < 0.5 || !slices.Contains(x.Slots, v.Slot) {
 				continue
 			}
 			other := x.Slots[0]
@@ -89,7 +96,11 @@ func (s Study) until(h History, in diagnose.Input, slot, state, check string) En
 // cleared says which explanations a passing trial exonerates. An accident of the bench, and what only the readings
 // brought up, is cleared once they make it unlikely.
 func (g *Grader) cleared(c *diagnose.Check, check string) map[string]bool {
+	if done, known := g.done[check]; known {
+		return done
+	}
 	h, done := g.h, map[string]bool{}
+	g.done[check] = done
 	for _, t := range g.in.Trials {
 		for _, a := range g.names[t.ID] {
 			done[a] = done[a] || t.Results[check] == "pass" || h.Atom(a).Accident() && c.Marginal[a] <= 0.1 ||
@@ -99,7 +110,7 @@ func (g *Grader) cleared(c *diagnose.Check, check string) map[string]bool {
 	return done
 }
 
-func (g *Grader) missingForLoss(c *diagnose.Check, v Verdict, with []diagnose.Trial) []Missing {
+func (g *Grader) missingForLoss(c *diagnose.Check, v Verdict, with []*diagnose.Trial) []Missing {
 	s, h := g.s, g.h
 	var missing []Condition
 	done := g.cleared(c, v.Check)
@@ -108,7 +119,7 @@ func (g *Grader) missingForLoss(c *diagnose.Check, v Verdict, with []diagnose.Tr
 		return (x.Kind == Foreignness || x.Kind == Sometimes || x.Kind == UntilAct) && x.Slots[0] == v.Slot &&
 			x.State == v.State
 	}
-	isolated := slices.ContainsFunc(with, func(t diagnose.Trial) bool {
+	isolated := slices.ContainsFunc(with, func(t *diagnose.Trial) bool {
 		return slices.Contains(v.For, t.ID) && !slices.ContainsFunc(g.names[t.ID],
 			func(a string) bool { return !own(a) && !done[a] })
 	})
@@ -203,7 +214,7 @@ func (s Study) worksAtHome(h History, p Piece, check string) bool {
 	})
 }
 
-func (s Study) missingForHarmless(h History, v Verdict, with []diagnose.Trial) []Missing {
+func (s Study) missingForHarmless(h History, v Verdict, with []*diagnose.Trial) []Missing {
 	var missing []Condition
 	alone, full, late, before := false, false, false, false
 	for _, t := range with {

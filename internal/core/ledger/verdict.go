@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"sync"
 
 	"waryowl/internal/core/diagnose"
 )
@@ -76,12 +77,14 @@ type Grader struct {
 	held  map[[2]string][]int // trials that held a slot in a state
 	names map[string][]string // explanations at work in a trial, by its id
 	known map[[3]string]Verdict
+	done  map[string]map[string]bool // by check, see cleared
+	both  map[string]bool            // by check: some pair is lost only together, as likely as not
 }
 
 // Grader prepares to judge.
 func (s Study) Grader(h History, in diagnose.Input, out diagnose.Output) *Grader {
 	g := &Grader{s: s, h: h, in: in, out: out, held: map[[2]string][]int{}, names: map[string][]string{},
-		known: map[[3]string]Verdict{}}
+		known: map[[3]string]Verdict{}, done: map[string]map[string]bool{}, both: map[string]bool{}}
 	for i, t := range in.Trials {
 		g.names[t.ID] = t.Settle()
 		for slot, state := range t.State {
@@ -113,9 +116,9 @@ func (g *Grader) judge(slot, state, check string) Verdict {
 	v := Verdict{Slot: slot, State: state, Check: check, Mark: Untested, Eye: Shut, For: []string{},
 		Against: []string{}, Missing: []Missing{}}
 	atom := h.atoms.foreignness(slot, state)
-	var with []diagnose.Trial
+	var with []*diagnose.Trial
 	for _, i := range g.held[[2]string{slot, state}] {
-		t := in.Trials[i]
+		t := &in.Trials[i]
 		switch t.Results[check] {
 		case "pass":
 			v.Against = append(v.Against, t.ID)
@@ -144,7 +147,7 @@ func (g *Grader) judge(slot, state, check string) Verdict {
 		p = min(1, p+c.Marginal[Atom{Kind: UntilAct, Slots: []string{slot}, State: state, Act: until.Act}.Name()])
 	}
 	v.P = &p
-	partner := func() string { return g.partner(c, with, v) }
+	partner := sync.OnceValue(func() string { return g.partner(c, with, v) })
 	switch {
 	case until.Act == "" && h.stays(v):
 		v.Missing = lacks(NeedControl)
@@ -201,8 +204,8 @@ func (h History) wavering(v *Verdict) []Missing {
 }
 
 func (h History) trial(id string) *Derived {
-	k := slices.IndexFunc(h.Trials, func(d Derived) bool { return d.ID == id })
-	if k < 0 {
+	k, known := h.at[id]
+	if !known {
 		return nil
 	}
 	return &h.Trials[k]

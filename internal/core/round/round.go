@@ -29,7 +29,8 @@ type Pricer struct {
 	Done   map[string][]string
 	Checks float64
 
-	ctx    context.Context // when the prices are not wanted any more; nil: always
+	ctx    context.Context            // when the prices are not wanted any more; nil: always
+	plans  map[string]*route.Prepared // by what is done
 	in     map[string]float64
 	effort int // expansions that pricing took
 }
@@ -62,27 +63,28 @@ func (p *Pricer) In(unit string, parts []string) float64 {
 	if s, known := p.in[key]; known {
 		return s
 	}
-	q := p.Ask
-	q.Goal, q.Minimise = nil, route.Elapsed
+	var goal []string
 	for _, part := range parts {
 		if !p.freed(p.Done[unit], part) {
-			q.Goal = append(q.Goal, part)
+			goal = append(goal, part)
 		}
 	}
 	s := 0.0
-	if len(q.Goal) > 0 {
-		q.Done = p.Done[unit]
-		if q.Effort = eachEffort; p.effort >= allEffort {
-			q.Effort = 1
+	if len(goal) > 0 {
+		effort := eachEffort
+		if p.effort >= allEffort {
+			effort = 1
 		}
 		ctx := p.ctx
 		if ctx == nil {
 			ctx = context.Background()
 		}
-		out, err := route.SolveContext(ctx, q)
-		p.effort += out.Used()
-		if s = out.ElapsedSeconds; err != nil {
-			s = -1
+		s = -1
+		if plan := p.plan(unit); plan != nil {
+			out, err := plan.Solve(ctx, goal, effort)
+			if p.effort += out.Used(); err == nil {
+				s = out.ElapsedSeconds
+			}
 		}
 	}
 	if p.in == nil {
@@ -90,6 +92,22 @@ func (p *Pricer) In(unit string, parts []string) float64 {
 	}
 	p.in[key] = s
 	return s
+}
+
+// plan is the plan as a unit stands; nil: it cannot be read.
+func (p *Pricer) plan(unit string) *route.Prepared {
+	key := strings.Join(p.Done[unit], " ")
+	plan, known := p.plans[key]
+	if !known {
+		q := p.Ask
+		q.Minimise, q.Done = route.Elapsed, p.Done[unit]
+		plan, _ = route.Prepare(q)
+		if p.plans == nil {
+			p.plans = map[string]*route.Prepared{}
+		}
+		p.plans[key] = plan
+	}
+	return plan
 }
 
 // Own is the time of the steps that free the parts themselves.

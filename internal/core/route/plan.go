@@ -31,18 +31,43 @@ type plan struct {
 
 var sides = map[string]int{"": 0, "any": 0, "front": 1, "back": 2}
 
+// newPlan reads a question.
 func newPlan(in Input) (*plan, error) {
+	p, err := prepare(in)
+	if err != nil {
+		return nil, err
+	}
+	return p.to(in.Goal, in.Effort)
+}
+
+// to is the plan with a goal. It shares all else, which a search does not change.
+func (p *plan) to(goal []string, effort int) (*plan, error) {
+	if effort == 0 {
+		effort = DefaultEffort
+	}
+	if effort < 1 {
+		return nil, fault.New("effort", effort, "a whole number of expansions, 1 or more")
+	}
+	if len(goal) == 0 {
+		return nil, fault.New("goal", "nothing", "at least one part that a step frees")
+	}
+	for k, part := range goal {
+		if len(p.freeby[part]) == 0 {
+			return nil, fault.New(fmt.Sprintf("goal[%d]", k), part, "a part that a step frees")
+		}
+	}
+	q := *p
+	q.in.Goal, q.in.Effort = goal, effort
+	return &q, nil
+}
+
+// prepare reads a plan without its goal.
+func prepare(in Input) (*plan, error) {
 	if in.Minimise == "" {
 		in.Minimise = Attended
 	}
-	if in.Effort == 0 {
-		in.Effort = DefaultEffort
-	}
 	if !slices.Contains([]string{Attended, Depth, Elapsed, Risk}, in.Minimise) {
 		return nil, fault.New("minimise", in.Minimise, "attended_seconds, depth, elapsed_seconds or risk")
-	}
-	if in.Effort < 1 {
-		return nil, fault.New("effort", in.Effort, "a whole number of expansions, 1 or more")
 	}
 	if err := seconds("tool_change_seconds", in.ToolChangeSeconds); err != nil {
 		return nil, err
@@ -89,14 +114,6 @@ func newPlan(in Input) (*plan, error) {
 	p.tools = len(tools)
 	p.alternatives()
 	p.musts()
-	if len(in.Goal) == 0 {
-		return nil, fault.New("goal", "nothing", "at least one part that a step frees")
-	}
-	for k, part := range in.Goal {
-		if len(p.freeby[part]) == 0 {
-			return nil, fault.New(fmt.Sprintf("goal[%d]", k), part, "a part that a step frees")
-		}
-	}
 	return p, nil
 }
 

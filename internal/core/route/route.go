@@ -11,10 +11,16 @@ package route
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
+	"runtime"
 	"slices"
 	"strings"
+	"sync"
+	"sync/atomic"
+
+	"waryowl/internal/core/fault"
 )
 
 // The figures that can be minimised.
@@ -105,7 +111,28 @@ func Solve(in Input) (Output, error) { return SolveContext(context.Background(),
 // SolveContext is Solve for an answer that may not be wanted any more: then it stops within a few milliseconds and returns
 // the error of the context.
 func SolveContext(ctx context.Context, in Input) (Output, error) {
-	p, err := newPlan(in)
+	p, err := Prepare(in)
+	if err != nil {
+		return Output{}, err
+	}
+	return p.Solve(ctx, in.Goal, in.Effort)
+}
+
+// Prepared is a plan that was read once, to be asked for many goals, also at the same time.
+type Prepared struct{ plan *plan }
+
+// Prepare reads a plan; the goal and the effort of the input are left aside.
+func Prepare(in Input) (*Prepared, error) {
+	p, err := prepare(in)
+	if err != nil {
+		return nil, err
+	}
+	return &Prepared{p}, nil
+}
+
+// Solve is [SolveContext] for a goal, with so many expansions (0: [DefaultEffort]).
+func (r *Prepared) Solve(ctx context.Context, goal []string, effort int) (Output, error) {
+	p, err := r.plan.to(goal, effort)
 	if err != nil {
 		return Output{}, err
 	}
@@ -164,28 +191,44 @@ func All(ctx context.Context, in Input) ([]Way, error) {
 	}
 	slices.Sort(parts)
 	parts = slices.Compact(parts)
-	ways := []Way{}
+	if len(parts) == 0 {
+		return []Way{}, nil
+	}
 	if in.Effort == 0 {
 		in.Effort = AllEffort
 	}
-	left, share := in.Effort, max(1, in.Effort/max(1, 2*len(parts)))
+	if in.Effort < 1 {
+		return nil, fault.New("effort", in.Effort, "a whole number of expansions, 1 or more")
+	}
+	plan, err := Prepare(in)
+	if err != nil {
+		return nil, err
+	}
+	left, share := in.Effort, max(1, in.Effort/(2*len(parts)))
 	solve := func(part string, effort int) (Way, error) {
-		q := in
-		q.Goal, q.Effort = []string{part}, effort
-		out, err := SolveContext(ctx, q)
+		out, err := plan.Solve(ctx, []string{part}, effort)
 		if _, blocked := err.(*Unreachable); err != nil && !blocked {
 			return Way{}, err
 		}
-		left -= out.used
 		return Way{part, out, err}, nil
 	}
+	ways, errs := make([]Way, len(parts)), make([]error, len(parts))
+	var next atomic.Int64
+	var wait sync.WaitGroup
+	for range min(len(parts), runtime.GOMAXPROCS(0)) { // each has its share, whatever the others take
+		wait.Go(func() {
+			for k := int(next.Add(1)) - 1; k < len(parts); k = int(next.Add(1)) - 1 {
+				ways[k], errs[k] = solve(parts[k], share)
+			}
+		})
+	}
+	wait.Wait()
+	if err := errors.Join(errs...); err != nil {
+		return nil, err
+	}
 	var open []int
-	for k, part := range parts {
-		w, err := solve(part, share)
-		if err != nil {
-			return nil, err
-		}
-		if ways = append(ways, w); w.Err == nil && !w.Proven {
+	for k, w := range ways {
+		if left -= w.used; w.Err == nil && !w.Proven {
 			open = append(open, k)
 		}
 	}
@@ -198,6 +241,7 @@ func All(ctx context.Context, in Input) ([]Way, error) {
 		if err != nil {
 			return nil, err
 		}
+		left -= w.used
 		if w.Proven || w.Objective <= ways[k].Objective && w.Bound >= ways[k].Bound {
 			ways[k] = w
 		}
