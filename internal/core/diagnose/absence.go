@@ -212,7 +212,6 @@ const nearest = 2
 func (m *model) absences(ctx context.Context, sets []set) ([]float64, error) {
 	out := make([]float64, len(sets))
 	var ask, near []set
-	at := map[set]int{}
 	which := make([]int, len(sets))
 	for i, s := range sets {
 		out[i], which[i] = 1, -1
@@ -223,12 +222,8 @@ func (m *model) absences(ctx context.Context, sets []set) ([]float64, error) {
 		if rest == (set{}) {
 			continue
 		}
-		k, known := at[rest]
-		if !known {
-			k = len(ask)
-			at[rest], ask = k, append(ask, m.inside(rest))
-		}
-		which[i] = k
+		which[i] = len(ask)
+		ask = append(ask, m.inside(rest))
 	}
 	if len(ask) == 0 {
 		return out, nil

@@ -47,7 +47,7 @@ func (p *plan) sets(m *model) []set {
 
 // plans shares the states of a question among its checks: first every check gets an equal share, then what is left goes to
 // those that it was not enough for.
-func plans(ctx context.Context, models []*model, kept *Memory) ([]plan, error) {
+func plans(ctx context.Context, models []*model, states int, kept *Memory) ([]plan, error) {
 	list := make([]plan, len(models))
 	var keys []string
 	first := map[string]int{}
@@ -96,6 +96,9 @@ func plans(ctx context.Context, models []*model, kept *Memory) ([]plan, error) {
 	all := allStates
 	if len(models) > fewChecks {
 		all = manyStates
+	}
+	if states > 0 {
+		all = states
 	}
 	share := all / max(1, len(models))
 	if err := try(share, func(int) bool { return true }); err != nil {

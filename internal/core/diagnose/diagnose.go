@@ -44,6 +44,7 @@ type Input struct {
 	BudgetMinutes float64     `json:"budget_minutes,omitempty" minimum:"0" doc:"minutes that the plan may take; 0: no plan"`
 
 	Unweighed bool `json:"-"` // what the candidates tell is not asked yet, only what they tell apart
+	States    int  `json:"-"` // states that all tables of the question may have; 0: the usual
 }
 
 // Noise holds the two chances that a reading is wrong.
@@ -177,7 +178,7 @@ func run(ctx context.Context, in Input, kept *Memory) (Output, error) {
 		}
 		models = append(models, newModel(&in, name, f))
 	}
-	ways, err := plans(ctx, models, kept)
+	ways, err := plans(ctx, models, in.States, kept)
 	if err != nil {
 		return Output{}, err
 	}

@@ -195,7 +195,7 @@ func TestAQuestionKeepsWithinItsStates(t *testing.T) {
 		}
 		models = append(models, newModel(&wide, c, f))
 	}
-	ways, err := plans(context.Background(), models, nil)
+	ways, err := plans(context.Background(), models, 0, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -247,7 +247,7 @@ func TestTheLazyPlanIsTheGreedyPlan(t *testing.T) {
 		}
 		held, _ := check(in)
 		m := modelOf(t, &in, held)
-		way, err := plans(context.Background(), []*model{m}, nil)
+		way, err := plans(context.Background(), []*model{m}, 0, nil)
 		if err == nil {
 			err = m.solve(context.Background(), way[0], nil)
 		}

@@ -9,17 +9,18 @@ import (
 // Ahead lists the fittings and stuck losses that the next trial on a board would be made with; refit are the slots
 // fitted anew.
 func (h History) Ahead(b Board, slots []string, pieces []Piece, refit bool) []string {
-	at := map[string]string{}
-	for _, p := range pieces {
-		at[p.Slot] = p.ID()
-	}
 	var atoms []string
 	for _, slot := range slots {
-		piece, moved := at[slot]
-		if !moved {
-			piece = b.Unit + "-" + slot
+		f, known := h.fits[b.Unit][slot]
+		if !known || f.n == 0 || f.piece == "" {
+			continue
 		}
-		if f, known := h.fits[b.Unit][slot]; known && f.piece == piece && f.n > 0 && piece != "" && !(refit && moved) {
+		here := Piece{Slot: slot, Unit: b.Unit}
+		k := slices.IndexFunc(pieces, func(p Piece) bool { return p.Slot == slot })
+		if k >= 0 {
+			here = pieces[k]
+		}
+		if here.is(f.piece) && !(refit && k >= 0) {
 			atoms = append(atoms, h.fitAtom(b.Unit, slot, f.n))
 		}
 	}

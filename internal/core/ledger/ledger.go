@@ -61,6 +61,15 @@ func (p Piece) ID() string {
 	return p.Unit + "-" + p.Slot
 }
 
+// is says whether this is the id of the piece, without writing it.
+func (p Piece) is(id string) bool {
+	if p.Origin != "" {
+		return p.ID() == id
+	}
+	n := len(p.Unit)
+	return len(id) == n+1+len(p.Slot) && id[:n] == p.Unit && id[n] == '-' && id[n+1:] == p.Slot
+}
+
 // same says that two pieces are one and the same, which their ids say too.
 func (p Piece) same(q Piece) bool {
 	loose := func(x Piece) bool { return x.Origin == Copy || x.Origin == Unknown }
@@ -325,25 +334,24 @@ func (h *History) seat(slots []string, d *Derived) {
 	if h.fits[unit] == nil {
 		h.fits[unit] = map[string]fitting{}
 	}
-	at := map[string]string{}
 	d.seats = map[string]string{}
-	for _, p := range d.Pieces {
-		at[p.Slot] = p.ID()
-	}
 	for _, slot := range slots {
-		piece, moved := at[slot]
-		if !moved {
-			piece = unit + "-" + slot
+		own := Piece{Slot: slot, Unit: unit}
+		here := own
+		if k := slices.IndexFunc(d.Pieces, func(p Piece) bool { return p.Slot == slot }); k >= 0 {
+			here = d.Pieces[k]
 		}
 		f, known := h.fits[unit][slot]
 		if !known {
-			f.piece = unit + "-" + slot
+			f.piece = own.ID()
 		}
-		if f.piece != piece {
-			f = fitting{piece, f.n + 1}
+		if !here.is(f.piece) {
+			f, known = fitting{here.ID(), f.n + 1}, false
 		}
-		h.fits[unit][slot] = f
-		if f.n > 0 && piece != "" {
+		if !known {
+			h.fits[unit][slot] = f
+		}
+		if f.n > 0 && f.piece != "" {
 			a := h.fitAtom(unit, slot, f.n)
 			d.Fits = append(d.Fits, a)
 			d.seats[slot] = a

@@ -71,9 +71,14 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 			Results: counting(d.Results, s.Checks, d.Skips)})
 	}
 	accidents := s.accidents(h, candidates)
+	idle := func(a string) bool { return len(accidents[a]) == 0 && h.Atom(a).Accident() }
 	for i := range in.Trials {
-		in.Trials[i].Atoms = slices.DeleteFunc(in.Trials[i].Atoms,
-			func(a string) bool { return h.Atom(a).Accident() && len(accidents[a]) == 0 })
+		in.Trials[i].Atoms = slices.DeleteFunc(in.Trials[i].Atoms, idle)
+	}
+	for i := range in.Candidates {
+		if c := &in.Candidates[i]; slices.ContainsFunc(c.Atoms, idle) { // theirs are the caller's
+			c.Atoms = slices.DeleteFunc(slices.Clone(c.Atoms), idle)
+		}
 	}
 	suspects := !s.Certain && !s.Plain
 	name := func(at *diagnose.Setup) {
@@ -247,8 +252,10 @@ func (s Study) Guess(a Atom, check string) float64 {
 			return p
 		}
 	}
-	if _, known := trade.CheckOf(check); known && a.Kind == Foreignness && s.Kinds[a.Slots[0]] != "" {
-		return trade.Prior(s.Kinds[a.Slots[0]], check)
+	if a.Kind == Foreignness && s.Kinds[a.Slots[0]] != "" {
+		if _, known := trade.CheckOf(check); known {
+			return trade.Prior(s.Kinds[a.Slots[0]], check)
+		}
 	}
 	family := s.Concerns[check]
 	near := slices.ContainsFunc(a.Slots, func(slot string) bool { return s.Families[slot] == family })

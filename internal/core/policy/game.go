@@ -119,7 +119,7 @@ func (g *Game) read(rounds []Round) error {
 		s.Checks = open
 	}
 	in, _ := s.Question(g.history, asked)
-	in.Noise, in.Brief = g.Noise, true
+	in.Noise, in.Brief, in.States = g.Noise, true, questionStates
 	out, err := g.memory.RunContext(context.Background(), in)
 	if err != nil {
 		return err
@@ -226,8 +226,8 @@ func (g *Game) alone() []string {
 }
 
 func (g *Game) setup(board string, slots []string, refit bool) diagnose.Setup {
-	states := map[string]string{}
-	var pieces []ledger.Piece
+	states := make(map[string]string, len(slots))
+	pieces := make([]ledger.Piece, 0, len(slots))
 	for _, s := range slots {
 		states[s] = "stranger"
 		pieces = append(pieces, g.piece(s, g.other(board)))
@@ -272,7 +272,8 @@ func (g *Game) refits(board string, slots []string) bool {
 
 // minutes prices an arrangement on a board; base is what [Game.base] says of it.
 func (g *Game) minutes(board string, slots []string, base float64) float64 {
-	slots = slices.Sorted(slices.Values(slots))
+	slots = slices.Clone(slots)
+	slices.Sort(slots)
 	sum := base + g.Cost(g.Have, slots)
 	if g.refits(board, slots) {
 		sum += g.Reseat(slots)
