@@ -35,16 +35,15 @@ func (t *table) without(g int, s set) (gone, rest float64) {
 // line draws the line of a set.
 func (t *table) line(s set) *line {
 	n := len(t.groups)
-	l := &line{of: s, fore: make([][]float64, n+1), back: make([][]float64, n+1)}
+	l := &line{of: s}
+	l.fore, l.back = t.weights()
 	l.fore[0], l.back[n] = t.fore[0], t.back[n]
 	for g := range n {
 		gone, rest := t.without(g, s)
-		l.fore[g+1] = make([]float64, t.layers[g].width)
 		t.pass(g, l.fore[g], l.fore[g+1], gone*rest, gone*(1-rest))
 	}
 	for g := n - 1; g >= 0; g-- {
 		gone, rest := t.without(g, s)
-		l.back[g] = make([]float64, len(t.layers[g].stay))
 		t.pull(g, l.back[g+1], l.back[g], gone*rest, gone*(1-rest))
 	}
 	return l

@@ -21,36 +21,62 @@ type table struct {
 func newTable(m *model, s *shape, lost float64) *table {
 	t := &table{shape: s, m: m, lost: lost, none: make([]float64, len(s.groups))}
 	widest := 1
+	t.likely = make([][]float64, 0, len(s.layers))
 	for g, l := range s.layers {
 		t.none[g] = 1
 		for _, a := range s.groups[g].elements() {
 			t.none[g] *= 1 - m.odds[a]
 		}
 		var likely []float64
-		for _, c := range l.covers {
-			likely = append(likely, m.closes(s, &l, c))
+		if len(l.covers) > 0 {
+			likely = make([]float64, len(l.covers))
+		}
+		for i, c := range l.covers {
+			likely[i] = m.closes(s, &l, c)
 		}
 		t.likely = append(t.likely, likely)
 		widest = max(widest, l.width)
 	}
 	t.scratch, t.next = make([]float64, widest), make([]float64, widest)
-	t.fore = append(t.fore, []float64{1})
+	t.fore, t.back = s.weights()
+	t.fore[0][0] = 1
 	for g := range s.layers {
-		into := make([]float64, s.layers[g].width)
-		t.pass(g, t.fore[g], into, t.none[g], 1-t.none[g])
-		t.fore = append(t.fore, into)
+		t.pass(g, t.fore[g], t.fore[g+1], t.none[g], 1-t.none[g])
 	}
-	t.back = make([][]float64, len(s.layers)+1)
-	end := make([]float64, len(t.fore[len(s.layers)]))
+	end := t.back[len(s.layers)]
 	for i := range end {
 		end[i] = 1
 	}
-	t.back[len(s.layers)] = end
 	for g := len(s.layers) - 1; g >= 0; g-- {
-		t.back[g] = make([]float64, len(s.layers[g].stay))
 		t.pull(g, t.back[g+1], t.back[g], t.none[g], 1-t.none[g])
 	}
 	return t
+}
+
+// weights makes room for a weight of each state before each group and at the end, twice.
+func (s *shape) weights() (fore, back [][]float64) {
+	n := len(s.layers)
+	last := 1
+	if n > 0 {
+		last = s.layers[n-1].width
+	}
+	all := last
+	for _, l := range s.layers {
+		all += len(l.stay)
+	}
+	room := make([]float64, 2*all)
+	of := func() [][]float64 {
+		list := make([][]float64, n+1)
+		for g := range list {
+			k := last
+			if g < n {
+				k = len(s.layers[g].stay)
+			}
+			list[g], room = room[:k:k], room[k:]
+		}
+		return list
+	}
+	return of(), of()
 }
 
 // staying and meeting are the likelihoods of what closes at a state.

@@ -309,7 +309,7 @@ func (s Study) Walk() History {
 			}
 		}
 		for _, slot := range s.Slots {
-			if !placed[slot] {
+			if !placed[slot] && len(h.hurts) > 0 {
 				damaged = append(damaged, Piece{Slot: slot, Unit: t.Board.Unit})
 			}
 		}
