@@ -44,6 +44,7 @@ type Input struct {
 	BudgetMinutes float64     `json:"budget_minutes,omitempty" minimum:"0" doc:"minutes that the plan may take; 0: no plan"`
 
 	Unweighed bool `json:"-"` // what the candidates tell is not asked yet, only what they tell apart
+	Weighing  bool `json:"-"` // only what the candidates tell is asked: the answers of the checks are left out
 	States    int  `json:"-"` // states that all tables of the question may have; 0: the usual
 }
 
@@ -192,8 +193,9 @@ func run(ctx context.Context, in Input, kept *Memory) (Output, error) {
 		if errs[k] = m.solve(ctx, ways[k], kept); errs[k] != nil {
 			return
 		}
-		answers[k], suspects[k] = m.posterior()
-		if !in.Brief {
+		if in.Weighing {
+			answers[k] = &Check{Consistent: !m.zero && m.exact.total() > 0}
+		} else if answers[k], suspects[k] = m.posterior(); !in.Brief {
 			m.logic(answers[k])
 		}
 		if m.bits = make([]float64, len(in.Candidates)); !in.Unweighed {

@@ -173,8 +173,9 @@ func newModel(in *Input, check string, f *frame) *model {
 		m.free.add(a)
 	}
 	m.odds = slices.Clone(m.prior)
-	all := map[set]int{}
-	var merged []evidence
+	all := make(map[set]int, len(in.Trials))
+	merged := make([]evidence, 0, len(in.Trials))
+	m.seen = make([]observation, 0, len(in.Trials))
 	for k, t := range in.Trials {
 		r := t.Results[check]
 		if r == "weak" {
@@ -198,8 +199,10 @@ func (m *model) enclose() {
 	for _, e := range m.whole {
 		held = held.or(e.atoms)
 	}
-	in := &model{frame: &frame{}, in: m.in, check: m.check}
-	m.at = make([]int, len(m.atoms))
+	n := held.count()
+	in := &model{frame: &frame{atoms: make([]string, 0, n), spare: make([]float64, 0, n)}, in: m.in, check: m.check,
+		odds: make([]float64, 0, n), whole: make([]evidence, 0, len(m.whole))}
+	m.at, m.of = make([]int, len(m.atoms)), make([]int, 0, n)
 	for a := range held.all() {
 		m.at[a] = len(in.atoms)
 		m.of = append(m.of, a)
@@ -264,7 +267,8 @@ func (m *model) absorb(merged []evidence) {
 	for _, a := range cleared.elements() {
 		m.odds[a] = 0
 	}
-	at := map[set]int{}
+	at := make(map[set]int, len(merged))
+	m.whole = make([]evidence, 0, len(merged))
 	for _, e := range merged {
 		e.atoms = e.atoms.without(cleared)
 		e.weigh(e.atoms.and(m.weak) != (set{}))

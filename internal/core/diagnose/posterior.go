@@ -24,7 +24,7 @@ func (m *model) posterior() (*Check, []Suspect) {
 			marginal[a] = inner[m.at[a]]
 		}
 	}
-	c.Marginal = map[string]float64{}
+	c.Marginal = make(map[string]float64, len(m.odds))
 	entropy := math.Log(m.exact.total())
 	for a, p := range m.odds {
 		c.Marginal[m.atoms[a]] = marginal[a]
@@ -73,6 +73,9 @@ func (m *model) posterior() (*Check, []Suspect) {
 
 // none is the probability that a trial holds no culprit; its atoms are of strength 1.
 func (m *model) none(trial int) float64 {
+	if t, is := m.exact.(*table); is && t.nothing != nil {
+		return t.nothing[trial]
+	}
 	if list := m.exact.closing(trial); list != nil {
 		none := 0.0
 		for _, x := range list {

@@ -17,7 +17,6 @@ type Game struct {
 	Rounds  []Round
 	Minutes float64
 	Out     diagnose.Output
-	In      diagnose.Input
 	Bits    map[string]float64 // of each unit of exchange
 	history ledger.History
 	moved   []ledger.Piece
@@ -119,20 +118,20 @@ func (g *Game) read(rounds []Round) error {
 		s.Checks = open
 	}
 	in, _ := s.Question(g.history, asked)
-	in.Noise, in.Brief, in.States = g.Noise, true, questionStates
+	in.Noise, in.Brief, in.States, in.Weighing = g.Noise, true, questionStates, len(rounds) > 0
 	out, err := g.memory.RunContext(context.Background(), in)
 	if err != nil {
 		return err
+	}
+	if g.Out.Next = out.Next; len(rounds) > 0 {
+		return nil
 	}
 	for c, k := range g.Out.Checks {
 		if _, asked := out.Checks[c]; !asked {
 			out.Checks[c] = k
 		}
 	}
-	g.Out, g.In, g.unsettled, g.searched.odds = out, in, nil, nil
-	if len(rounds) > 0 {
-		return nil
-	}
+	g.Out, g.unsettled, g.searched.odds = out, nil, nil
 	g.Bits = map[string]float64{}
 	bits := map[string]float64{}
 	for _, n := range out.Next {

@@ -76,7 +76,7 @@ type Policy func(g *Game) (Round, bool)
 
 // questionStates are the states that the tables of one question may have: a study is played for its rounds, and a
 // quarter of what a question of the bench may take names the same culprits in as many minutes.
-const questionStates = 1 << 17
+const questionStates = 1 << 16
 
 // longest is how many rounds a study may take before it is given up as not settled.
 const longest = 120
