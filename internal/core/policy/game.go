@@ -21,6 +21,7 @@ type Game struct {
 	history ledger.History
 	moved   []ledger.Piece
 	memory  diagnose.Memory
+	states  int // that the tables of a question may have; 0: the usual
 	walked  int // trials that the history holds; 0: none read yet
 
 	unsettled []string // what open answers, until the next reading
@@ -118,8 +119,16 @@ func (g *Game) read(rounds []Round) error {
 		s.Checks = open
 	}
 	in, _ := s.Question(g.history, asked)
-	in.Noise, in.Brief, in.States, in.Weighing = g.Noise, true, questionStates, len(rounds) > 0
+	in.Noise, in.Brief, in.Weighing = g.Noise, true, len(rounds) > 0
+	if !in.Weighing {
+		g.states = questionStates
+	}
+	in.States = g.states
 	out, err := g.memory.RunContext(context.Background(), in)
+	if err == nil && slices.ContainsFunc(s.Checks, func(c string) bool { return out.Checks[c].Error > Cleared }) {
+		g.states, in.States = 0, 0 // what was left out could make or break a culprit
+		out, err = g.memory.RunContext(context.Background(), in)
+	}
 	if err != nil {
 		return err
 	}

@@ -74,8 +74,8 @@ const Worth = 0.002
 // Policy names the next round; ok is false when it has nothing to propose.
 type Policy func(g *Game) (Round, bool)
 
-// questionStates are the states that the tables of one question may have: a study is played for its rounds, and a
-// quarter of what a question of the bench may take names the same culprits in as many minutes.
+// questionStates are the states that the tables of a question may have at first: a study asks hundreds of them, most are
+// exact within it, and those that are not are asked again.
 const questionStates = 1 << 16
 
 // longest is how many rounds a study may take before it is given up as not settled.
