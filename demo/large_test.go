@@ -11,8 +11,6 @@ import (
 	"testing"
 	"time"
 
-	"gorm.io/gorm"
-
 	"waryowl/demo/large"
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/closeup"
@@ -46,18 +44,7 @@ func BenchmarkLarge(b *testing.B) {
 	}
 	b.Logf("%d models, %d studies, %d entries, %d trials in %v", w.Models, w.Studies, w.Entries, w.Trials,
 		time.Since(begin).Round(time.Second))
-	var inSQL time.Duration
-	var since time.Time
-	from, to := func(*gorm.DB) { since = time.Now() }, func(*gorm.DB) { inSQL += time.Since(since) }
-	q := db.Callback()
-	for _, err := range []error{q.Query().Before("gorm:query").Register("from", from),
-		q.Query().After("gorm:query").Register("to", to), q.Row().Before("gorm:row").Register("from", from),
-		q.Row().After("gorm:row").Register("to", to), q.Raw().Before("gorm:raw").Register("from", from),
-		q.Raw().After("gorm:raw").Register("to", to)} {
-		if err != nil {
-			b.Fatal(err)
-		}
-	}
+	sql := watched(b, db)
 	battery := func(id string) string {
 		parts, err := store.List[store.Part](db, "id", "model_id = ?", id)
 		if err != nil || len(parts) == 0 {
@@ -92,23 +79,7 @@ func BenchmarkLarge(b *testing.B) {
 		{"note", func() error { return note(ctx, s, w.Study) }},
 		{"old-note", func() error { return note(ctx, s, w.OldStudy) }},
 	} {
-		b.Run(fmt.Sprintf("%s-%d", room.name, entries), func(b *testing.B) {
-			var took, sql []time.Duration
-			for b.Loop() {
-				inSQL = 0
-				start := time.Now()
-				if err := room.read(); err != nil {
-					b.Fatal(err)
-				}
-				took, sql = append(took, time.Since(start)), append(sql, inSQL)
-			}
-			slices.Sort(took)
-			slices.Sort(sql)
-			ms := func(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
-			b.ReportMetric(ms(took[len(took)/2]), "p50-ms")
-			b.ReportMetric(ms(took[len(took)*95/100]), "p95-ms")
-			b.ReportMetric(ms(sql[len(sql)/2]), "sql-ms")
-		})
+		b.Run(fmt.Sprintf("%s-%d", room.name, entries), func(b *testing.B) { measured(b, sql, room.read) })
 	}
 }
 

@@ -21,8 +21,16 @@ up() {
 }
 down() { kill "$pid" && wait "$pid" || true; }
 up; first=$took; down
-up; again=$took; down
+up; again=$took
+memory=$(node scripts/bench-memory.mjs "http://127.0.0.1:$port")
+down
 rm -rf "$var"
+# slope reads lines of sizes and says how time and memory grow from each to the next: the power of the size.
+slope() {
+  awk '{ split($1, part, "/"); n = part[2] + 0; t = $3; m = $5; print
+    if (seen) { k = log(n / before); printf "  from %d to %d: time as the power %.1f of the size, memory as %.1f\n", before, n, log(t / time) / k, log(m / room) / k }
+    seen = 1; before = n; time = t; room = m }'
+}
 {
   echo "# Benchmarks"
   echo
@@ -39,19 +47,24 @@ rm -rf "$var"
     echo "| all $kind | $(find web/dist -name "*.$kind" -exec gzip -c {} + | wc -c | awk '{printf "%.0f", $1/1024}') |"
   done
   echo
-  echo "Engines, and rooms of the demo study read from MariaDB with relaxed flushing:"
+  echo "Rooms of the demo over HTTP, the first answer after the start and those from memory (one connection, 60 answers):"
+  echo
+  echo "$memory"
+  echo
+  echo "Engines, and rooms of the demo study, each from an empty memory, read from MariaDB with relaxed flushing:"
   echo
   echo '```'
   go test -run '^$' -bench 'Run|Solve$|Rooms' -benchtime 2s ./internal/core/... ./demo 2>&1 | grep -E '^Benchmark|loads in' | sed 's/^ *//'
   echo '```'
   echo
   echo "Rooms of generated stores of 10,000 and 1,000,000 log entries (as many audit lines, baselines and trials in proportion), from an"
-  echo "empty memory: the time of the whole room, and of its statements with the reading of their rows. The study \`old\` is of a model with a"
+  echo "empty memory: the time of the whole room, of its statements with the reading of their rows, and how many times these the p95 is. The"
+  echo "first reading finds the database cold and works out what is kept of twenty (cards) or forty studies (priors). The study \`old\` is of a model with a"
   echo "fiftieth of all entries; a note is written into both."
   echo
   echo '```'
   for n in 10000 "${LARGE:-1000000}"; do
-    WARYOWL_LARGE=$n go test -run '^$' -bench Large -benchtime 10x -timeout 60m ./demo 2>&1 | grep -E '^Benchmark[^ ]+-|entries,' | sed 's/^ *//; s/ *[0-9]* ns\/op//'
+    WARYOWL_LARGE=$n go test -run '^$' -bench Large -benchtime 40x -timeout 60m ./demo 2>&1 | grep -E '^Benchmark[^ ]+-|entries,' | sed 's/^ *//; s/ *[0-9]* ns\/op//'
   done
   echo '```'
   echo
@@ -66,7 +79,9 @@ rm -rf "$var"
   echo "How the swap study grows with its trials (15 slots, 46 checks, 2 % wrong readings), and the ways with the steps of the plan:"
   echo
   echo '```'
-  go test -run '^$' -bench Growth -benchmem -benchtime 3x -timeout 20m ./internal/core/swapstudy ./internal/core/route 2>&1 | grep -E '^Benchmark[^ ]+-'
+  for engine in swapstudy route; do
+    go test -run '^$' -bench Growth -benchmem -benchtime 3x -timeout 20m ./internal/core/$engine 2>&1 | grep -E '^Benchmark[^ ]+-' | slope
+  done
   echo '```'
   echo
   echo "Ways against CBC, a general solver of integer programmes from Debian, on the same instances (three seeds each, CBC stopped after 40 s):"

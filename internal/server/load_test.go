@@ -53,6 +53,7 @@ func BenchmarkConnections(b *testing.B) {
 				wait.Wait()
 			}
 			slices.Sort(took)
+			b.ReportMetric(float64(took[len(took)/2].Microseconds())/1000, "p50-ms")
 			b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "p95-ms")
 			b.ReportMetric(float64(failed), "failed")
 			b.ReportMetric(float64(n)/b.Elapsed().Seconds(), "answers/s")
