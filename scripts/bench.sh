@@ -22,7 +22,7 @@ up() {
 down() { kill "$pid" && wait "$pid" || true; }
 up; first=$took; down
 up; again=$took
-memory=$(node scripts/bench-memory.mjs "http://127.0.0.1:$port")
+memory=$(scripts/bench-memory.sh "http://127.0.0.1:$port")
 down
 rm -rf "$var"
 # slope reads lines of sizes and says how time and memory grow from each to the next: the power of the size.
