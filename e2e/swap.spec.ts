@@ -361,3 +361,34 @@ test('a board exchange with twelve losses of forty-six is written down in sixtee
   expect(results.filter((r) => r === 'lost').length).toBe(12)
   expect(after.trials.at(-1).assumed ?? []).toEqual([])
 })
+
+test('trials of a long study come page by page, and an old one opens by its address', async ({ page }) => {
+  await signIn(page)
+  const id = await smallStudy(page, 'Skerry 130')
+  const room = await (await page.request.get(`/api/studies/${id}/swap`)).json()
+  const [pine, amber] = room.units as { id: string }[]
+  const battery = room.slots.find((p: { name: string }) => p.name === 'battery')
+  let first = ''
+  for (let i = 1; i <= 130; i++) {
+    const trial = {
+      id: crypto.randomUUID(),
+      board_unit_id: pine!.id,
+      housing_unit_id: pine!.id,
+      pieces: i % 2 ? [{ part_id: battery.id, origin: 'unit', unit_id: amber!.id }] : [],
+      results: { touch: 'pass' },
+      note: `reading ${i}`,
+    }
+    first ||= trial.id
+    const sent = await page.request.post(`/api/studies/${id}/trials`, { headers: headers(), data: trial })
+    expect(sent.status(), await sent.text()).toBe(201)
+  }
+  const trials = page.locator('li.trial')
+  await page.goto(`/studies/${id}/swap`)
+  await expect(trials).toHaveCount(60)
+  await page.getByRole('button', { name: '70 older ones' }).click()
+  await expect(trials).toHaveCount(130)
+  await expect(trials.last()).toContainText('reading 1')
+  await expect(page.getByRole('button', { name: /older ones/ })).toBeHidden()
+  await page.goto(`/studies/${id}/swap?trial=${first}`)
+  await expect(page.getByRole('form', { name: 'Trial t1' })).toBeVisible()
+})

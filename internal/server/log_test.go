@@ -9,6 +9,7 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/dryrun"
 	"waryowl/internal/app/strip"
+	"waryowl/internal/app/swap"
 	"waryowl/internal/store"
 )
 
@@ -115,4 +116,61 @@ func TestALongLogComesByPage(t *testing.T) {
 	}
 	p.must(422, "GET", "/api/studies/"+b.study+"/log?unit="+b.pine+"&before=soon", nil)
 	p.must(422, "GET", "/api/studies/"+b.study+"/log?before=5", nil)
+}
+
+// TestTrialsByPage: the room of swap tests holds the latest trials, older ones come page by page, none twice and none
+// left out; of those that it leaves out it knows the titles.
+func TestTrialsByPage(t *testing.T) {
+	w := start(t)
+	p := w.as(act.Analyst)
+	b := p.bench()
+	var was swap.Room
+	read := func(path string, to any) {
+		t.Helper()
+		if status, _, body := p.fetch(path, ""); status != 200 || json.Unmarshal([]byte(body), to) != nil {
+			t.Fatalf("%s: %d %.200s", path, status, body)
+		}
+	}
+	read("/api/studies/"+b.study+"/swap", &was)
+	const more = 290
+	var rows []store.Trial
+	for i := range more {
+		x := store.Trial{StudyID: b.study, Seq: 1000 + i, Place: 1000 + i}
+		x.ID, x.Version, x.BoardUnitID, x.HousingUnitID = store.NewID(), 1, b.pine, b.pine
+		x.Results = map[string]string{"boot": "pass"}
+		rows = append(rows, x)
+	}
+	if err := w.app.DB.CreateInBatches(rows, 100).Error; err != nil {
+		t.Fatal(err)
+	}
+	p.must(201, "POST", "/api/studies/"+b.study+"/log", m{"id": store.NewID(), "unit_id": b.pine, "kind": "note", "note": "seen"})
+	all := len(was.Trials) + more
+	var room swap.Room
+	read("/api/studies/"+b.study+"/swap", &room)
+	if len(room.Trials) != 120 || room.Older != all-120 || len(room.Titles) != all-120 || room.Titles["t1000"] == "" {
+		t.Fatalf("%d trials, %d older, %d titles", len(room.Trials), room.Older, len(room.Titles))
+	}
+	seen := map[string]bool{}
+	for page := room.TrialPage; ; {
+		for i, x := range page.Trials {
+			if seen[x.ID] || i > 0 && x.Place <= page.Trials[i-1].Place {
+				t.Fatalf("%s comes twice or out of order", x.Mark)
+			}
+			seen[x.ID] = true
+		}
+		if page.Older == 0 {
+			break
+		}
+		before := page.Trials[0].ID
+		page = swap.TrialPage{}
+		read("/api/studies/"+b.study+"/trials?before="+before, &page)
+		if len(page.Trials) == 0 || len(page.Trials) > 120 {
+			t.Fatalf("a page of %d trials", len(page.Trials))
+		}
+	}
+	if len(seen) != all {
+		t.Errorf("%d of %d trials came", len(seen), all)
+	}
+	p.must(422, "GET", "/api/studies/"+b.study+"/trials?before="+store.NewID(), nil)
+	p.must(422, "GET", "/api/studies/"+b.study+"/trials", nil)
 }

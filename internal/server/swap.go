@@ -99,6 +99,13 @@ func (s *server) swapRoutes() {
 		}) ([]swap.KnownNotice, error) {
 			return swap.Notices(ctx, s.App, in.ID, in.Typed)
 		})
+	get(s, "/api/studies/{id}/trials", "get-trials", "Trials before those that the room shows", act.Studies,
+		func(ctx context.Context, in *struct {
+			ByID
+			Before string `query:"before" required:"true" format:"uuid" doc:"id of the first trial that was shown"`
+		}) (swap.TrialPage, error) {
+			return swap.Older(ctx, s.App, in.ID, in.Before)
+		})
 	write(s, "POST", "/api/studies/{id}/trials", "add-trial", "Record a trial", act.Studies,
 		func(ctx context.Context, c act.Command, in *newRow[NewTrial]) (swap.PlacedTrial, error) {
 			return swap.AddTrial(ctx, s.App, c, in.ByID.ID, in.Body.ID, in.Body.TrialFacts, in.Body.Placing, in.Body.Bench)

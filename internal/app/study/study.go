@@ -43,13 +43,14 @@ func LockFor(tx *store.Tx, id string, want Want) (*Record, error) {
 	if _, err := store.Lock[store.Model](tx, study.ModelID); err != nil {
 		return nil, err
 	}
-	return load(tx.DB, id, want)
+	return LoadFor(tx.DB, id, want)
 }
 
 // Load reads everything on record about a study.
-func Load(db *gorm.DB, id string) (*Record, error) { return load(db, id, Want{}) }
+func Load(db *gorm.DB, id string) (*Record, error) { return LoadFor(db, id, Want{}) }
 
-func load(db *gorm.DB, id string, want Want) (*Record, error) {
+// LoadFor is [Load] for who needs not all of it.
+func LoadFor(db *gorm.DB, id string, want Want) (*Record, error) {
 	row, err := store.Get[store.Study](db, id)
 	if err != nil {
 		return nil, err

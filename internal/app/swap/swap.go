@@ -20,31 +20,32 @@ import (
 // Room is the room of swap tests, read for one software build.
 type Room struct {
 	study.Card
-	Answer   answer.Sentence  `json:"answer" nullable:"false"`
-	Build    string           `json:"build"`
-	Builds   []string         `json:"builds" nullable:"false" doc:"newest last"`
-	Board    Board            `json:"board"`
-	Slots    []store.Part     `json:"slots" nullable:"false"`
-	Checks   []store.Check    `json:"checks" nullable:"false" doc:"those of the model, then the notices that were shown"`
-	Trials   []TrialView      `json:"trials" nullable:"false"`
-	Acts     []ActView        `json:"acts" nullable:"false"`
-	Warnings []ledger.Warning `json:"warnings" nullable:"false"`
-	Reports  []CheckReport    `json:"reports" nullable:"false"`
-	Rows     []SuspectRow     `json:"rows" nullable:"false"`
-	Skips    []SkipView       `json:"skips" nullable:"false"`
-	Doubts   []Doubt          `json:"doubts" nullable:"false"`
-	Remedies []string         `json:"remedies" nullable:"false" doc:"what brought a check back that had stayed lost"`
-	Next     []NextSwap       `json:"next" nullable:"false"`
-	Plan     []NextSwap       `json:"plan" nullable:"false" doc:"what settles most within the minutes that were named; greedy, not proven"`
-	Open     []string         `json:"open" nullable:"false" doc:"checks that stay open"`
-	Retests  []Retest         `json:"retests" nullable:"false" doc:"what to test again on the newest build, most valuable first"`
-	Learned  []study.Learned  `json:"learned" nullable:"false" doc:"priors counted in earlier studies of other models"`
-	Asks     []study.Question `json:"questions" nullable:"false" doc:"statements to settle, and how far they are"`
-	Noise    diagnose.Noise   `json:"noise"`
-	Inexact  float64          `json:"inexact,omitempty" doc:"no probability is further off than this; left out: exact"`
-	Limit    string           `json:"limit" doc:"what this reading cannot see"`
-	Refused  string           `json:"refused,omitempty" doc:"why no posterior could be computed"`
-	Asked    []string         `json:"asked" nullable:"false" doc:"questions to the calibration service whose answer never came"`
+	Answer answer.Sentence `json:"answer" nullable:"false"`
+	Build  string          `json:"build"`
+	Builds []string        `json:"builds" nullable:"false" doc:"newest last"`
+	Board  Board           `json:"board"`
+	Slots  []store.Part    `json:"slots" nullable:"false"`
+	Checks []store.Check   `json:"checks" nullable:"false" doc:"those of the model, then the notices that were shown"`
+	TrialPage
+	Titles   map[string]string `json:"titles" doc:"of the trials that lie before these, by their marks"`
+	Acts     []ActView         `json:"acts" nullable:"false"`
+	Warnings []ledger.Warning  `json:"warnings" nullable:"false"`
+	Reports  []CheckReport     `json:"reports" nullable:"false"`
+	Rows     []SuspectRow      `json:"rows" nullable:"false"`
+	Skips    []SkipView        `json:"skips" nullable:"false"`
+	Doubts   []Doubt           `json:"doubts" nullable:"false"`
+	Remedies []string          `json:"remedies" nullable:"false" doc:"what brought a check back that had stayed lost"`
+	Next     []NextSwap        `json:"next" nullable:"false"`
+	Plan     []NextSwap        `json:"plan" nullable:"false" doc:"what settles most within the minutes that were named; greedy, not proven"`
+	Open     []string          `json:"open" nullable:"false" doc:"checks that stay open"`
+	Retests  []Retest          `json:"retests" nullable:"false" doc:"what to test again on the newest build, most valuable first"`
+	Learned  []study.Learned   `json:"learned" nullable:"false" doc:"priors counted in earlier studies of other models"`
+	Asks     []study.Question  `json:"questions" nullable:"false" doc:"statements to settle, and how far they are"`
+	Noise    diagnose.Noise    `json:"noise"`
+	Inexact  float64           `json:"inexact,omitempty" doc:"no probability is further off than this; left out: exact"`
+	Limit    string            `json:"limit" doc:"what this reading cannot see"`
+	Refused  string            `json:"refused,omitempty" doc:"why no posterior could be computed"`
+	Asked    []string          `json:"asked" nullable:"false" doc:"questions to the calibration service whose answer never came"`
 
 	settled int
 }
@@ -136,7 +137,7 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 		return Room{}, err
 	}
 	v := Room{Card: b.Card(), Builds: b.Builds(), Build: ask.Build, Slots: b.Slots(), Checks: b.SwapChecks(),
-		Trials: []TrialView{}, Acts: []ActView{},
+		Titles: map[string]string{}, Acts: []ActView{},
 		Warnings: []ledger.Warning{}, Reports: []CheckReport{}, Rows: []SuspectRow{}, Skips: []SkipView{},
 		Doubts: []Doubt{}, Remedies: []string{}, Next: []NextSwap{},
 		Plan: []NextSwap{}, Open: []string{}, Retests: []Retest{}, Learned: []study.Learned{}, Asked: []string{}, Asks: []study.Question{},
@@ -165,18 +166,13 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 	}
 	r, err := readAs(b, Asked{Build: v.Build, noise: &v.Noise, budget: ask.Budget, explore: ask.Explore})
 	v.Board = showBoard(b, r.History)
-	ids := make([]string, len(b.Trials))
-	for i, t := range b.Trials {
-		ids[i] = t.ID
-	}
-	by, failed := store.Authors(db, ids) // err still says what the reading came to
-	if failed != nil {
+	var failed error // err still says what the reading came to
+	if v.TrialPage, failed = page(ctx, s, b, r.History, len(b.Trials)); failed != nil {
 		return Room{}, failed
 	}
-	for i, t := range b.Trials {
+	for i, t := range b.Trials[:v.Older] {
 		x := trialView(b, t, r.History.Trials[i])
-		x.By = by[t.ID]
-		v.Trials = append(v.Trials, x)
+		v.Titles[x.Mark] = x.Title
 	}
 	var f *fault.Fault
 	// too much for one question: say so, and show the trials all the same

@@ -2282,7 +2282,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Trials before those that the room shows */
+        get: operations["get-trials"];
         put?: never;
         /** Record a trial */
         post: operations["add-trial"];
@@ -8164,6 +8165,11 @@ export interface components {
             model: components["schemas"]["Model"];
             next: components["schemas"]["SwapNextSwap"][];
             noise: components["schemas"]["DiagnoseNoise"];
+            /**
+             * Format: int64
+             * @description trials that lie before these
+             */
+            older: number;
             /** @description checks that stay open */
             open: string[];
             /** @description what settles most within the minutes that were named; greedy, not proven */
@@ -8182,6 +8188,10 @@ export interface components {
             slots: components["schemas"]["Part"][];
             stages: components["schemas"]["StudyStage"][];
             study: components["schemas"]["Study"];
+            /** @description of the trials that lie before these, by their marks */
+            titles: {
+                [key: string]: string;
+            };
             trials: components["schemas"]["SwapTrialView"][];
             units: components["schemas"]["Unit"][];
             warnings: components["schemas"]["LedgerWarning"][];
@@ -8221,6 +8231,14 @@ export interface components {
             /** Format: double */
             p: number;
             words: string;
+        };
+        SwapTrialPage: {
+            /**
+             * Format: int64
+             * @description trials that lie before these
+             */
+            older: number;
+            trials: components["schemas"]["SwapTrialView"][];
         };
         SwapTrialView: {
             /** @description checks whose result was filled in and not seen; they never count */
@@ -14680,6 +14698,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SwapFactorTable"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-trials": {
+        parameters: {
+            query: {
+                /** @description id of the first trial that was shown */
+                before: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapTrialPage"];
                 };
             };
             /** @description Error */

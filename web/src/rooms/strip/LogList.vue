@@ -160,12 +160,15 @@ function more(e: Schemas['LogEntry']): string[] {
         </tr>
       </tbody>
     </table>
-    <ElButton v-if="undrawn" @click="onward">{{ undrawn }} older entries</ElButton>
+    <ElButton v-if="undrawn" class="on" @click="onward">{{ undrawn }} older entries</ElButton>
     <p v-if="trouble" class="danger" role="alert">{{ trouble }}</p>
   </div>
 </template>
 
 <style scoped>
+.on {
+  margin-top: 8px;
+}
 small {
   display: block;
   color: var(--quiet);

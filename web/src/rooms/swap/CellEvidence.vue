@@ -15,7 +15,7 @@ const others = computed(() =>
     (o) => o.verdicts.filter((v) => v.check === props.verdict.check).map((v) => ({ build: o.build, ...v })),
   ),
 )
-const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.title ?? ''
+const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.title ?? props.room.titles[mark] ?? ''
 </script>
 
 <template>

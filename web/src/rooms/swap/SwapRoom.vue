@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
 import { ElButton } from 'element-plus'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, newId, take, type Schemas } from '../../api/client'
@@ -25,6 +25,7 @@ import SuspectShelf from './SuspectShelf.vue'
 import SwapBoard from './SwapBoard.vue'
 import TrialForm from './TrialForm.vue'
 import TrialList from './TrialList.vue'
+import { useFurther } from '../../shared/useFurther'
 import { useRoom } from '../../shared/useRoom'
 import { useUndo } from '../../shared/useUndo'
 
@@ -44,7 +45,7 @@ const learned = ref(false)
 const budget = ref(0)
 const explore = ref(false)
 const noise = ref<{ false_loss: number; false_pass: number }>()
-const { room, error } = useRoom(
+const { room: latest, error } = useRoom(
   () => ['swap', id, build.value, learned.value, budget.value, explore.value, noise.value],
   () =>
     api.GET('/api/studies/{id}/swap', {
@@ -60,11 +61,31 @@ const { room, error } = useRoom(
       },
     }),
 )
+const { all, more, onward, trouble } = useFurther(
+  computed<Schemas['SwapTrialPage'] | undefined>(() => latest.value),
+  (page) => [...page.trials].reverse(),
+  (page) => (page.older ? page.trials[0]?.id : undefined),
+  (before) => take(api.GET('/api/studies/{id}/trials', { params: { path: { id }, query: { before } } })),
+)
+/** The room with the pages of older trials that were asked for. */
+const room = computed(() => {
+  const now = latest.value
+  const trials = [...all.value].reverse()
+  return now && { ...now, trials, older: more.value ? now.older + now.trials.length - trials.length : 0 }
+})
 const { may } = useSession()
 const writes = may('studies')
 // The trial that is written down is a page of its own: its address names the trial, or the phone of a new one.
 const writing = computed(() => (route.query.trial ? String(route.query.trial) : ''))
 const trial = computed(() => room.value?.trials.find((t) => t.id === writing.value))
+watch(
+  [writing, room],
+  () => {
+    const wanted = writing.value && writing.value !== 'new' && !trial.value
+    if (wanted && more.value && !trouble.value) void onward() // an older trial, opened by its address
+  },
+  { immediate: true },
+)
 const start = computed(() => {
   const list = room.value?.board.housings ?? []
   const h = list.find((x) => x.unit_id === route.query.phone)
@@ -181,6 +202,8 @@ async function undoAct(a: Schemas['SwapActView']) {
           @told="(t) => (told = t)"
           @close="leave"
         />
+        <p v-else-if="trouble" class="danger" role="alert">{{ trouble }}</p>
+        <p v-else-if="more" class="quiet">Looking among the older trials …</p>
         <p v-else class="quiet">
           That trial is not on record any more.
           <ElButton @click="leave">To the bench</ElButton>
@@ -223,7 +246,9 @@ async function undoAct(a: Schemas['SwapActView']) {
             </div>
             <TrialList
               :room="room"
+              :trouble="trouble"
               :writes="writes"
+              @further="onward"
               @edit="(t) => open({ trial: t.id })"
               @remove="remove"
               @undo="undoAct"

@@ -7,16 +7,27 @@ import { useSession } from '../../shared/session'
 import StickerTag from '../../shared/StickerTag.vue'
 import { history } from './arrange'
 
-const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean }>()
+const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean; trouble: string }>()
 const { me } = useSession()
-defineEmits<{
+const emit = defineEmits<{
+  further: []
   edit: [trial: Schemas['SwapTrialView']]
   remove: [trial: Schemas['SwapTrialView']]
   undo: [act: Schemas['SwapActView']]
 }>()
 /** Trials with what was done between them, the newest first; the act that was recorded last can be taken back. */
-const all = computed(() => history(props.room).reverse())
+const all = computed(() => {
+  const from = props.room.older ? props.room.trials[0]!.place : -Infinity // acts before are told with their trials
+  return history(props.room)
+    .filter((e) => e.place >= from)
+    .reverse()
+})
 const drawn = ref(60)
+const undrawn = computed(() => props.room.older + Math.max(0, all.value.length - drawn.value))
+function onward() {
+  if (drawn.value < all.value.length) drawn.value += 200
+  if (drawn.value >= all.value.length && props.room.older) emit('further')
+}
 const entries = computed(() => all.value.slice(0, drawn.value))
 const last = computed(() => [...props.room.acts].sort((a, b) => a.seq - b.seq).at(-1)?.id)
 const when = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
@@ -85,10 +96,14 @@ const parts = (t: Schemas['SwapTrialView']) =>
       </li>
     </template>
   </ul>
-  <ElButton v-if="all.length > drawn" @click="drawn += 200">{{ all.length - drawn }} older ones</ElButton>
+  <ElButton v-if="undrawn" class="on" @click="onward">{{ undrawn }} older ones</ElButton>
+  <p v-if="trouble" class="danger" role="alert">{{ trouble }}</p>
 </template>
 
 <style scoped>
+.on {
+  margin-top: 8px;
+}
 .trial {
   display: grid;
   grid-template-columns: 40px 1fr auto;
