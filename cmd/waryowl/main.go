@@ -20,10 +20,24 @@ import (
 func main() {
 	root := &cobra.Command{Use: "waryowl", Short: "Tears down, swaps and scores phones, and remembers how",
 		SilenceUsage: true, SilenceErrors: true}
-	root.AddCommand(serveCommand(false), serveCommand(true), migrateCommand(), rebuildCommand(), userCommand(),
-		backupCommand(), restoreCommand(), exportCommand(), importCommand(), calibrationCommand(), instrumentsCommand(), computeCommand(), schemaCommand(),
-		openapiCommand(), tableCommand("engines", "List the engines", contract.Names, contract.Table),
-		tableCommand("rights", "Print who may do what", nil, act.Table))
+	root.AddCommand(
+		serveCommand(false),
+		serveCommand(true),
+		migrateCommand(),
+		rebuildCommand(),
+		userCommand(),
+		backupCommand(),
+		restoreCommand(),
+		exportCommand(),
+		importCommand(),
+		calibrationCommand(),
+		instrumentsCommand(),
+		computeCommand(),
+		schemaCommand(),
+		openapiCommand(),
+		tableCommand("engines", "List the engines", contract.Names, contract.Table),
+		tableCommand("rights", "Print who may do what", nil, act.Table),
+	)
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "waryowl: "+strings.ReplaceAll(strings.TrimSpace(err.Error()), "\n", "; "))
 		os.Exit(2)

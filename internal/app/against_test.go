@@ -39,7 +39,13 @@ func twins(t *testing.T, first, second int) (w *shop, a, b string) {
 		w.must(err)
 		before := ""
 		for i := range steps {
-			f := store.StepFacts{Verb: "lift", What: fmt.Sprint("layer ", i), Side: "back", Tool: []string{"tweezers", "hand"}[i%2], Seconds: 30}
+			f := store.StepFacts{
+				Verb:    "lift",
+				What:    fmt.Sprint("layer ", i),
+				Side:    "back",
+				Tool:    []string{"tweezers", "hand"}[i%2],
+				Seconds: 30,
+			}
 			if before != "" {
 				f.After = [][]string{{before}}
 			}

@@ -147,7 +147,8 @@ func TestBenchDayFollowsTheLog(t *testing.T) {
 		}
 	}
 	// Front by the plate: 20 s and 120 s of soak without hands; back by hot air, which a hand holds.
-	for _, want := range []string{"heat 140 false plate", "heat 30 true ;", "open 33 true", "open within 60", "within 25", "fit and close", "check"} {
+	for _, want := range []string{"heat 140 false plate", "heat 30 true ;", "open 33 true", "open within 60",
+		"within 25", "fit and close", "check"} {
 		if !strings.Contains(said, want) {
 			t.Errorf("no %q in %s", want, said)
 		}
@@ -171,7 +172,8 @@ func TestBenchDayFollowsTheLog(t *testing.T) {
 	if !found || on.Format(time.DateOnly) != "2026-11-27" || p < 0.9 {
 		t.Errorf("500 min do not fit into what is left of Thursday, Friday has 540: %v, %.2f, %v", on, p, found)
 	}
-	if _, _, found, err = benchday.Promise(ctx, b.DB, []store.BenchOp{{ID: "x", P50: 40000, P90: 50000, Hands: true}}, b.at, 7); err != nil ||
+	if _, _, found, err = benchday.Promise(ctx, b.DB, []store.BenchOp{{ID: "x", P50: 40000, P90: 50000, Hands: true}},
+		b.at, 7); err != nil ||
 		found {
 		t.Errorf("eleven hours in a day of nine: %v %v", found, err)
 	}

@@ -224,15 +224,18 @@ func TestTheDeskRefuses(t *testing.T) {
 		"an offer that covers nothing": {c.offer(c.north, "x", nil, "copy", 1, "EUR"), "covers"},
 		"an offer of no pieces":        {c.offer(c.north, "x", map[string]int{"battery": 0}, "copy", 1, "EUR"), "covers.battery"},
 		"a model that is not": {func() error {
-			_, err := parts.Add(ctx, c.Service, command(), &store.Price{}, store.PriceFacts{What: "battery", ModelID: store.NewID(), Currency: "EUR"})
+			_, err := parts.Add(ctx, c.Service, command(), &store.Price{}, store.PriceFacts{What: "battery",
+				ModelID: store.NewID(), Currency: "EUR"})
 			return err
 		}(), "for_model_id"},
 		"more reserved than there": {func() error {
-			_, err := parts.Add(ctx, c.Service, command(), &store.Shelf{}, store.ShelfFacts{ModelID: c.model, Item: "battery", Grade: "copy", Quantity: 1, Reserved: 2, Place: "A"})
+			_, err := parts.Add(ctx, c.Service, command(), &store.Shelf{}, store.ShelfFacts{ModelID: c.model, Item: "battery",
+				Grade: "copy", Quantity: 1, Reserved: 2, Place: "A"})
 			return err
 		}(), "reserved"},
 		"refused without a why": {func() error {
-			_, err := parts.Add(ctx, c.Service, command(), &store.Work{}, store.WorkFacts{ModelID: c.model, Job: "battery", Status: "refused"})
+			_, err := parts.Add(ctx, c.Service, command(), &store.Work{}, store.WorkFacts{ModelID: c.model, Job: "battery",
+				Status: "refused"})
 			return err
 		}(), "why"},
 		"a currency into itself": {func() error {
@@ -240,7 +243,8 @@ func TestTheDeskRefuses(t *testing.T) {
 			return err
 		}(), "to"},
 		"a coupon of both kinds": {func() error {
-			_, err := parts.Add(ctx, c.Service, command(), &store.Seller{}, store.SellerFacts{Name: "x", Currency: "EUR", Coupons: []store.Coupon{{Percent: 5, Fixed: 5}}})
+			_, err := parts.Add(ctx, c.Service, command(), &store.Seller{}, store.SellerFacts{Name: "x", Currency: "EUR",
+				Coupons: []store.Coupon{{Percent: 5, Fixed: 5}}})
 			return err
 		}(), "coupons[0]"},
 	} {

@@ -60,10 +60,14 @@ func TestOneTimeLinks(t *testing.T) {
 	}
 	_, err = account.Invite(ctx, s, command(), id, "gull", facts, token)
 	must(err)
-	if _, err := account.Invite(ctx, s, command(), store.NewID(), "GULL", facts, strings.Repeat("0b", 16)); field(t, err) != "name" {
+	if _, err := account.Invite(ctx, s, command(), store.NewID(), "GULL", facts, strings.Repeat("0b", 16)); field(
+		t,
+		err,
+	) != "name" {
 		t.Errorf("the same name in capitals: %v", err)
 	}
-	for password, allowed := range map[string]bool{"gullgull": false, "short": false, strings.Repeat("x", 201): false, "password1": false} {
+	for password, allowed := range map[string]bool{"gullgull": false, "short": false, strings.Repeat("x", 201): false,
+		"password1": false} {
 		if _, err := account.Use(ctx, s, token, "", "", password); (err == nil) != allowed {
 			t.Errorf("%q: %v", password, err)
 		}
@@ -185,7 +189,8 @@ func TestTrail(t *testing.T) {
 		return v
 	}
 	v := show(trail.Ask{Account: who.ID})
-	if len(v.Lines) != 1 || v.Lines[0].Who != "Tern" || v.Lines[0].Gone || v.Lines[0].Verb != "update" || v.Lines[0].Names != "battery" {
+	if len(v.Lines) != 1 || v.Lines[0].Who != "Tern" || v.Lines[0].Gone || v.Lines[0].Verb != "update" ||
+		v.Lines[0].Names != "battery" {
 		t.Fatalf("by person: %+v", v.Lines)
 	}
 	said := ""

@@ -21,24 +21,41 @@ var allowed = map[string][]string{
 	"internal/app/study":    {"internal/core", "internal/store", "internal/app/act", "internal/app/model"},
 	"internal/app/desk":     {"internal/core", "internal/store", "internal/app/act"},
 	"internal/app/benchday": {"internal/core", "internal/store", "internal/app/act", "internal/app/model"},
-	"internal/app/rating":   {"internal/app/desk", "internal/core", "internal/store", "internal/app/act", "internal/app/model", "internal/app/study"},
-	"internal/app/account":  rooms,
-	"internal/app/find":     rooms,
-	"internal/app/trail":    rooms,
-	"internal/app/job":      rooms,
-	"internal/app/intake":   rooms,
-	"internal/app/strip":    append([]string{"internal/picture"}, rooms...),
-	"internal/app/ways":     rooms,
-	"internal/app/closeup":  rooms,
-	"internal/app/swap":     append([]string{"internal/calibration"}, rooms...),
-	"internal/app/dryrun":   append([]string{"internal/sim"}, rooms...),
-	"internal/app/score":    rooms,
-	"internal/app/parts":    append([]string{"internal/app/fit", "internal/picture"}, rooms...), // what interchanges pools demand
+	"internal/app/rating": {
+		"internal/app/desk",
+		"internal/core",
+		"internal/store",
+		"internal/app/act",
+		"internal/app/model",
+		"internal/app/study",
+	},
+	"internal/app/account": rooms,
+	"internal/app/find":    rooms,
+	"internal/app/trail":   rooms,
+	"internal/app/job":     rooms,
+	"internal/app/intake":  rooms,
+	"internal/app/strip":   append([]string{"internal/picture"}, rooms...),
+	"internal/app/ways":    rooms,
+	"internal/app/closeup": rooms,
+	"internal/app/swap":    append([]string{"internal/calibration"}, rooms...),
+	"internal/app/dryrun":  append([]string{"internal/sim"}, rooms...),
+	"internal/app/score":   rooms,
+	"internal/app/parts": append(
+		[]string{"internal/app/fit", "internal/picture"},
+		rooms...), // what interchanges pools demand
 	"internal/app/compare":  rooms,
 	"internal/app/fit":      rooms,
 	"internal/app/handover": append([]string{"internal/app/swap"}, rooms...), // it composes
-	"internal/exchange": append([]string{"internal/app/handover", "internal/app/closeup", "internal/app/find", "internal/app/swap", "internal/app/score",
-		"internal/app/parts"}, rooms...), // it carries what they show
+	"internal/exchange": append(
+		[]string{
+			"internal/app/handover",
+			"internal/app/closeup",
+			"internal/app/find",
+			"internal/app/swap",
+			"internal/app/score",
+			"internal/app/parts",
+		},
+		rooms...), // it carries what they show
 	"internal/calibration": {},
 	"internal/instrument":  {"internal/core"},
 	// The stand-ins know nothing of the engines, so that they cannot share their errors.

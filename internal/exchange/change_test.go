@@ -78,7 +78,8 @@ func TestATableChangesWhatItNames(t *testing.T) {
 	}
 	// A circle is refused whole.
 	steps := len(k.Steps)
-	if _, err := exchange.Put(ctx, s, command(), id, "steps", []byte("mark,verb,what,after\nz1,lift,a,z2\nz2,lift,b,z1\n"), nil); err == nil {
+	if _, err := exchange.Put(ctx, s, command(), id, "steps",
+		[]byte("mark,verb,what,after\nz1,lift,a,z2\nz2,lift,b,z1\n"), nil); err == nil {
 		t.Error("a plan in a circle was taken")
 	}
 	if n := len(read().Steps); n != steps {

@@ -75,8 +75,9 @@ func mustFont(t *testing.T) []byte {
 
 // TestWordsInThePDF: what the fonts lack is written in their letters where that is usual, else as a question mark.
 func TestWordsInThePDF(t *testing.T) {
-	for in, want := range map[string]string{"3 → 5": "3 to 5", "≤ 2 mm": "at most 2 mm", "5\u202f%": "5 %", "Ärger – “so”": "Ärger – “so”",
-		"батарея": "???????", "1 × 2 ± 0.1": "1 × 2 ± 0.1"} {
+	for in, want := range map[string]string{"3 → 5": "3 to 5", "≤ 2 mm": "at most 2 mm", "5\u202f%": "5 %",
+		"Ärger – “so”": "Ärger – “so”",
+		"батарея":      "???????", "1 × 2 ± 0.1": "1 × 2 ± 0.1"} {
 		if got := inFont(in); got != want {
 			t.Errorf("%q: %q", in, got)
 		}
@@ -85,13 +86,15 @@ func TestWordsInThePDF(t *testing.T) {
 
 // TestHeadsOfTables: a head is known however it is written, with its unit; a formula is one, a negative number is none.
 func TestHeadsOfTables(t *testing.T) {
-	for in, want := range map[string][2]string{"Width (mm)": {"width", "mm"}, "chip_mark": {"chip mark", ""}, "CONNECTOR-code": {"connector code", ""},
-		"planned ( s )": {"planned", "s"}, "": {"", ""}} {
+	for in, want := range map[string][2]string{"Width (mm)": {"width", "mm"}, "chip_mark": {"chip mark", ""},
+		"CONNECTOR-code": {"connector code", ""},
+		"planned ( s )":  {"planned", "s"}, "": {"", ""}} {
 		if got := [2]string{plainHead(in), unitOf(in)}; got != want {
 			t.Errorf("%q: %q", in, got)
 		}
 	}
-	for in, want := range map[string]bool{"=1+1": true, "+cmd": true, "@x": true, "-5": false, "-5.25": false, "5": false, "": false, "-x": true} {
+	for in, want := range map[string]bool{"=1+1": true, "+cmd": true, "@x": true, "-5": false, "-5.25": false,
+		"5": false, "": false, "-x": true} {
 		if formula(in) != want {
 			t.Errorf("%q: formula is %v", in, !want)
 		}
@@ -275,7 +278,8 @@ func TestRandomTablesComeBack(t *testing.T) {
 
 // TestAmountsInTheirDigits: money is read in the digits of its currency (ISO 4217), and what is finer is refused.
 func TestAmountsInTheirDigits(t *testing.T) {
-	for in, want := range map[[2]string]int64{{"19.90", "EUR"}: 1990, {"19,90", "EUR"}: 1990, {"0.07", "EUR"}: 7, {"1900", "JPY"}: 1900,
+	for in, want := range map[[2]string]int64{{"19.90", "EUR"}: 1990, {"19,90", "EUR"}: 1990, {"0.07", "EUR"}: 7,
+		{"1900", "JPY"}:  1900,
 		{"1.234", "KWD"}: 1234, {"", "EUR"}: 0} {
 		var errs []CellError
 		l := line{at: 2, cells: map[string]string{"price": in[0]}, errors: &errs}

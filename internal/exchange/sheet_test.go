@@ -75,7 +75,8 @@ func TestSheetByOutsideReaders(t *testing.T) {
 		t.Fatal(err)
 	}
 	text := run(t, pdf, "sheet.pdf", "pdftotext", "-layout", "FILE", "-")
-	for _, want := range []string{"Drift 4, first pair", "What may be said, and what not", "Screw mat, true to scale", "To the battery",
+	for _, want := range []string{"Drift 4, first pair", "What may be said, and what not", "Screw mat, true to scale",
+		"To the battery",
 		"Physical ease (version 1):", "as of 20", "software 4.1.2", "Not tested, not settled"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the PDF lacks %q", want)
@@ -198,7 +199,8 @@ func TestLabels(t *testing.T) {
 	if kinds["unit"] == 0 || kinds["part"] == 0 {
 		t.Errorf("labels of %v", kinds)
 	}
-	for _, bad := range []string{"", "WO", "WOP" + strings.Repeat("1", 26), "WOX" + strings.Repeat("A", 26), strings.Repeat("x", 500)} {
+	for _, bad := range []string{"", "WO", "WOP" + strings.Repeat("1", 26), "WOX" + strings.Repeat("A", 26),
+		strings.Repeat("x", 500)} {
 		_, err := find.Lookup(ctx, s, bad)
 		var f *fault.Fault
 		if !asFault(err, &f) {

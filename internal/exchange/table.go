@@ -89,7 +89,8 @@ var Tables = []Table{
 	{
 		Name: "trials",
 		Columns: []Column{{Name: "study", Type: "text", Needed: true}, {Name: "trial", Type: "text", Needed: true,
-			Doc: "lines of one trial say the same"}, {Name: "date", Type: "date"}, {Name: "board", Type: "text", Needed: true}, {Name: "housing", Type: "text"}, {Name: "build", Type: "text"},
+			Doc: "lines of one trial say the same"}, {Name: "date", Type: "date"}, {Name: "board", Type: "text", Needed: true},
+			{Name: "housing", Type: "text"}, {Name: "build", Type: "text"},
 			{
 				Name: "fitted",
 				Type: "list",

@@ -178,14 +178,15 @@ func TestBrokenTables(t *testing.T) {
 		table, file string
 		at          string // of the first error: line and column
 	}{
-		"a family that is not":         {"parts", "name,family\nlid,QQ\n", "2 B"},
-		"a number that is none":        {"parts", "name,family,x (mm)\nlid,FR,1\nrim,FR,wide\n", "3 C"},
-		"of another unit":              {"parts", "name,family,x (inch)\nlid,FR,1\n", "1 C"},
-		"twice the same":               {"parts", "name,family\nlid,FR\nrim,FR\nLid,FR\n", "4 A"},
-		"no name":                      {"parts", "family\nFR\n", "1 "},
-		"empty name":                   {"parts", "name;family\n;FR\n", "2 A"},
-		"a part that is not":           {"measures", "part,quantity,unit,readings,resolution\nsail,mass,g,1 | 2,0.1\n", "2 A"},
-		"a reading that is none":       {"measures", "part\tquantity\tunit\treadings\tresolution\nbattery\tmass\tg\t1 | x\t0.1\n", "2 D"},
+		"a family that is not":  {"parts", "name,family\nlid,QQ\n", "2 B"},
+		"a number that is none": {"parts", "name,family,x (mm)\nlid,FR,1\nrim,FR,wide\n", "3 C"},
+		"of another unit":       {"parts", "name,family,x (inch)\nlid,FR,1\n", "1 C"},
+		"twice the same":        {"parts", "name,family\nlid,FR\nrim,FR\nLid,FR\n", "4 A"},
+		"no name":               {"parts", "family\nFR\n", "1 "},
+		"empty name":            {"parts", "name;family\n;FR\n", "2 A"},
+		"a part that is not":    {"measures", "part,quantity,unit,readings,resolution\nsail,mass,g,1 | 2,0.1\n", "2 A"},
+		"a reading that is none": {"measures",
+			"part\tquantity\tunit\treadings\tresolution\nbattery\tmass\tg\t1 | x\t0.1\n", "2 D"},
 		"a unit that is not":           {"measures", "part,quantity,unit,readings,resolution\nbattery,mass,stone,1,0.1\n", "2 C"},
 		"a step after one that is not": {"steps", "mark,verb,what,after\nq1,lift,lid,q9\n", "2 D"},
 		"a verb that is not":           {"steps", "mark,verb,what\nq1,throw,lid\n", "2 B"},
@@ -193,14 +194,16 @@ func TestBrokenTables(t *testing.T) {
 		"a study that is not":          {"trials", "study,trial,board,check,result\nSail,x,PINE,boot,pass\n", "2 A"},
 		"a phone that is not":          {"trials", "study,trial,board,check,result\n\"Drift 4, first pair\",x,ELM,boot,pass\n", "2 C"},
 		"a result that is none":        {"trials", "study,trial,board,check,result\n\"Drift 4, first pair\",x,PINE,boot,fine\n", "2 E"},
-		"a trial that says otherwise":  {"trials", "study,trial,board,check,result\n\"Drift 4, first pair\",t1,PINE,boot,dark\n", "2 B"},
-		"a seller that is not":         {"offers", "seller,title,covers,grade,price,currency\nNobody,x,battery,copy,9,EUR\n", "2 A"},
-		"a price of half cents":        {"offers", "seller,title,covers,grade,price,currency\nNorth Quay Spares,x,battery,copy,9.005,EUR\n", "2 E"},
-		"a grade that is not":          {"stock", "item,grade,quantity,place\nbattery,fine,1,A\n", "2 B"},
-		"less than nothing in stock":   {"stock", "item,grade,quantity,place\nbattery,copy,-1,A\n", "2 C"},
-		"a fact that a plan gives":     {"facts", "fact,number,by\nbattery.depth,3,me\n", "2 A"},
-		"a choice that is not":         {"facts", "fact,choice,by\nmanual,somewhere,me\n", "2 B"},
-		"a day that is none":           {"facts", "fact,choice,by,date\nmanual,none,me,26.11.2026\n", "2 D"},
+		"a trial that says otherwise": {"trials",
+			"study,trial,board,check,result\n\"Drift 4, first pair\",t1,PINE,boot,dark\n", "2 B"},
+		"a seller that is not": {"offers", "seller,title,covers,grade,price,currency\nNobody,x,battery,copy,9,EUR\n", "2 A"},
+		"a price of half cents": {"offers",
+			"seller,title,covers,grade,price,currency\nNorth Quay Spares,x,battery,copy,9.005,EUR\n", "2 E"},
+		"a grade that is not":        {"stock", "item,grade,quantity,place\nbattery,fine,1,A\n", "2 B"},
+		"less than nothing in stock": {"stock", "item,grade,quantity,place\nbattery,copy,-1,A\n", "2 C"},
+		"a fact that a plan gives":   {"facts", "fact,number,by\nbattery.depth,3,me\n", "2 A"},
+		"a choice that is not":       {"facts", "fact,choice,by\nmanual,somewhere,me\n", "2 B"},
+		"a day that is none":         {"facts", "fact,choice,by,date\nmanual,none,me,26.11.2026\n", "2 D"},
 	} {
 		v, err := exchange.Look(ctx, s, id, c.table, []byte(c.file), nil)
 		if err != nil || len(v.Errors) == 0 || fmt.Sprintf("%d %s", v.Errors[0].Line, v.Errors[0].Column) != c.at {
@@ -212,8 +215,9 @@ func TestBrokenTables(t *testing.T) {
 			t.Errorf("%s was put in: %v", name, err)
 		}
 	}
-	for name, file := range map[string]string{"nothing": "", "no text": "\xff\xfe\x00", "a quote left open": "name,family\n\"lid,FR\n",
-		"no workbook": "PK\x03\x04rubbish"} {
+	for name, file := range map[string]string{"nothing": "", "no text": "\xff\xfe\x00",
+		"a quote left open": "name,family\n\"lid,FR\n",
+		"no workbook":       "PK\x03\x04rubbish"} {
 		if _, err := exchange.Look(ctx, s, id, "parts", []byte(file), nil); err == nil {
 			t.Errorf("%s was read", name)
 		}

@@ -43,7 +43,12 @@ func TestCompareThroughTheServer(t *testing.T) {
 	if !strings.Contains(before, cell) {
 		t.Fatalf("the batteries are no pair: %s", before)
 	}
-	row := p.must(201, "POST", "/api/part-pairs", m{"id": store.NewID(), "part_id": cell, "other_part_id": b.cell, "verdict": "refused"})
+	row := p.must(
+		201,
+		"POST",
+		"/api/part-pairs",
+		m{"id": store.NewID(), "part_id": cell, "other_part_id": b.cell, "verdict": "refused"},
+	)
 	if after := pairs(); strings.Contains(after, b.cell) && strings.Contains(after, cell) {
 		t.Errorf("a refused pair stands: %s", after)
 	}
@@ -83,7 +88,8 @@ func TestFitThroughTheServer(t *testing.T) {
 	test := m{"id": store.NewID(), "kind": "battery", "donor_model_id": other, "outcome": "full", "fittings": 2, "build": "4.1",
 		"conditions": []string{"charger", "waited", "reseated", "known-good", "home", "deep"},
 		"width":      m{"piece_mm": 8.4, "host_mm": 8.0, "u_mm": 0.01}}
-	if a := p.do("POST", "/api/models/"+b.model+"/fit-tests", test); a.status != 422 || !strings.Contains(a.text, "do not force") {
+	if a := p.do("POST", "/api/models/"+b.model+"/fit-tests", test); a.status != 422 ||
+		!strings.Contains(a.text, "do not force") {
 		t.Errorf("a connector 0.4 mm too wide was mated: %d %s", a.status, a.text)
 	}
 	test["reason"] = "measured again, the housing was bent"
@@ -95,20 +101,27 @@ func TestFitThroughTheServer(t *testing.T) {
 	if now, _ := serves(other, b.model); now != before {
 		t.Errorf("a deleted test still counts: %v", now)
 	}
-	trial := m{"id": store.NewID(), "board_unit_id": b.pine, "results": m{"boot": "pass", "touch": "pass", "battery-health": "lost"},
-		"pieces": []m{{"part_id": b.cell, "origin": "foreign", "model": "Drift 80", "lot": "D80-1"}}}
+	trial := m{
+		"id":            store.NewID(),
+		"board_unit_id": b.pine,
+		"results":       m{"boot": "pass", "touch": "pass", "battery-health": "lost"},
+		"pieces":        []m{{"part_id": b.cell, "origin": "foreign", "model": "Drift 80", "lot": "D80-1"}},
+	}
 	p.must(201, "POST", "/api/studies/"+b.study+"/trials", trial)
 	r := room()
-	if n := len(r.get("tests").([]any)); n != 1 || r.str("tests.0.outcome") != "lost" || r.str("tests.0.lost.0") != "battery-health" {
+	if n := len(r.get("tests").([]any)); n != 1 || r.str("tests.0.outcome") != "lost" ||
+		r.str("tests.0.lost.0") != "battery-health" {
 		t.Errorf("the trial of a foreign piece: %s", cut(r.text, 300))
 	}
 	if swap := p.must(200, "GET", "/api/studies/"+b.study+"/swap", nil); !strings.Contains(swap.text, "foreign@Drift 80") {
 		t.Error("the swap lab knows nothing of the foreign piece")
 	}
-	for name, bad := range map[string]m{"model": {"origin": "foreign", "lot": "x"}, "lot": {"origin": "foreign", "model": "Drift 80"}} {
+	for name, bad := range map[string]m{"model": {"origin": "foreign", "lot": "x"}, "lot": {"origin": "foreign",
+		"model": "Drift 80"}} {
 		bad["part_id"] = b.cell
 		trial["id"], trial["pieces"] = store.NewID(), []m{bad}
-		if a := p.do("POST", "/api/studies/"+b.study+"/trials", trial); a.status != 422 || !strings.Contains(a.text, "pieces[0]."+name) {
+		if a := p.do("POST", "/api/studies/"+b.study+"/trials", trial); a.status != 422 ||
+			!strings.Contains(a.text, "pieces[0]."+name) {
 			t.Errorf("a foreign piece without its %s: %d", name, a.status)
 		}
 	}
@@ -119,7 +132,8 @@ func TestFitThroughTheServer(t *testing.T) {
 		for k, v := range change {
 			body[k] = v
 		}
-		if a := p.do("POST", "/api/models/"+b.model+"/fit-tests", body); a.status != 422 || !strings.Contains(a.text, "body."+what) {
+		if a := p.do("POST", "/api/models/"+b.model+"/fit-tests", body); a.status != 422 ||
+			!strings.Contains(a.text, "body."+what) {
 			t.Errorf("%s: %d %s", what, a.status, cut(a.text, 200))
 		}
 	}
@@ -161,8 +175,10 @@ func plainly(v any) any {
 func TestMergesAreTakenBack(t *testing.T) {
 	p := start(t).as(act.Analyst)
 	b := p.bench()
-	twin := p.must(201, "POST", "/api/models/"+b.model+"/parts", m{"id": store.NewID(), "name": "power cell", "family": "PW", "slot": true,
-		"measures": []m{{"kind": "mass", "unit": "g", "readings": []float64{47.5}, "resolution": 0.1}}}).str("id")
+	twin := p.must(201, "POST", "/api/models/"+b.model+"/parts", m{"id": store.NewID(), "name": "power cell",
+		"family": "PW", "slot": true,
+		"measures": []m{{"kind": "mass", "unit": "g", "readings": []float64{47.5}, "resolution": 0.1}}}).
+		str("id")
 	p.must(201, "POST", "/api/studies/"+b.study+"/trials", m{"id": store.NewID(), "board_unit_id": b.pine,
 		"pieces": []m{{"part_id": twin, "origin": "unit", "unit_id": b.amber}}, "results": m{"touch": "pass"}})
 	p.log(b, b.pine, m{"verb": "lift", "what": "power cell", "side": "front", "frees": []string{twin}, "seconds": 30}, 20)
@@ -183,7 +199,12 @@ func TestMergesAreTakenBack(t *testing.T) {
 	}
 
 	other, cell := p.otherModel("Drift Four")
-	p.must(201, "POST", "/api/models/"+b.model+"/fit-tests", m{"id": store.NewID(), "kind": "battery", "donor_model_id": other, "outcome": "notice"})
+	p.must(
+		201,
+		"POST",
+		"/api/models/"+b.model+"/fit-tests",
+		m{"id": store.NewID(), "kind": "battery", "donor_model_id": other, "outcome": "notice"},
+	)
 	before = p.state(append(rooms, "/api/models/"+other, "/api/fit/battery")...)
 	merge = p.must(201, "POST", "/api/models/"+other+"/merge", m{"id": store.NewID(), "into": b.model})
 	if a := p.do("GET", "/api/models/"+other, nil); a.status != 404 {
@@ -210,14 +231,16 @@ func TestStartFromThePredecessor(t *testing.T) {
 	p := start(t).as(act.Analyst)
 	b := p.bench()
 	p.log(b, b.pine, m{"verb": "lift", "what": "lid", "side": "front", "frees": []string{b.lid}, "seconds": 30}, 20)
-	next := p.must(201, "POST", "/api/models", m{"id": store.NewID(), "maker": "Pellow", "name": "Drift 90", "entry": "front"}).str("id")
+	next := p.must(201, "POST", "/api/models", m{"id": store.NewID(), "maker": "Pellow", "name": "Drift 90", "entry": "front"}).
+		str("id")
 	made := p.must(201, "POST", "/api/models/"+next+"/start-from", m{"from": b.model})
 	if made.str("predecessor") == "<nil>" {
 		t.Error("the predecessor is not noted")
 	}
 	sheet := p.must(200, "GET", "/api/models/"+next, nil)
 	old := p.must(200, "GET", "/api/models/"+b.model, nil)
-	if len(sheet.get("parts").([]any)) != len(old.get("parts").([]any)) || len(sheet.get("steps").([]any)) != len(old.get("steps").([]any)) {
+	if len(sheet.get("parts").([]any)) != len(old.get("parts").([]any)) ||
+		len(sheet.get("steps").([]any)) != len(old.get("steps").([]any)) {
 		t.Errorf("not everything came over: %s", cut(sheet.text, 300))
 	}
 	for _, x := range sheet.get("parts").([]any) {

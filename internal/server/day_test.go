@@ -40,15 +40,21 @@ func TestDayRoutes(t *testing.T) {
 		status       int
 		field        string
 	}{
-		"a day that is none":    {"GET", "/api/days/2027-02-30", nil, 422, "date"},
-		"nothing to do":         {"POST", "/api/day-jobs", m{"id": store.NewID(), "day": day + "T00:00:00Z", "title": "X"}, 422, "ops"},
-		"a title without end":   {"POST", "/api/day-jobs", m{"id": store.NewID(), "day": day + "T00:00:00Z", "title": strings.Repeat("x", 61), "text": "a 1"}, 422, "title"},
-		"a line that is none":   {"POST", "/api/day-jobs", m{"id": store.NewID(), "day": day + "T00:00:00Z", "title": "X", "text": "heat plate"}, 422, "ops"},
-		"due before it is long": {"POST", "/api/day-jobs", m{"id": store.NewID(), "day": day + "T00:00:00Z", "title": "X", "text": "a 1", "due": -1}, 422, "due"},
-		"an operation unknown":  {"PUT", "/api/day-jobs/" + id + "/step", m{"version": 1, "op": "song", "what": "start", "at": 0}, 422, "op"},
-		"an old version":        {"PUT", "/api/day-jobs/" + id + "/step", m{"version": 7, "op": "heat", "what": "start", "at": 0}, 409, "meantime"},
-		"a job that is not":     {"PUT", "/api/day-jobs/" + store.NewID() + "/step", m{"version": 1, "op": "heat", "what": "start", "at": 0}, 404, ""},
-		"an offset of a year":   {"GET", "/api/days/" + day + "?offset=9999", nil, 422, "offset"},
+		"a day that is none": {"GET", "/api/days/2027-02-30", nil, 422, "date"},
+		"nothing to do":      {"POST", "/api/day-jobs", m{"id": store.NewID(), "day": day + "T00:00:00Z", "title": "X"}, 422, "ops"},
+		"a title without end": {"POST", "/api/day-jobs", m{"id": store.NewID(), "day": day + "T00:00:00Z",
+			"title": strings.Repeat("x", 61), "text": "a 1"}, 422, "title"},
+		"a line that is none": {"POST", "/api/day-jobs", m{"id": store.NewID(), "day": day + "T00:00:00Z", "title": "X",
+			"text": "heat plate"}, 422, "ops"},
+		"due before it is long": {"POST", "/api/day-jobs", m{"id": store.NewID(), "day": day + "T00:00:00Z", "title": "X",
+			"text": "a 1", "due": -1}, 422, "due"},
+		"an operation unknown": {"PUT", "/api/day-jobs/" + id + "/step", m{"version": 1, "op": "song", "what": "start",
+			"at": 0}, 422, "op"},
+		"an old version": {"PUT", "/api/day-jobs/" + id + "/step", m{"version": 7, "op": "heat", "what": "start",
+			"at": 0}, 409, "meantime"},
+		"a job that is not": {"PUT", "/api/day-jobs/" + store.NewID() + "/step", m{"version": 1, "op": "heat",
+			"what": "start", "at": 0}, 404, ""},
+		"an offset of a year": {"GET", "/api/days/" + day + "?offset=9999", nil, 422, "offset"},
 	} {
 		var body any
 		if c.body != nil {

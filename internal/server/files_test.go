@@ -139,8 +139,9 @@ func TestTheDeskOverTheInterface(t *testing.T) {
 		"stock":        2,
 	}
 	buyer.must(201, "POST", "/api/offers", offer)
-	for name, change := range map[string]m{"a price below nothing": {"price_minor": -1}, "a currency of two letters": {"currency": "EU"},
-		"a grade that is not": {"grade": "fine"}, "nothing covered": {"covers": m{}}, "stock below nothing": {"stock": -1}} {
+	for name, change := range map[string]m{"a price below nothing": {"price_minor": -1},
+		"a currency of two letters": {"currency": "EU"},
+		"a grade that is not":       {"grade": "fine"}, "nothing covered": {"covers": m{}}, "stock below nothing": {"stock": -1}} {
 		bad := m{}
 		for k, v := range offer {
 			bad[k] = v
@@ -174,7 +175,8 @@ func TestTheDeskOverTheInterface(t *testing.T) {
 		"/api/workshop",
 		m{"version": 0, "currency": "EUR", "labour_minor": 6000, "charge_limit": 30},
 	)
-	if a := buyer.must(409, "PUT", "/api/workshop", m{"version": 7, "currency": "EUR", "labour_minor": 1, "charge_limit": 30}); a.str(
+	if a := buyer.must(409, "PUT", "/api/workshop", m{"version": 7, "currency": "EUR", "labour_minor": 1,
+		"charge_limit": 30}); a.str(
 		"current.labour_minor",
 	) != "6000" {
 		t.Errorf("settings of another version: %s", a.text)

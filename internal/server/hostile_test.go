@@ -213,18 +213,40 @@ func TestAStoredValueNeverBreaksARoom(t *testing.T) {
 	p.log(b, b.pine, m{"verb": "lift", "what": "lid", "side": "front", "frees": []string{b.lid}, "seconds": 30}, 20)
 	p.must(201, "POST", "/api/studies/"+b.study+"/trials", m{"id": store.NewID(), "board_unit_id": b.pine,
 		"results": m{"touch": "lost"}, "pieces": []m{{"part_id": b.cell, "origin": "unit", "unit_id": b.amber}}})
-	p.must(201, "POST", "/api/studies/"+b.study+"/swap-acts", m{"id": store.NewID(), "kind": "restart", "board_unit_id": b.pine})
+	p.must(
+		201,
+		"POST",
+		"/api/studies/"+b.study+"/swap-acts",
+		m{"id": store.NewID(), "kind": "restart", "board_unit_id": b.pine},
+	)
 	other, _ := p.otherModel("Drift 80")
 	lot := p.must(201, "POST", "/api/models/"+b.model+"/lots", m{"id": store.NewID(), "kind": "battery", "name": "acme-7",
 		"measures": []m{{"kind": "thickness", "unit": "mm", "readings": []float64{4.6}, "resolution": 0.1}}}).str("id")
-	p.must(201, "POST", "/api/models/"+b.model+"/fit-tests", m{"id": store.NewID(), "kind": "battery", "lot_id": lot, "outcome": "lost",
-		"lost": []string{"touch"}, "conditions": []string{"waited"}})
-	rooms := []string{"/api/fit/battery", "/api/models/" + b.model + "/compare/" + other, "/api/models/" + b.model + "/generations",
-		"/api/studies", "/api/find?q=battery", "/api/studies/" + b.study + "/intake",
-		"/api/studies/" + b.study + "/strip", "/api/studies/" + b.study + "/swap", "/api/studies/" + b.study + "/swap/account",
-		"/api/studies/" + b.study + "/closeup", "/api/studies/" + b.study + "/handover", "/api/studies/" + b.study + "/faults",
-		"/api/models/" + b.model + "/ways", "/api/models/" + b.model + "/score", "/api/models/" + b.model,
-		"/api/models/" + b.model + "/parts/" + b.cell}
+	p.must(
+		201,
+		"POST",
+		"/api/models/"+b.model+"/fit-tests",
+		m{"id": store.NewID(), "kind": "battery", "lot_id": lot, "outcome": "lost",
+			"lost": []string{"touch"}, "conditions": []string{"waited"}},
+	)
+	rooms := []string{
+		"/api/fit/battery",
+		"/api/models/" + b.model + "/compare/" + other,
+		"/api/models/" + b.model + "/generations",
+		"/api/studies",
+		"/api/find?q=battery",
+		"/api/studies/" + b.study + "/intake",
+		"/api/studies/" + b.study + "/strip",
+		"/api/studies/" + b.study + "/swap",
+		"/api/studies/" + b.study + "/swap/account",
+		"/api/studies/" + b.study + "/closeup",
+		"/api/studies/" + b.study + "/handover",
+		"/api/studies/" + b.study + "/faults",
+		"/api/models/" + b.model + "/ways",
+		"/api/models/" + b.model + "/score",
+		"/api/models/" + b.model,
+		"/api/models/" + b.model + "/parts/" + b.cell,
+	}
 	columns := nested(t)
 	if len(columns) < 25 {
 		t.Fatalf("only %d columns", len(columns))
@@ -370,8 +392,11 @@ func (f *fuzzer) request(path string, op map[string]any) (address string, body [
 			path = strings.ReplaceAll(path, "{"+name+"}", id)
 		case "query":
 			if f.r.IntN(2) == 0 {
-				query = append(query, name+"="+fmt.Sprint(f.pick("", "1", "-1", "1e309", "NaN", "true", "x", "%00", "%F0%9F%94%8B",
-					strings.Repeat("9", 40), f.known[0])))
+				query = append(
+					query,
+					name+"="+fmt.Sprint(f.pick("", "1", "-1", "1e309", "NaN", "true", "x", "%00", "%F0%9F%94%8B",
+						strings.Repeat("9", 40), f.known[0])),
+				)
 			}
 		case "header":
 			if name == "Happened-At" && f.r.IntN(3) == 0 {

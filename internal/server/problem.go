@@ -130,7 +130,11 @@ func (s *server) problem(ctx context.Context, err error) error {
 	case errors.Is(err, act.ErrKeyReused):
 		return &Problem{Title: "Key reused", Status: http.StatusConflict, Detail: err.Error()}
 	case errors.Is(err, account.ErrLink):
-		return &Problem{Title: "Closed link", Status: http.StatusNotFound, Detail: "This link was used, is too old, or never was one. Ask an administrator for another."}
+		return &Problem{
+			Title:  "Closed link",
+			Status: http.StatusNotFound,
+			Detail: "This link was used, is too old, or never was one. Ask an administrator for another.",
+		}
 	case errors.Is(err, account.ErrSignIn):
 		return &Problem{Title: "Not signed in", Status: http.StatusUnauthorized, Detail: "Name or password is wrong."}
 	case errors.Is(err, calibration.ErrSlow), errors.Is(err, calibration.ErrDown), errors.Is(err, calibration.ErrNone):

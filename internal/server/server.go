@@ -211,7 +211,17 @@ func build(c Config) (*server, *gin.Engine) {
 		writeProblem(g.Writer, http.StatusMethodNotAllowed, "This address does not take "+g.Request.Method+".")
 	})
 	engine.Use(gin.CustomRecoveryWithWriter(nil, func(g *gin.Context, err any) {
-		c.Log.Error("panic", "request", requestID(g.Request.Context()), "path", g.Request.URL.Path, "err", err, "stack", string(debug.Stack()))
+		c.Log.Error(
+			"panic",
+			"request",
+			requestID(g.Request.Context()),
+			"path",
+			g.Request.URL.Path,
+			"err",
+			err,
+			"stack",
+			string(debug.Stack()),
+		)
 		writeProblem(g.Writer, http.StatusInternalServerError,
 			"Something went wrong in the server; nothing was changed.")
 		g.Abort()

@@ -360,7 +360,8 @@ func (b *Bench) Run(unit string, checks []string, late bool) map[string]string {
 				lost = lost || c.Family == s.Family && c.Family == "SE"
 				continue
 			}
-			lost = lost || b.Bad[b.in(unit, s.Name)] == c.Name || b.hurts(unit, s.Name, c.Name) || b.loose[unit][s.Name] && s.Family == c.Family
+			lost = lost || b.Bad[b.in(unit, s.Name)] == c.Name || b.hurts(unit, s.Name, c.Name) ||
+				b.loose[unit][s.Name] && s.Family == c.Family
 		}
 		if !slices.Contains(checks, c.Name) {
 			continue

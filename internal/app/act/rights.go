@@ -100,7 +100,8 @@ func Writable(role Role) []string {
 func Table() string {
 	var b strings.Builder
 	b.WriteString("| what | who reads it | who writes it |\n|---|---|---|\n")
-	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Office, Practice, Session, People, Trail} {
+	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Office, Practice,
+		Session, People, Trail} {
 		who := func(v Verb) string {
 			var names []string
 			for _, role := range rights[Right{r, v}] {

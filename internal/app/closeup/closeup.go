@@ -125,9 +125,19 @@ func order(k *model.Record) []string {
 }
 
 func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) UnitClosing {
-	v := UnitClosing{UnitID: u.ID, Closing: c, Bench: b.Bench(u), Lines: []CloseLine{}, Items: []closeup.Item{}, Consumables: []string{},
-		Off: []string{}, Ticked: []string{}, Checks: []ClosingCheck{}, Water: closeup.Water(c.Seal),
-		Lost: b.Lost(u.ID)}
+	v := UnitClosing{
+		UnitID:      u.ID,
+		Closing:     c,
+		Bench:       b.Bench(u),
+		Lines:       []CloseLine{},
+		Items:       []closeup.Item{},
+		Consumables: []string{},
+		Off:         []string{},
+		Ticked:      []string{},
+		Checks:      []ClosingCheck{},
+		Water:       closeup.Water(c.Seal),
+		Lost:        b.Lost(u.ID),
+	}
 	ids := b.EverDone(u.ID)
 	out := b.Done(u.ID)
 	if fromPlan {

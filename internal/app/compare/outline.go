@@ -18,7 +18,11 @@ func ofVariant(k *model.Record, field, variant string) (*model.Record, error) {
 		return k, nil
 	}
 	if !slices.Contains(k.Variants, variant) {
-		return nil, fault.New(field, variant, "a variant of the "+k.Name+": "+cmp.Or(strings.Join(k.Variants, ", "), "none is on record"))
+		return nil, fault.New(
+			field,
+			variant,
+			"a variant of the "+k.Name+": "+cmp.Or(strings.Join(k.Variants, ", "), "none is on record"),
+		)
 	}
 	v := *k
 	v.Name = k.Name + " (" + variant + ")"
@@ -29,7 +33,8 @@ func ofVariant(k *model.Record, field, variant string) (*model.Record, error) {
 		}
 		v.Parts = slices.DeleteFunc(v.Parts, func(p store.Part) bool {
 			return slices.ContainsFunc(n.Lacks, func(l string) bool {
-				return strings.EqualFold(l, p.Name) || slices.ContainsFunc(p.Aliases, func(a string) bool { return strings.EqualFold(l, a) })
+				return strings.EqualFold(l, p.Name) ||
+					slices.ContainsFunc(p.Aliases, func(a string) bool { return strings.EqualFold(l, a) })
 			})
 		})
 		for i, name := range n.Adds {
@@ -50,8 +55,14 @@ func outline(k *model.Record) compare.Model {
 	joints := k.Joints()
 	layered := slices.ContainsFunc(k.Parts, func(p store.Part) bool { return p.Layer > 0 })
 	for _, p := range k.Parts {
-		q := compare.Part{ID: p.ID, Kind: cmp.Or(k.Kind(p.ID), "part of "+p.Family), Names: append([]string{p.Name}, p.Aliases...),
-			Family: p.Family, Carries: k.Carries(p.ID), Quantities: map[string]compare.Quantity{}}
+		q := compare.Part{
+			ID:         p.ID,
+			Kind:       cmp.Or(k.Kind(p.ID), "part of "+p.Family),
+			Names:      append([]string{p.Name}, p.Aliases...),
+			Family:     p.Family,
+			Carries:    k.Carries(p.ID),
+			Quantities: map[string]compare.Quantity{},
+		}
 		if p.WMM > 0 && p.HMM > 0 {
 			q.Rect = &compare.Rect{X: p.XMM, Y: p.YMM, W: p.WMM, H: p.HMM}
 		}

@@ -67,9 +67,12 @@ func (r Room) judge(c compare.Ranked, a, b *model.Record) Change {
 		reasons = append(reasons, "no longer interchanges: to be stocked for each model")
 	}
 	if match == nil {
-		reasons = append(reasons, map[string]string{"gone": "this part is not there any more", "added": "a part that was not there before",
-			"merged": "its functions went into another part, which is replaced as a whole",
-			"split":  "took over functions of another part", "replaced": "another part does its work now"}[c.Changes[0]])
+		reasons = append(
+			reasons,
+			map[string]string{"gone": "this part is not there any more", "added": "a part that was not there before",
+				"merged": "its functions went into another part, which is replaced as a whole",
+				"split":  "took over functions of another part", "replaced": "another part does its work now"}[c.Changes[0]],
+		)
 	}
 	out.Why = strings.Join(reasons, "; ")
 	return out
@@ -80,7 +83,12 @@ func signed(x float64) string { return strings.Replace(fmt.Sprintf("%+.1f", x), 
 
 // say is the sentence that the visitor came for.
 func (r Room) say() answer.Sentence {
-	s := answer.Sentence{answer.Name(r.B.Model.Name, ""), answer.Text(" against "), answer.Name(r.A.Model.Name, ""), answer.Text(": ")}
+	s := answer.Sentence{
+		answer.Name(r.B.Model.Name, ""),
+		answer.Text(" against "),
+		answer.Name(r.A.Model.Name, ""),
+		answer.Text(": "),
+	}
 	said := 0
 	for _, j := range r.Jobs {
 		steps := j.StepsB - j.StepsA
@@ -118,14 +126,23 @@ func doubts(out compare.Output, a, b *model.Record) []string {
 	list := []string{}
 	for _, m := range out.Matched {
 		p, q := a.PartByID[m.A], b.PartByID[m.B]
-		if quantity.Turned(quantity.Pack{MAh: p.CapacityMAh, Wh: p.EnergyWh}, quantity.Pack{MAh: q.CapacityMAh, Wh: q.EnergyWh}) {
-			list = append(list, fmt.Sprintf("%s: %g mAh and %g Wh against %g mAh and %g Wh turn the order over: one figure was misread?",
-				q.Name, q.CapacityMAh, q.EnergyWh, p.CapacityMAh, p.EnergyWh))
+		if quantity.Turned(
+			quantity.Pack{MAh: p.CapacityMAh, Wh: p.EnergyWh},
+			quantity.Pack{MAh: q.CapacityMAh, Wh: q.EnergyWh},
+		) {
+			list = append(
+				list,
+				fmt.Sprintf("%s: %g mAh and %g Wh against %g mAh and %g Wh turn the order over: one figure was misread?",
+					q.Name, q.CapacityMAh, q.EnergyWh, p.CapacityMAh, p.EnergyWh),
+			)
 		}
 		x, y := model.Quantities(p), model.Quantities(q)
 		for name, v := range x {
 			if w, both := y[name]; both && v.Unit != w.Unit {
-				list = append(list, fmt.Sprintf("%s: %s is in %s here and in %s there: not compared", q.Name, name, w.Unit, v.Unit))
+				list = append(
+					list,
+					fmt.Sprintf("%s: %s is in %s here and in %s there: not compared", q.Name, name, w.Unit, v.Unit),
+				)
 			}
 		}
 	}

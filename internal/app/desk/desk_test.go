@@ -12,7 +12,8 @@ var day = time.Date(2026, 11, 26, 0, 0, 0, 0, time.UTC)
 
 // counter is a desk of two sellers and a handful of offers, without a database.
 func counter() Desk {
-	offer := func(id, seller string, covers map[string]int, grade string, price int64, currency string, stock int, lead float64) store.Offer {
+	offer := func(id, seller string, covers map[string]int, grade string, price int64, currency string, stock int,
+		lead float64) store.Offer {
 		return store.Offer{
 			Row: store.Row{ID: id},
 			OfferFacts: store.OfferFacts{SellerID: seller, ModelID: "m", Title: id, Covers: covers,
@@ -158,8 +159,9 @@ func TestFreePieces(t *testing.T) {
 
 // TestSlotsAreOneName: however a slot is written, it is the same.
 func TestSlotsAreOneName(t *testing.T) {
-	for in, want := range map[string]string{"Rim adhesive": "rim-adhesive", " rim_adhesive ": "rim-adhesive", "rim-adhesive": "rim-adhesive",
-		"BATTERY": "battery", "": ""} {
+	for in, want := range map[string]string{"Rim adhesive": "rim-adhesive", " rim_adhesive ": "rim-adhesive",
+		"rim-adhesive": "rim-adhesive",
+		"BATTERY":      "battery", "": ""} {
 		if got := Slot(in); got != want {
 			t.Errorf("%q is %q", in, got)
 		}

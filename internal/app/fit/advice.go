@@ -60,7 +60,10 @@ func (g *gathered) candidates(r *Room) {
 	})
 	for i, p := range list[:min(len(list), mostCandidates)] {
 		minutes, _ := g.minutes(p.donor, p.host)
-		g.in.Candidates = append(g.in.Candidates, fit.Candidate{ID: fmt.Sprintf("c%d", i+1), Donor: p.donor, Host: p.host, Minutes: minutes})
+		g.in.Candidates = append(
+			g.in.Candidates,
+			fit.Candidate{ID: fmt.Sprintf("c%d", i+1), Donor: p.donor, Host: p.host, Minutes: minutes},
+		)
 	}
 }
 

@@ -100,7 +100,8 @@ func gather(db *gorm.DB, r *Room, q Ask) (*gathered, error) {
 		return nil, err
 	}
 	g := &gathered{in: fit.Input{Slot: q.Kind, Level: q.Level, Confidence: q.Confidence, Features: map[string]fit.Feature{},
-		Models: []fit.Model{}, Tests: []fit.Test{}, Newest: map[string]string{}}, part: map[string]store.Part{}, ways: map[string]*model.Way{},
+		Models: []fit.Model{}, Tests: []fit.Test{}, Newest: map[string]string{}}, part: map[string]store.Part{},
+		ways:  map[string]*model.Way{},
 		check: model.CheckTime(checks)}
 	slices.SortFunc(chosen, func(a, b string) int {
 		return cmp.Or(strings.Compare(records[a].Maker, records[b].Maker), strings.Compare(records[a].Name, records[b].Name))
@@ -246,7 +247,15 @@ func (g *gathered) host(r *Room, k *model.Record, all []store.Model) {
 	if w := k.WayTo(p.ID, nil); w != nil && w.Blocked == "" {
 		g.ways[k.ID] = w
 	}
-	l := Line{ID: k.ID, Name: k.Name, PartID: p.ID, Code: p.ConnectorCode, Measures: model.Quantities(p), Demand: 1, Version: p.Version}
+	l := Line{
+		ID:       k.ID,
+		Name:     k.Name,
+		PartID:   p.ID,
+		Code:     p.ConnectorCode,
+		Measures: model.Quantities(p),
+		Demand:   1,
+		Version:  p.Version,
+	}
 	m := fit.Model{ID: k.ID, Generation: generation(k.Model, all), Features: features(l.Measures), Code: p.ConnectorCode}
 	if p.WorthMinor > 0 && (r.Currency == "" || p.Currency == r.Currency) {
 		r.Currency = p.Currency
@@ -263,7 +272,14 @@ func (g *gathered) host(r *Room, k *model.Record, all []store.Model) {
 }
 
 func (g *gathered) lot(r *Room, row store.Lot) {
-	l := Line{ID: row.ID, Name: row.Name, Copy: true, For: row.ModelID, Measures: model.Measured(row.Measures), Version: row.Version}
+	l := Line{
+		ID:       row.ID,
+		Name:     row.Name,
+		Copy:     true,
+		For:      row.ModelID,
+		Measures: model.Measured(row.Measures),
+		Version:  row.Version,
+	}
 	c := fit.Copy{ID: row.ID, For: row.ModelID, Features: features(l.Measures)}
 	if row.PriceMinor > 0 && (r.Currency == "" || row.Currency == r.Currency) {
 		r.Currency = row.Currency

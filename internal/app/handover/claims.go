@@ -22,8 +22,9 @@ const mostMissing = 3
 
 // stated are the verdicts in the words of a reader.
 var stated = map[string]string{ledger.Loses: "costs", ledger.Sporadic: "costs, now and then,",
-	ledger.Together: "costs, together with another part,", ledger.Dead: "leaves no picture for", ledger.WithNotice: "brings a notice at",
-	ledger.Works: "leaves", ledger.Calibrated: "once paired leaves"}
+	ledger.Together: "costs, together with another part,", ledger.Dead: "leaves no picture for",
+	ledger.WithNotice: "brings a notice at",
+	ledger.Works:      "leaves", ledger.Calibrated: "once paired leaves"}
 
 // claims are what the swaps, the ways and the statements would let somebody say.
 func (h *Sheet) claims(b *study.Record, r study.Reading) {

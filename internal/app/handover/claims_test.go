@@ -62,8 +62,10 @@ func TestClaimsThatTheEvidenceCarries(t *testing.T) {
 
 // TestWhoseAPieceIs: a piece is named by where it comes from; a verdict names what it lacks, three things at most.
 func TestWhoseAPieceIs(t *testing.T) {
-	for state, want := range map[string]string{"stranger": "Another phone's battery", "copy@acme-7": "The copy acme-7 of the battery",
-		"foreign@Drift 3": "The battery of a Drift 3", "adopted": "Another phone's battery, paired,", "unknown": "A piece of unknown origin for the battery"} {
+	for state, want := range map[string]string{"stranger": "Another phone's battery",
+		"copy@acme-7":     "The copy acme-7 of the battery",
+		"foreign@Drift 3": "The battery of a Drift 3", "adopted": "Another phone's battery, paired,",
+		"unknown": "A piece of unknown origin for the battery"} {
 		if got := whose("battery", state); got != want {
 			t.Errorf("%s: %q", state, got)
 		}
@@ -90,7 +92,8 @@ func TestInterestsAreSaid(t *testing.T) {
 	}{
 		"nothing said": {store.Interests{}, []string{"was not declared", "was not declared"}},
 		"both":         {store.Interests{SellsParts: "yes", GivenPhone: "yes"}, []string{"sells parts or repairs", "given or lent"}},
-		"neither":      {store.Interests{SellsParts: "no", GivenPhone: "no", Note: "more"}, []string{"neither parts", "neither given", "more"}},
+		"neither": {store.Interests{SellsParts: "no", GivenPhone: "no", Note: "more"}, []string{"neither parts",
+			"neither given", "more"}},
 	} {
 		got := interests(&study.Record{Study: store.Study{StudyFacts: store.StudyFacts{Interests: c.i}}})
 		if len(got) != len(c.want) {

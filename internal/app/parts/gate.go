@@ -271,7 +271,9 @@ func (v *GateRoom) sentence(priced bool) {
 // ReasonWords says a code of the gate.
 func ReasonWords(code string) string {
 	return map[string]string{"missing_part": "missing:", "missing_consumable": "missing:", "missing_tool": "missing tool:",
-		"not_to_be_had": "not to be had:", "bench_full": "the bench is full until", "evidence": "shown only in part", "loses": "a function is lost:",
-		"untested": "what a replacement costs is untested", "dead": "a replacement stays dark", "does_not_seat": "a replacement does not go in",
-		"margin": "it leaves too little", "notice": "a notice will show"}[code]
+		"not_to_be_had": "not to be had:", "bench_full": "the bench is full until", "evidence": "shown only in part",
+		"loses":    "a function is lost:",
+		"untested": "what a replacement costs is untested", "dead": "a replacement stays dark",
+		"does_not_seat": "a replacement does not go in",
+		"margin":        "it leaves too little", "notice": "a notice will show"}[code]
 }

@@ -140,7 +140,8 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 		Titles: map[string]string{}, Acts: []ActView{},
 		Warnings: []ledger.Warning{}, Reports: []CheckReport{}, Rows: []SuspectRow{}, Skips: []SkipView{},
 		Doubts: []Doubt{}, Remedies: []string{}, Next: []NextSwap{},
-		Plan: []NextSwap{}, Open: []string{}, Retests: []Retest{}, Learned: []study.Learned{}, Asked: []string{}, Asks: []study.Question{},
+		Plan: []NextSwap{}, Open: []string{}, Retests: []Retest{}, Learned: []study.Learned{}, Asked: []string{},
+		Asks:  []study.Question{},
 		Noise: ledger.Noise, Limit: seatLimit}
 	open, err := store.OpenCalls(db, id)
 	if err != nil {

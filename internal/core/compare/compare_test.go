@@ -143,7 +143,8 @@ func random(r *rand.Rand) Input {
 		in.Confirmed = [][]string{{pick(in.A), pick(in.B)}}
 	}
 	if r.IntN(2) == 0 {
-		if x := []string{pick(in.A), pick(in.B)}; in.Confirmed == nil || x[0] != in.Confirmed[0][0] || x[1] != in.Confirmed[0][1] {
+		if x := []string{pick(in.A), pick(in.B)}; in.Confirmed == nil || x[0] != in.Confirmed[0][0] ||
+			x[1] != in.Confirmed[0][1] {
 			in.Refused = [][]string{x}
 		}
 	}
@@ -286,10 +287,13 @@ func TestBadInput(t *testing.T) {
 		"a.parts[0].quantities.mass.u": func(in *Input) {
 			in.A.Parts[0].Quantities = map[string]Quantity{"mass": {1, -1, "g"}}
 		},
-		"confirmed[0]":            func(in *Input) { in.Confirmed = [][]string{{"pack"}} },
-		"confirmed[0][1]":         func(in *Input) { in.Confirmed = [][]string{{"pack", "x"}} },
-		"confirmed[1][0]":         func(in *Input) { in.Confirmed = [][]string{{"pack", "m3"}, {"pack", "m1"}} },
-		"refused[0]":              func(in *Input) { in.Confirmed, in.Refused = [][]string{{"pack", "m3"}}, [][]string{{"pack", "m3"}} },
+		"confirmed[0]":    func(in *Input) { in.Confirmed = [][]string{{"pack"}} },
+		"confirmed[0][1]": func(in *Input) { in.Confirmed = [][]string{{"pack", "x"}} },
+		"confirmed[1][0]": func(in *Input) { in.Confirmed = [][]string{{"pack", "m3"}, {"pack", "m1"}} },
+		"refused[0]": func(in *Input) {
+			in.Confirmed, in.Refused = [][]string{{"pack", "m3"}},
+				[][]string{{"pack", "m3"}}
+		},
 		"refused[0][0]":           func(in *Input) { in.Refused = [][]string{{"x", "m3"}} },
 		"jobs[0].a.steps[0].part": func(in *Input) { in.Jobs[0].A.Steps[0].Part = "x" },
 		"jobs[0].b.seconds":       func(in *Input) { in.Jobs[0].B.Seconds = -1 },
@@ -350,7 +354,10 @@ func BenchmarkAgainstSolver(b *testing.B) {
 				take.WriteString(" <= 1\n")
 				give.WriteString(" <= 1\n")
 			}
-			want, theirs := solvertest.CBC(b, "Maximize\n obj:"+objective.String()+"\nSubject To\n"+take.String()+give.String()+"End\n")
+			want, theirs := solvertest.CBC(
+				b,
+				"Maximize\n obj:"+objective.String()+"\nSubject To\n"+take.String()+give.String()+"End\n",
+			)
 			start := time.Now()
 			pairs, _ := match(rows, cols, Input{})
 			ours := time.Since(start)

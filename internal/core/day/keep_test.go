@@ -29,7 +29,8 @@ func TestKeepsItsOrder(t *testing.T) {
 		}
 		return list
 	}
-	for _, keep := range [][]string{{"j2/work", "j0/work", "j1/work"}, {"j1/work", "j2/work", "j0/work"}, {"j0/work", "j2/work", "j1/work"}} {
+	for _, keep := range [][]string{{"j2/work", "j0/work", "j1/work"}, {"j1/work", "j2/work", "j0/work"}, {"j0/work",
+		"j2/work", "j1/work"}} {
 		in := equal(3600, 3600, 3600)
 		in.Keep = append([]string{"gone/heat"}, keep...) // what is not there any more is passed over
 		if got := order(in); !slices.Equal(got, keep) {

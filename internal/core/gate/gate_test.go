@@ -35,7 +35,9 @@ func TestAccept(t *testing.T) {
 		return c
 	}
 	if err != nil || out.Answer != "take_later" || out.Promise != "2026-11-30" || out.Likely != "2026-11-28" || out.PromiseP != 0.9 ||
-		math.Abs(out.Margin-3198.9) > 1e-6 || math.Abs(out.MarginIfHurt+7480) > 1e-6 || math.Abs(out.PHurt-0.0714) > 1e-9 ||
+		math.Abs(out.Margin-3198.9) > 1e-6 ||
+		math.Abs(out.MarginIfHurt+7480) > 1e-6 ||
+		math.Abs(out.PHurt-0.0714) > 1e-9 ||
 		!slices.Equal(codes(out.Reasons), []string{"missing_consumable", "bench_full"}) {
 		t.Errorf("%+v, %v", out, err)
 	}
@@ -57,7 +59,8 @@ func TestAccept(t *testing.T) {
 		j := read[Job](t, job)
 		c.change(&j)
 		out, err := Accept(j)
-		if err != nil || out.Answer != c.answer || c.code != "" && out.Reasons[0].Code != c.code || (c.answer == "refuse") != (out.Promise == "") {
+		if err != nil || out.Answer != c.answer || c.code != "" && out.Reasons[0].Code != c.code ||
+			(c.answer == "refuse") != (out.Promise == "") {
 			t.Errorf("%s: %+v, %v", name, out, err)
 		}
 	}
@@ -66,15 +69,23 @@ func TestAccept(t *testing.T) {
 // TestInspect: the example of the contract, and the curve of a quality-control textbook's plan of 89 pieces with 2 bad ones
 // allowed (from memory, reproduced to four places).
 func TestInspect(t *testing.T) {
-	out, err := Inspect(read[Delivery](t, `{"size":200,"aql":0.02,"ltpd":0.1,"producer_risk":0.05,"consumer_risk":0.1,"k":4,"n":30,"prior_rate":0.12,
-		"prior_weight":20,"price":9000,"refund":0,"rebuy_cost":300,"next_best":10200,"rates":[0.01,0.05]}`))
+	out, err := Inspect(
+		read[Delivery](
+			t,
+			`{"size":200,"aql":0.02,"ltpd":0.1,"producer_risk":0.05,"consumer_risk":0.1,"k":4,"n":30,"prior_rate":0.12,
+		"prior_weight":20,"price":9000,"refund":0,"rebuy_cost":300,"next_best":10200,"rates":[0.01,0.05]}`,
+		),
+	)
 	near := func(a, b, by float64) bool { return math.Abs(a-b) < by }
 	if err != nil || out.Sample != 48 || out.Accept != 2 || !near(out.PassAQL, 0.9563, 1e-4) || !near(out.PassLTPD, 0.0964, 1e-4) ||
 		!near(out.Rate, 0.128, 1e-9) || !near(out.Interval[0], 0.0515, 1e-4) || !near(out.Interval[1], 0.2325, 1e-4) ||
-		!near(out.Limit, 0.1143, 1e-4) || !near(out.POverLimit, 0.576, 1e-3) || out.StopBuying || len(out.Curve) != 2 {
+		!near(out.Limit, 0.1143, 1e-4) || !near(out.POverLimit, 0.576, 1e-3) ||
+		out.StopBuying ||
+		len(out.Curve) != 2 {
 		t.Errorf("%+v, %v", out, err)
 	}
-	for p, want := range map[float64]float64{0.005: 0.9897, 0.01: 0.9397, 0.02: 0.7366, 0.03: 0.4985, 0.04: 0.3042, 0.05: 0.1721, 0.06: 0.0919} {
+	for p, want := range map[float64]float64{0.005: 0.9897, 0.01: 0.9397, 0.02: 0.7366, 0.03: 0.4985, 0.04: 0.3042,
+		0.05: 0.1721, 0.06: 0.0919} {
 		if got := passes(0, 89, 2, p); !near(got, want, 5e-5) {
 			t.Errorf("89, 2 at %v: %v, want %v", p, got, want)
 		}
@@ -101,7 +112,9 @@ func TestForDonor(t *testing.T) {
 		{"part":"battery","value":1800,"good":0.6,"survival":0.95,"seconds":420},{"part":"camera","value":5200,"good":0.9,"survival":0.98,"seconds":300},
 		{"part":"port","value":900,"good":0.85,"survival":0.97,"seconds":900}],"lock":"unknown","p_unlocked":0.6,"rate":0.9,"fixed":900,"margin":0.2}`
 	out, err := ForDonor(read[Donor](t, text))
-	if err != nil || out.Bid != 6734 || math.Abs(out.Worth["board"]-5703.6) > 1e-6 || !slices.Equal(out.Leave, []string{"port"}) || out.Seconds != 2220 {
+	if err != nil || out.Bid != 6734 || math.Abs(out.Worth["board"]-5703.6) > 1e-6 ||
+		!slices.Equal(out.Leave, []string{"port"}) ||
+		out.Seconds != 2220 {
 		t.Errorf("%+v, %v", out, err)
 	}
 	in := read[Donor](t, text)

@@ -272,9 +272,11 @@ type History struct {
 
 // Walk reads the history once: states from the ledger of each moment, and the guards.
 func (s Study) Walk() History {
-	h := History{at: map[string]int{}, Entries: map[string]Entries{}, Sticky: map[string]map[string]string{}, Damaged: map[string]string{},
+	h := History{at: map[string]int{}, Entries: map[string]Entries{}, Sticky: map[string]map[string]string{},
+		Damaged: map[string]string{},
 		Damages: map[string]int{}, Builds: map[string]string{},
-		pieces: map[string]Piece{}, hurts: map[string][]Act{}, facts: map[string][]fact{}, atoms: newAtoms(), fits: map[string]map[string]fitting{},
+		pieces: map[string]Piece{}, hurts: map[string][]Act{}, facts: map[string][]fact{}, atoms: newAtoms(),
+		fits:  map[string]map[string]fitting{},
 		stuck: map[string]map[string]string{}, done: map[string]bool{}}
 	before := map[string]map[string]string{}
 	for _, b := range s.Baselines {

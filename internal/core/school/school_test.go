@@ -81,7 +81,12 @@ func TestWorkedExample(t *testing.T) {
 // TestAlpha is Krippendorff's worked example of 12 units and 4 observers: nominal 0.743, ordinal 0.815, interval 0.849
 // (K. Krippendorff, Content Analysis; from memory).
 func TestAlpha(t *testing.T) {
-	observers := []string{"1 2 3 3 2 1 4 1 2 . . .", "1 2 3 3 2 2 4 1 2 5 . 3", ". 3 3 3 2 3 4 2 2 5 1 .", "1 2 3 3 2 4 4 1 2 5 1 ."}
+	observers := []string{
+		"1 2 3 3 2 1 4 1 2 . . .",
+		"1 2 3 3 2 2 4 1 2 5 . 3",
+		". 3 3 3 2 3 4 2 2 5 1 .",
+		"1 2 3 3 2 4 4 1 2 5 1 .",
+	}
 	units := map[string]map[string]float64{}
 	for o, row := range observers {
 		for u, cell := range strings.Fields(row) {
@@ -112,7 +117,8 @@ func TestSimplex(t *testing.T) {
 	for _, c := range []struct {
 		d    []float64
 		want float64
-	}{{[]float64{1, -1}, 0.5}, {[]float64{1, -3}, 0.75}, {[]float64{1, 2}, 1}, {[]float64{-1, 0}, 0}, {[]float64{2, 0, -1, 0.5}, -1}} {
+	}{{[]float64{1, -1}, 0.5}, {[]float64{1, -3}, 0.75}, {[]float64{1, 2}, 1}, {[]float64{-1, 0}, 0}, {[]float64{2, 0,
+		-1, 0.5}, -1}} {
 		got, n := Simplex(c.d), 0
 		if c.want >= 0 && len(c.d) == 2 && c.d[0] == 1 && c.d[1] == -3 {
 			c.want = 0.25 // w₁ > 3·w₂: above ¾ of the line
@@ -148,13 +154,31 @@ func random(r *rand.Rand) Input {
 	leaf := func() any {
 		switch r.IntN(4) {
 		case 0:
-			return map[string]any{"table": fmt.Sprint("c", r.IntN(3)), "points": map[string]any{"a": p(), "b": p(), "c": p()}, "note": note()}
+			return map[string]any{
+				"table":  fmt.Sprint("c", r.IntN(3)),
+				"points": map[string]any{"a": p(), "b": p(), "c": p()},
+				"note":   note(),
+			}
 		case 1:
-			return map[string]any{"steps": n(), "at_most": []any{[]any{1.0, p()}, []any{3.0, p()}}, "above": p(), "note": note()}
+			return map[string]any{
+				"steps":   n(),
+				"at_most": []any{[]any{1.0, p()}, []any{3.0, p()}},
+				"above":   p(),
+				"note":    note(),
+			}
 		case 2:
-			return map[string]any{"linear": map[string]any{"ratio": []any{map[string]any{"sum": []any{n(), map[string]any{"map": fmt.Sprint("c", r.IntN(3)),
-				"to": map[string]any{"a": 0.5, "b": 1.0, "c": 2.0}}}}, map[string]any{"product": []any{n(), map[string]any{"number": 2.0}}}}},
-				"through": []any{[]any{0.3, p()}, []any{1.0, p()}, []any{2.0, p()}}, "note": note()}
+			return map[string]any{
+				"linear": map[string]any{
+					"ratio": []any{map[string]any{"sum": []any{n(), map[string]any{"map": fmt.Sprint("c", r.IntN(3)),
+						"to": map[string]any{
+							"a": 0.5,
+							"b": 1.0,
+							"c": 2.0,
+						}}}}, map[string]any{"product": []any{n(), map[string]any{"number": 2.0}}}},
+				},
+				"through": []any{[]any{0.3, p()}, []any{1.0, p()}, []any{2.0, p()}},
+				"note":    note(),
+			}
 		}
 		return map[string]any{"linear": n(), "through": []any{[]any{1.0, p()}, []any{4.0, p()}}, "log": true, "note": note()}
 	}
@@ -169,7 +193,12 @@ func random(r *rand.Rand) Input {
 		case 1:
 			return map[string]any{"best": []any{nodeOf(depth - 1), nodeOf(depth - 1)}}
 		case 2:
-			return map[string]any{"mean": []any{map[string]any{"weight": 1.0, "of": nodeOf(depth - 1)}, map[string]any{"weight": 2.0, "of": nodeOf(depth - 1)}}}
+			return map[string]any{
+				"mean": []any{
+					map[string]any{"weight": 1.0, "of": nodeOf(depth - 1)},
+					map[string]any{"weight": 2.0, "of": nodeOf(depth - 1)},
+				},
+			}
 		}
 		return leaf()
 	}
@@ -259,7 +288,11 @@ func TestAgainstEnumeration(t *testing.T) {
 			for _, n := range s.Narrow {
 				for _, o := range n.Outcomes {
 					v, _ := facts[n.Fact].read("", o.Value)
-					eq(fmt.Sprint(n.Fact, " ", o.Value), o.Range, span(rule.whole, func(a assignment) bool { return a[n.Fact] == v }))
+					eq(
+						fmt.Sprint(n.Fact, " ", o.Value),
+						o.Range,
+						span(rule.whole, func(a assignment) bool { return a[n.Fact] == v }),
+					)
 				}
 			}
 			at := func(ends map[string]any) float64 {
@@ -375,14 +408,17 @@ func TestBadInput(t *testing.T) {
 			in.Rubrics[0].Criteria[0].Points = map[string]any{"linear": "x", "through": []any{}, "note": note()}
 		},
 		"rubrics[0].criteria[0].points.linear.ratio[1]": func(in *Input) {
-			in.Rubrics[0].Criteria[0].Points = map[string]any{"linear": map[string]any{"ratio": []any{"battery.depth", map[string]any{"number": 0.0}}},
+			in.Rubrics[0].Criteria[0].Points = map[string]any{"linear": map[string]any{"ratio": []any{"battery.depth",
+				map[string]any{"number": 0.0}}},
 				"through": []any{[]any{1.0, 1.0}}, "note": note()}
 		},
 		"rubrics[0].criteria[0].points.through[1][0]": func(in *Input) {
-			in.Rubrics[0].Criteria[0].Points = map[string]any{"linear": "battery.depth", "through": []any{[]any{2.0, 1.0}, []any{1.0, 1.0}}, "note": note()}
+			in.Rubrics[0].Criteria[0].Points = map[string]any{"linear": "battery.depth", "through": []any{[]any{2.0, 1.0},
+				[]any{1.0, 1.0}}, "note": note()}
 		},
 		"rubrics[0].criteria[0].points.points": func(in *Input) {
-			in.Rubrics[0].Criteria[0].Points = map[string]any{"table": "port.mount", "points": map[string]any{"modular": 1.0}, "note": note()}
+			in.Rubrics[0].Criteria[0].Points = map[string]any{"table": "port.mount", "points": map[string]any{"modular": 1.0},
+				"note": note()}
 		},
 		"rubrics[0].criteria[0].points.extra": func(in *Input) {
 			in.Rubrics[0].Criteria[0].Points = map[string]any{"constant": 1.0, "note": note(), "extra": 1.0}
@@ -426,7 +462,8 @@ func TestShapley(t *testing.T) {
 		for _, m := range d.Moves {
 			sum[0], sum[1] = sum[0]+m.Low, sum[1]+m.High
 		}
-		if !near(sum[0], d.To[0]) || !near(sum[1], d.To[1]) || !slices.ContainsFunc(d.Moves, func(m Move) bool { return m.Low != 0 }) {
+		if !near(sum[0], d.To[0]) || !near(sum[1], d.To[1]) ||
+			!slices.ContainsFunc(d.Moves, func(m Move) bool { return m.Low != 0 }) {
 			t.Errorf("%+v adds up to %v", d, sum)
 		}
 	}
@@ -447,10 +484,19 @@ func BenchmarkSolve(b *testing.B) {
 	}
 	in.Models = []Model{m}
 	for k := range 5 {
-		x := Rubric{ID: fmt.Sprint("r", k), Version: "1", Scale: []float64{0, 10}, Note: &Note{Certainty: "house", Source: "bench"}}
+		x := Rubric{
+			ID:      fmt.Sprint("r", k),
+			Version: "1",
+			Scale:   []float64{0, 10},
+			Note:    &Note{Certainty: "house", Source: "bench"},
+		}
 		for c := range 40 {
 			leaf := func() any {
-				return map[string]any{"linear": fmt.Sprint("f", r.IntN(60)), "through": []any{[]any{1.0, 10.0}, []any{40.0, 0.0}}, "note": note()}
+				return map[string]any{
+					"linear":  fmt.Sprint("f", r.IntN(60)),
+					"through": []any{[]any{1.0, 10.0}, []any{40.0, 0.0}},
+					"note":    note(),
+				}
 			}
 			x.Criteria = append(x.Criteria, Criterion{ID: fmt.Sprint("c", c), Weight: 1, Note: x.Note,
 				Points: map[string]any{"worst": []any{leaf(), leaf()}}})

@@ -128,7 +128,8 @@ func (r *reader) bare(i int, v value, x float64) {
 		r.counted(i, used, n)
 		return
 	}
-	if len(r.groups) > 0 && r.group().Drive != "" && r.group().DriveSize == "" && v.to == "" && len(v.from) <= 4 && driveBefore(r.list, i) {
+	if len(r.groups) > 0 && r.group().Drive != "" && r.group().DriveSize == "" && v.to == "" && len(v.from) <= 4 &&
+		driveBefore(r.list, i) {
 		r.group().DriveSize = strings.ReplaceAll(v.from, ",", ".")
 		r.use(i, 1)
 		return

@@ -36,8 +36,14 @@ func TestWorkedExample(t *testing.T) {
 	for i, w := range want.Groups {
 		g := got.Groups[i]
 		if !near(g.RatePerWeek, w.RatePerWeek) || !near(g.Interval[0], w.Interval[0]) || !near(g.Interval[1], w.Interval[1]) ||
-			!near(g.LeadDemand, w.LeadDemand) || g.BaseStock != w.BaseStock || !near(g.Fill, w.Fill) || g.PoolingSaves != w.PoolingSaves ||
-			!near(g.ExpectedOwed, w.ExpectedOwed) || (g.LastBuy == nil) != (w.LastBuy == nil) || g.LastBuy != nil && *g.LastBuy != *w.LastBuy {
+			!near(
+				g.LeadDemand,
+				w.LeadDemand,
+			) || g.BaseStock != w.BaseStock || !near(g.Fill, w.Fill) || g.PoolingSaves != w.PoolingSaves ||
+			!near(
+				g.ExpectedOwed,
+				w.ExpectedOwed,
+			) || (g.LastBuy == nil) != (w.LastBuy == nil) || g.LastBuy != nil && *g.LastBuy != *w.LastBuy {
 			t.Errorf("%+v, want %+v", g, w)
 		}
 	}

@@ -19,7 +19,10 @@ var Terms = []Term{
 	{"bits", "How much a reading tells. One bit halves what is open; a swap that tells nothing has none."},
 	{"suspicion", "The chance that this costs the check, given everything that was read, wrong readings included."},
 	{"provisional", "Something is not known, seen on an older software, or a figure of the rule waits to be confirmed."},
-	{"unofficial", "Worked out by us after the published rule, from memory where the text was not at hand. Only the maker's label is official."},
+	{
+		"unofficial",
+		"Worked out by us after the published rule, from memory where the text was not at hand. Only the maker's label is official.",
+	},
 	{"if sure", "The range if everything that is only uncertain were as it most likely is."},
 	{"depth", "How many separate steps lie between the closed phone and the part in the hand."},
 	{"proven", "Every condition of the verdict holds: lost alone, back with the original, works at home, seen twice."},
