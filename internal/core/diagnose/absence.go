@@ -129,11 +129,15 @@ func (t *table) absents(ctx context.Context, sets, near []set) ([]float64, error
 	to, last := 0, ranked{}                                    // up to where they are those of the last set
 	way[0] = t.fore[0]
 	out := make([]float64, len(sets))
-	for _, i := range order {
+	for k, i := range order {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
 		r := asked[i]
+		if k > 0 && r == last {
+			out[i] = out[order[k-1]]
+			continue
+		}
 		same, _ := t.span(r, last)
 		same = min(same, to)
 		best, from, end := 0, 0, 0

@@ -2,6 +2,7 @@ package diagnose
 
 import (
 	"context"
+	"fmt"
 	"math/rand/v2"
 	"slices"
 	"testing"
@@ -114,5 +115,47 @@ func TestPartition(t *testing.T) {
 				t.Fatalf("a class of %d is said to hold %d", size, p.size[p.class[a]])
 			}
 		}
+	}
+}
+
+// TestWhatTellsAsMuchStandsByName: candidates that nothing tells apart come in the order of their names, whatever the
+// arithmetic made of their last digits.
+func TestWhatTellsAsMuchStandsByName(t *testing.T) {
+	const slots = 9
+	all := Setup{State: map[string]string{}}
+	in := Input{Checks: []string{"c"}, Noise: noise, Prior: Prior{Default: 0.07}}
+	for i := range slots {
+		all.State[fmt.Sprintf("p%d", i)] = "stranger"
+		next := fmt.Sprintf("p%d", (i*7+1)%slots)
+		for k, state := range []map[string]string{{fmt.Sprintf("p%d", i): "stranger"},
+			{fmt.Sprintf("p%d", i): "stranger", next: "stranger"}} {
+			in.Candidates = append(in.Candidates, Candidate{ID: fmt.Sprintf("k%d.%d", k, (i*5)%slots), Minutes: 7,
+				Setup: Setup{State: state}})
+		}
+	}
+	for i := range 3 {
+		in.Trials = append(in.Trials, Trial{ID: fmt.Sprint("t", i), Setup: all, Results: map[string]string{"c": "lost"}})
+	}
+	for i := range slots { // each pair of neighbours once, so that the table has many groups and is the same all around
+		in.Trials = append(in.Trials, Trial{ID: fmt.Sprint("u", i), Results: map[string]string{"c": "pass"},
+			Setup: Setup{State: map[string]string{fmt.Sprintf("p%d", i): "stranger",
+				fmt.Sprintf("p%d", (i+1)%slots): "stranger"}}})
+	}
+	out, err := Run(in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	last := ""
+	for _, n := range out.Next {
+		if n.ID[1] != '0' { // of two parts: neighbours or not, they tell different things
+			continue
+		}
+		if n.ID < last {
+			t.Errorf("%s after %s, which tells as much", n.ID, last)
+		}
+		last = n.ID
+	}
+	if last == "" {
+		t.Error("no candidate came")
 	}
 }

@@ -3,11 +3,15 @@ package diagnose
 import (
 	"cmp"
 	"context"
+	"math"
 	"slices"
 )
 
 // longestPlan is how many candidates the greedy plan holds at most.
 const longestPlan = 6
+
+// even is a figure as it is compared: what rounding made of two that are the same must not put one of them first.
+func even(x float64) float64 { return math.Round(x * 1e10) }
 
 // worthwhile is the information, in bits, below which a reversible candidate no longer holds back irreversible ones.
 const worthwhile = 0.01
@@ -75,9 +79,9 @@ func rank(ctx context.Context, in Input, models []*model, checks map[string]*Che
 		if settled {
 			return cmp.Or(order(by[a.ID].Irreversible, by[b.ID].Irreversible),
 				cmp.Compare(b.GradesPerMinute, a.GradesPerMinute),
-				cmp.Compare(b.BitsPerMinute, a.BitsPerMinute), cmp.Compare(a.ID, b.ID))
+				cmp.Compare(even(b.BitsPerMinute), even(a.BitsPerMinute)), cmp.Compare(a.ID, b.ID))
 		}
-		return cmp.Or(order(last(a), last(b)), cmp.Compare(b.BitsPerMinute, a.BitsPerMinute),
+		return cmp.Or(order(last(a), last(b)), cmp.Compare(even(b.BitsPerMinute), even(a.BitsPerMinute)),
 			cmp.Compare(b.GradesPerMinute, a.GradesPerMinute), cmp.Compare(a.ID, b.ID))
 	})
 	// One unit stays as control: irreversible candidates of a second unit are not proposed.
@@ -112,7 +116,7 @@ func greedyPlan(ctx context.Context, in Input, models []*model, ranked []Next) [
 	for _, n := range ranked {
 		open = append(open, entry{index[n.ID], 0, n.Bits})
 	}
-	rate := func(e entry) float64 { return e.gain / in.Candidates[e.cand].Minutes }
+	rate := func(e entry) float64 { return even(e.gain / in.Candidates[e.cand].Minutes) }
 	plan := []string{}
 	left, sofar := in.BudgetMinutes, 0.0
 	var chosen []int

@@ -1,6 +1,7 @@
 package swapstudy
 
 import (
+	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"testing"
@@ -55,6 +56,27 @@ func grown(trials, slots, checks int) Input {
 			Results: results}})
 	}
 	return d
+}
+
+// TestTheSameStudyHasTheSameAnswer: nothing in it rests on the order in which a map hands out its keys.
+func TestTheSameStudyHasTheSameAnswer(t *testing.T) {
+	first := ""
+	for range 12 {
+		out, err := Solve(grown(8, 6, 5))
+		if err != nil {
+			t.Fatal(err)
+		}
+		text, err := json.Marshal(out)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if first == "" {
+			first = string(text)
+		}
+		if string(text) != first {
+			t.Fatalf("now %.2000s\nat first %.2000s", text, first)
+		}
+	}
 }
 
 // BenchmarkGrowth reads studies of more and more trials.

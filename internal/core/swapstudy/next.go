@@ -1,7 +1,6 @@
 package swapstudy
 
 import (
-	"cmp"
 	"fmt"
 	"maps"
 	"slices"
@@ -228,6 +227,7 @@ func (p proposals) grade(verdicts []Verdict, h ledger.History) {
 	}
 	for i := range p {
 		a := &p[i]
+		most := map[ledger.Condition]int{}
 		for w := range wishes {
 			fits := false
 			switch w.need {
@@ -243,8 +243,12 @@ func (p proposals) grade(verdicts []Verdict, h ledger.History) {
 			}
 			if fits {
 				a.question.Grades++
-				a.act.Why = cmp.Or(a.act.Why, string(w.need))
+				most[w.need]++
 			}
+		}
+		needs := slices.Sorted(maps.Keys(most))
+		if len(needs) > 0 && a.act.Why == "" { // what most verdicts need of it
+			a.act.Why = string(slices.MaxFunc(needs, func(x, y ledger.Condition) int { return most[x] - most[y] }))
 		}
 	}
 }
