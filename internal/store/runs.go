@@ -8,7 +8,8 @@ import (
 )
 
 // Plain counts the times that a unit's step was carried out of which nothing is on record but that, by outcome: all of
-// them, those that were timed with the sums of the logarithms of their seconds and of their squares, and whether one of them taught the step.
+// them, those that were timed with the sums of the logarithms of their seconds and of their squares, and whether one of
+// them taught the step.
 type Plain struct {
 	StepID, UnitID, Outcome string
 	N, Timed                int

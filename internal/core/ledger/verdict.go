@@ -30,9 +30,9 @@ const (
 // settling is what must have gone by before a late reading counts as settled.
 var settling = []string{"restart", "charge", "settling"}
 
-// Verdict says what a part in this state does to a check on one build. P is the posterior that it costs the function, always,
-// sometimes or until an act, nil when the trials contradict each other without noise. Missing are the conditions still open for a full eye; Aged
-// says that a newer build was seen.
+// Verdict says what a part in this state does to a check on one build. P is the posterior that it costs the function,
+// always, sometimes or until an act, nil when the trials contradict each other without noise. Missing are the conditions
+// still open for a full eye; Aged says that a newer build was seen.
 type Verdict struct {
 	Slot    string    `json:"slot"`
 	State   string    `json:"state"`
