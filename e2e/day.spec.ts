@@ -49,6 +49,7 @@ test('a day is planned, followed, disturbed and printed', async ({ page }) => {
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(answer(page)).toContainText('Late: ')
   await page.getByRole('button', { name: 'Take SLATE off this day' }).click()
+  await expect(answer(page)).toContainText('All 2 jobs closed by')
   await page.getByRole('button', { name: `Take back: ${name[1]} ${name[2]}` }).click()
   await expect(page.getByRole('button', { name: `Start: ${name[1]} ${name[2]}` })).toBeVisible()
 

@@ -74,14 +74,14 @@ const baseline = computed(() =>
       .map((l) => [l.check, l.result]),
   ),
 )
-// What was seen is typed first: the focus starts on the first check.
+// What was seen is typed first: the focus starts on the first check, unless somebody is quicker and types already.
 onMounted(
   () =>
     void nextTick(() =>
-      setTimeout(
-        () => document.querySelector<HTMLElement>('[data-check="0"] button')?.focus({ preventScroll: true }),
-        60,
-      ),
+      setTimeout(() => {
+        if (document.activeElement?.closest('[data-check]')) return
+        document.querySelector<HTMLElement>('[data-check="0"] button')?.focus({ preventScroll: true })
+      }, 60),
     ),
 )
 const place = ref({ after: 'now', done: '' })
