@@ -98,17 +98,18 @@ func (s Study) Question(h History, candidates []diagnose.Candidate) (diagnose.In
 	for i := range in.Candidates {
 		name(&in.Candidates[i].Setup)
 	}
-	for a := range in.Prior.Atoms {
+	for a, by := range in.Prior.Atoms {
+		x, open := h.Atom(a), accidents[a]
 		for _, c := range s.Checks {
-			switch x := h.Atom(a); {
+			switch {
 			case !x.Accident():
-				in.Prior.Atoms[a][c] = s.Guess(x, c)
-			case !accidents[a][c]:
-				in.Prior.Atoms[a][c] = 0
+				by[c] = s.Guess(x, c)
+			case !open[c]:
+				by[c] = 0
 			case x.Kind == StuckLoss:
-				in.Prior.Atoms[a][c] = PriorStuck
+				by[c] = PriorStuck
 			default:
-				in.Prior.Atoms[a][c] = PriorSeat
+				by[c] = PriorSeat
 			}
 		}
 	}
