@@ -59,13 +59,16 @@ const file = computed(
       </div>
       <TrailLines :lines="lines" backs @row="(id) => ask({ row: id })" />
       <p v-if="!lines.length" class="quiet">No change matches.</p>
-      <ElButton v-if="more" @click="onward">Older lines</ElButton>
+      <ElButton v-if="more" class="below" @click="onward">Older lines</ElButton>
       <p v-if="trouble" class="danger" role="alert">{{ trouble }}</p>
     </div>
   </div>
 </template>
 
 <style scoped>
+.below {
+  margin-top: 8px;
+}
 .asked :deep(.el-select) {
   width: 190px;
 }

@@ -30,6 +30,9 @@ const { room: against, error } = useRoom(
 const list = computed(() => (against.value?.models ?? []).map((m) => m.id).filter((m) => m !== id))
 const name = (m: string) => against.value?.models.find((x) => x.id === m)?.name ?? m
 const ranks = (r: readonly number[]) => (r[0] === r[1] ? `place ${r[0]}` : `place ${r[0]} to ${r[1]}`)
+/** Classes follow each other: more than two are told by the first and the last. */
+const classes = (list: readonly string[]) =>
+  list.length > 2 ? `, ${list[0]} to ${list.at(-1)}` : list.map((c, i) => (i ? ` or ${c}` : `, ${c}`)).join('')
 function drop(m: string) {
   added.value = list.value.filter((x) => x !== m)
 }
@@ -65,7 +68,7 @@ function drop(m: string) {
           <tr v-for="s in f.standings" :key="s.model" :class="{ me: s.model === id }">
             <td class="who">{{ name(s.model) }}</td>
             <td><ScoreRuler :range="s.range" :sure="s.if_sure" :scale="f.scale" :wide="240" /></td>
-            <td class="num">{{ points(s.range, 1) }}{{ s.classes.length ? `, ${s.classes.join(' or ')}` : '' }}</td>
+            <td class="num">{{ points(s.range, 1) }}{{ classes(s.classes) }}</td>
             <td class="place">
               {{ ranks(s.rank) }}
               <span v-if="s.rank_any.join() !== s.rank.join()" class="quiet">{{ ranks(s.rank_any) }}, any weights</span>
@@ -110,6 +113,9 @@ function drop(m: string) {
 }
 .me .who {
   font-weight: 600;
+}
+.place {
+  white-space: nowrap;
 }
 .place span {
   display: block;
