@@ -13,6 +13,7 @@ import (
 	"waryowl/internal/core/gate"
 	"waryowl/internal/core/interlock"
 	"waryowl/internal/core/learn"
+	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/plan"
 	"waryowl/internal/core/quantity"
 	"waryowl/internal/core/risk"
@@ -95,12 +96,18 @@ type LineInput struct {
 	Packs   []quantity.Pack   `json:"packs,omitempty" nullable:"false"`
 	Pending []string          `json:"pending,omitempty" nullable:"false"`
 	Line    string            `json:"line"`
+
+	Words    []phrase.Own          `json:"words,omitempty" nullable:"false" doc:"the workshop's own words"`
+	Checks   []benchline.CheckName `json:"checks,omitempty" nullable:"false"`
+	Together *bool                 `json:"together,omitempty" doc:"putting back; left out: as the last act of log and pending"`
+	Log      []benchline.Entry     `json:"log,omitempty" nullable:"false" doc:"the last entries of this phone, oldest first"`
 }
 
 func readLine(in LineInput) (benchline.Answer, error) {
 	c := benchline.Context{Vocabulary: shorthand.Vocabulary{Unit: in.Unit, Parts: in.Parts, Tools: in.Tools},
 		Steps: in.Steps, Done: in.Done,
-		State: in.State.state(), Second: in.Second, Packs: in.Packs}
+		State: in.State.state(), Second: in.Second, Packs: in.Packs,
+		Words: in.Words, Checks: in.Checks, Together: in.Together, Log: in.Log}
 	return benchline.Read(c, in.Pending, in.Line), nil
 }
 

@@ -13,6 +13,7 @@ import (
 	"strings"
 
 	"waryowl/internal/core/interlock"
+	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/plan"
 	"waryowl/internal/core/quantity"
 	"waryowl/internal/core/shorthand"
@@ -30,6 +31,11 @@ type Context struct {
 	Packs  []quantity.Pack `json:"packs,omitempty" nullable:"false" doc:"batteries on record, for comparison"`
 	Off    []string        `json:"off,omitempty" nullable:"false" doc:"ids of steps done whose lead stays off on purpose"`
 
+	Words    []phrase.Own `json:"words,omitempty" nullable:"false" doc:"the workshop's own words"`
+	Checks   []CheckName  `json:"checks,omitempty" nullable:"false" doc:"checks that a line may speak of"`
+	Together *bool        `json:"together,omitempty" doc:"putting back; left out: as the last act of the log was"`
+	Log      []Entry      `json:"log,omitempty" nullable:"false" doc:"the last entries of this phone, oldest first"`
+
 	names string // of all parts, once they are whole: see found
 }
 
@@ -40,10 +46,16 @@ type Doubt struct {
 	Fixes []string `json:"fixes" nullable:"false"`
 }
 
-// Answer is a line as it would be logged. StepID is empty when the plan learns a new step from it, which is NewStep
-// then; Lacks are the marks of prerequisites that this phone has not met (the plan would learn from that too). Asks is
-// "side" for heat of which nobody knows the side.
-type Answer struct {
+// Entry is an earlier entry of this phone's log.
+type Entry struct {
+	ID   string         `json:"id"`
+	Fact shorthand.Fact `json:"fact"`
+}
+
+// FactAnswer is one fact of a line as it would be logged. StepID is empty when the plan learns a new step from it, which is
+// NewStep then; Lacks are the marks of prerequisites that this phone has not met (the plan would learn from that too). Asks
+// says what is still to be said. From and To are the characters of the line that it rests on, in runes from 0.
+type FactAnswer struct {
 	shorthand.Reading
 	StepID  string           `json:"step_id"`
 	Step    string           `json:"step,omitempty"`
@@ -51,16 +63,38 @@ type Answer struct {
 	Again   bool             `json:"again" doc:"the step is done already on this phone"`
 	Lacks   []string         `json:"lacks" nullable:"false"`
 	Stops   []interlock.Stop `json:"stops" nullable:"false"`
-	Suggest []string         `json:"suggest" nullable:"false"`
 	Doubt   *Doubt           `json:"doubt,omitempty"`
-	Asks    string           `json:"asks,omitempty" enum:"side" doc:"what is still to be said"`
+	Asks    string           `json:"asks,omitempty" enum:"side,part,new part,act,entry" doc:"what is still to be said"`
+	Say     string           `json:"say" doc:"the fact in the words of the page"`
+	From    int              `json:"from"`
+	To      int              `json:"to"`
+}
+
+// Choice is one way in which a line may have been meant.
+type Choice struct {
+	Text  string       `json:"text"`
+	Facts []FactAnswer `json:"facts" nullable:"false"`
+	Learn []phrase.Own `json:"learn,omitempty" nullable:"false" doc:"what this answer teaches"`
+
+	drafts []draft
+}
+
+// Answer is a line as it would be logged: its facts in their order. What stands beside them is that of the first fact, for
+// callers of one fact; echo, unread and stops are those of all.
+type Answer struct {
+	FactAnswer
+	Suggest []string     `json:"suggest" nullable:"false"`
+	Read    string       `json:"read" enum:"grammar,natural"`
+	Facts   []FactAnswer `json:"facts" nullable:"false"`
+	Choices []Choice     `json:"choices" nullable:"false" doc:"answered by a digit; facts hold the first"`
+	Learn   []phrase.Own `json:"learn" nullable:"false" doc:"what the answer to a question teaches the workshop"`
 }
 
 // Read reads a line after the pending ones, which were entered but have not reached the server.
 func Read(c Context, pending []string, line string) Answer {
 	c = c.whole()
-	for _, p := range pending {
-		c = c.enter(p)
+	for i, p := range pending {
+		c = c.enter(p, i)
 	}
 	return c.read(line)
 }
@@ -78,8 +112,8 @@ func (c Context) Choose(candidates []shorthand.Named, part string) Context {
 // in hand goes before the one that the plan names, not before the one that a form names.
 func Stops(c Context, pending []string, s plan.Step, back bool) []interlock.Stop {
 	c = c.whole()
-	for _, p := range pending {
-		c = c.enter(p)
+	for i, p := range pending {
+		c = c.enter(p, i)
 	}
 	act := interlock.Act{Verb: s.Verb, Back: back, Joint: s.Joint, Method: s.Method, Second: c.Second}
 	if _, known := c.Steps.By(s.ID); !known {
@@ -91,13 +125,18 @@ func Stops(c Context, pending []string, s plan.Step, back bool) []interlock.Stop
 	return interlock.Check(c.State, act)
 }
 
-func (c Context) read(line string) Answer {
-	a := Answer{Reading: shorthand.Parse(line, c.Vocabulary), Lacks: []string{}, Stops: []interlock.Stop{},
-		Suggest: shorthand.Suggest(line, c.Vocabulary)}
+// fact finds the step of the plan that a reading means, and raises the stops of the phone's state.
+func (c Context) fact(x shorthand.Reading) FactAnswer {
+	a := FactAnswer{Reading: x, Lacks: []string{}, Stops: []interlock.Stop{}}
+	a.Fact.Kind = shorthand.KindOfFact(a.Fact)
+	if a.Unread == nil {
+		a.Unread = []shorthand.Unread{}
+	}
 	if a.Fact.Verb == "measure" {
 		a.Doubt = doubt(pack(a.Fact), c.Packs)
 	}
-	if len(a.Candidates) > 0 { // nothing is logged before one is named
+	a.Say = Say(a.Fact, a.NewPart)
+	if len(a.Candidates) > 0 || a.Fact.Corrects != nil { // nothing is logged before one is named
 		return a
 	}
 	act := c.act(a)
@@ -204,7 +243,7 @@ func (c Context) part(s plan.Step) string {
 	return c.found(s.What).id
 }
 
-func (c Context) act(a Answer) interlock.Act {
+func (c Context) act(a FactAnswer) interlock.Act {
 	f := a.Fact
 	act := interlock.Act{Verb: f.Verb, Back: f.Back, Kind: c.partKind(f.Part), Joint: f.Joint, Tool: f.Tool,
 		Method: f.Method, Volts: f.Volts,
@@ -237,24 +276,44 @@ func Poles(f shorthand.Fact) string {
 }
 
 // enter applies a waiting entry: a line, or "=ID" for a step that was chosen, "+=ID" for one that was put back.
-func (c Context) enter(entry string) Context {
+func (c Context) enter(entry string, n int) Context {
 	id, chosen := strings.CutPrefix(strings.TrimPrefix(entry, "+"), "=")
 	s, known := c.Steps.By(id)
+	name := fmt.Sprintf("p%d", n+1)
 	if !chosen || !known {
-		return c.After(c.read(entry))
+		a := c.read(entry)
+		for _, f := range a.Facts {
+			c = c.afterFact(f, name)
+		}
+		return c
 	}
-	a := Answer{StepID: id, Reading: shorthand.Reading{Fact: shorthand.Fact{Verb: s.Verb, Back: entry[0] == '+',
-		Part: s.Part, Joint: s.Joint}}}
-	return c.After(a)
+	a := FactAnswer{StepID: id, Reading: shorthand.Reading{Fact: shorthand.Fact{Verb: s.Verb, Back: entry[0] == '+',
+		Part: cmp.Or(s.Part, c.part(s)), Joint: s.Joint, Count: s.Count, Drive: s.Drive}}}
+	if len(s.Frees) == 1 && a.Fact.Part == "" {
+		a.Fact.Part = s.Frees[0]
+	}
+	for _, p := range c.Parts {
+		if p.ID == a.Fact.Part {
+			a.Fact.Name = p.Name
+		}
+	}
+	return c.afterFact(a, name)
 }
 
 // After is the phone once a line was logged: steps done, the state of its interlocks, and parts and steps that the line
 // made known.
 func (c Context) After(a Answer) Context {
+	for _, f := range a.Facts {
+		c = c.afterFact(f, "")
+	}
+	return c
+}
+
+func (c Context) afterFact(a FactAnswer, entry string) Context {
 	if a.NewPart != nil {
 		id := "new:" + a.NewPart.Name
 		c.Parts = append(slices.Clone(c.Parts), shorthand.Named{ID: id, Name: a.NewPart.Name, Kind: a.NewPart.Kind})
-		a.Fact.Part = id
+		a.Fact.Part, a.Fact.Name = id, a.NewPart.Name
 		if a.NewStep != nil {
 			s := *a.NewStep
 			s.Part = id
@@ -263,6 +322,10 @@ func (c Context) After(a Answer) Context {
 			}
 			a.NewStep = &s
 		}
+	}
+	c.Log = append(slices.Clone(c.Log), Entry{ID: entry, Fact: a.Fact})
+	if a.Fact.Corrects != nil {
+		return c.corrected(a.Fact)
 	}
 	act := c.act(a)
 	if a.NewStep != nil && a.StepID == "" {
@@ -294,12 +357,34 @@ func (c Context) After(a Answer) Context {
 	return c
 }
 
+// corrected is the phone once an entry was mended: the later one counts.
+func (c Context) corrected(f shorthand.Fact) Context {
+	for i := range c.Log[:len(c.Log)-1] {
+		if c.Log[i].ID == f.Corrects.Entry {
+			c.Log = slices.Delete(slices.Clone(c.Log), i, i+1)
+			break
+		}
+	}
+	if f.Corrects.How == "withdrawn" {
+		c.Log = c.Log[:len(c.Log)-1]
+		a := FactAnswer{Reading: shorthand.Reading{Fact: f}}
+		if k := c.best(f, func(_ plan.Step, done bool) bool { return done }); k >= 0 {
+			a.StepID = c.Steps[k].ID
+			c.Done = slices.DeleteFunc(slices.Clone(c.Done), func(id string) bool { return id == a.StepID })
+		}
+		if f.Verb == "disconnect" && c.partKind(f.Part) == "battery" {
+			c.State.BatteryOff = f.Back
+		}
+	}
+	return c
+}
+
 // Next lists the steps that can come next after the pending lines: their prerequisites are met, they are not done, and
 // what they free is still in place. What the last act opened comes first: it is the likeliest.
 func Next(c Context, pending []string) []string {
 	c = c.whole()
-	for _, p := range pending {
-		c = c.enter(p)
+	for i, p := range pending {
+		c = c.enter(p, i)
 	}
 	freed := map[string]bool{}
 	for _, s := range c.Steps {

@@ -10,15 +10,15 @@ import (
 	"waryowl/internal/core/shorthand"
 )
 
-// thing is what the words of a step are about.
-type thing struct{ id, kind string }
+// about is what the words of a step are about.
+type about struct{ id, kind string }
 
 // known keeps what words were found to be about, for the parts at that time: a line is read at every key, and asks about
 // every step of the plan.
 var known = struct {
 	sync.Mutex
-	by map[string]thing
-}{by: map[string]thing{}}
+	by map[string]about
+}{by: map[string]about{}}
 
 // mostKnown is how many words are kept before all are forgotten.
 const mostKnown = 20_000
@@ -34,7 +34,7 @@ func namesOf(parts []shorthand.Named) string {
 }
 
 // found is the part that words are about.
-func (c Context) found(words string) thing {
+func (c Context) found(words string) about {
 	key := c.names + strconv.Itoa(len(c.Parts)) + " " + words
 	known.Lock()
 	t, ok := known.by[key]

@@ -11,7 +11,7 @@ import (
 )
 
 // newStep is the step that the plan would learn from a line: after what was done last, freeing what is lifted.
-func (c Context) newStep(a Answer) *plan.Step {
+func (c Context) newStep(a FactAnswer) *plan.Step {
 	f := a.Fact
 	s := plan.Step{Verb: f.Verb, Part: f.Part, Side: f.Side, Tool: f.Tool, Joint: f.Joint, Drive: f.Drive,
 		DriveSize: f.DriveSize, Count: f.Count,
@@ -48,7 +48,7 @@ func (c Context) newStep(a Answer) *plan.Step {
 // resolve finds the step of the plan that a line means: verb, part and joint (drive, size, count, place) agree, not
 // done yet (done, when it is put back; heat and solvent come in rounds). again says that only a step that is done
 // already fits. −1: the plan does not know it.
-func (c Context) resolve(a Answer) (k int, again bool) {
+func (c Context) resolve(a FactAnswer) (k int, again bool) {
 	f := a.Fact
 	if v, _ := trade.VerbOf(f.Verb); !v.Step || a.NewPart != nil {
 		return -1, false

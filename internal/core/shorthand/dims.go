@@ -20,6 +20,16 @@ var dimensionWords = map[string]string{"wide": "width", "width": "width", "thick
 
 var sides = []string{"front", "rear", "upper", "lower", "left", "right", "top", "bottom", "main"}
 
+// onRecord says whether a part on record has a name of two words or more that begins here.
+func (r *reader) onRecord(i int) bool {
+	for n := 2; n <= 4 && i+n <= len(r.list); n++ {
+		if r.exact(spoken(r.list[i:i+n])) != nil {
+			return true
+		}
+	}
+	return false
+}
+
 // dimensions reads, before the names are resolved, the words beside measured values that say of what they are: they
 // stand after each value where one follows the last value, else before each.
 func (r *reader) dimensions() {
@@ -53,7 +63,7 @@ func (r *reader) dimensions() {
 			t := r.list[i]
 			d := dimensionWords[t.plain]
 			// the rear of "rear glass" belongs to the name
-			if t.used || d == "" || slices.Contains(sides, t.plain) && r.inName(i, 1) {
+			if t.used || d == "" || slices.Contains(sides, t.plain) && r.inName(i, 1) || r.onRecord(i) {
 				continue
 			}
 			plainDimension := slices.Contains([]string{"width", "thickness", "height", "length", "pitch", "depth",

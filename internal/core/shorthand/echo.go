@@ -9,6 +9,9 @@ import (
 	"waryowl/internal/core/trade"
 )
 
+// Echo says a reading back as a line of the grammar, in front of the phone's name.
+func Echo(x Reading, v Vocabulary) string { return (&reader{Reading: x, v: v}).echo() }
+
 // echo says the fact back in plain words that read as the same fact again: counts, units, negations and polarity as
 // they were understood.
 func (r *reader) echo() string {
@@ -30,6 +33,8 @@ func (r *reader) echo() string {
 		return b.String() + "tool " + f.Tool
 	case "incident":
 		b.WriteString(strings.TrimSuffix("incident, "+strings.ReplaceAll(f.Incident, "-", " "), ", "))
+	case "pass", "weak", "lost":
+		return b.String() + "check " + strings.ReplaceAll(f.What, "-", " ") + ": " + f.Verb
 	default:
 		b.WriteString(f.Verb)
 	}
@@ -77,6 +82,7 @@ func (r *reader) echo() string {
 	say(r.NewPart != nil, "(new part)")
 	say(f.Of > 0 && f.Whole != nil, "%d of %d whole", value0(f.Whole), f.Of)
 	say(f.Which != "", "the %s one", f.Which)
+	say(f.Incident != "" && f.Verb == "release", "tab broke")
 	say(f.Magnetic == "no", "not magnetic")
 	say(f.Magnetic == "yes", "magnetic")
 	say(f.Captive, "captive")

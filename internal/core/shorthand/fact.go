@@ -58,6 +58,7 @@ type Surplus struct {
 
 // Fact is what a line says. Lengths mm, times s, temperatures °C; a field that the line does not say is left out.
 type Fact struct {
+	Kind        string    `json:"kind,omitempty" doc:"of the bench line: step, put_back, heat, solvent, wait, release, measure, incident, check, tool or note"`
 	Verb        string    `json:"verb"`
 	Back        bool      `json:"back,omitempty"`
 	Part        string    `json:"part,omitempty" doc:"id"`
@@ -99,6 +100,33 @@ type Fact struct {
 	Surplus     *Surplus  `json:"surplus,omitempty"`
 	Incident    string    `json:"incident,omitempty"`
 	Note        string    `json:"note,omitempty"`
+
+	Corrects *Correction `json:"corrects,omitempty" doc:"an earlier entry that this one mends"`
+}
+
+// Correction names the entry that a line mends, and how.
+type Correction struct {
+	Entry string `json:"entry"`
+	How   string `json:"how" enum:"replaced,withdrawn"`
+}
+
+// KindOfFact is what kind of entry a fact makes.
+func KindOfFact(f Fact) string {
+	switch f.Verb {
+	case "pass", "weak", "lost":
+		return "check"
+	case "note", "tool", "measure", "incident", "heat", "release":
+		return f.Verb
+	case "solvent":
+		if f.Method == "" && f.Part == "" && f.What == "" {
+			return "wait"
+		}
+		return f.Verb
+	}
+	if f.Back {
+		return "put_back"
+	}
+	return "step"
 }
 
 // NewPart is a part that the line speaks of and no record has.

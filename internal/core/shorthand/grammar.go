@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/trade"
 )
 
@@ -67,6 +68,8 @@ var rules = []rule{
 		func(r *reader) { r.Fact.Result = "mark" }},
 	{say("not magnetic", "non magnetic", "nonmagnetic", "no magnet"), nil, func(r *reader) { r.Fact.Magnetic = "no" }},
 	{say("magnetic"), nil, func(r *reader) { r.Fact.Magnetic = "yes" }},
+	{say("tab broke"), say("release"), func(r *reader) { r.Fact.Incident = "tab-broke" }},
+	{say("all leads"), say("disconnect"), func(r *reader) { r.Fact.What = "all leads" }},
 	{say("captive"), nil, func(r *reader) { r.Fact.Captive = true }},
 	{say("new part"), nil, func(*reader) {}},
 	{say("by hand", "with fingers", "fingers only", "with the hand"), nil, func(*reader) {}},
@@ -136,7 +139,7 @@ func (r *reader) is(i int, p string, n int) bool {
 			return false
 		}
 	}
-	return phrase(r.list[i:i+n]) == p
+	return spoken(r.list[i:i+n]) == p
 }
 
 // named says whether a single word at i is part of the name of a part: "liquid mark", "gap filler".
@@ -149,7 +152,7 @@ func (r *reader) named(i, n int) bool {
 			if to-from < 2 {
 				continue
 			}
-			p := phrase(r.list[from:to])
+			p := spoken(r.list[from:to])
 			if _, ok := trade.Thing(p); ok || r.exact(p) != nil {
 				return true
 			}
@@ -162,7 +165,7 @@ func (r *reader) named(i, n int) bool {
 func (r *reader) after(i, most int) (list []token, n int) {
 	for k := i; k < len(r.list) && len(list) < most; k++ {
 		t := r.list[k]
-		if t.used || valueForm.MatchString(t.plain) || sizeForm.MatchString(t.plain) || t.plain == "minus" ||
+		if t.used || phrase.ValueForm.MatchString(t.plain) || phrase.SizeForm.MatchString(t.plain) || t.plain == "minus" ||
 			t.plain == "plus" || t.plain == "with" || t.plain == "note" && len(r.notes) > 0 {
 			break
 		}
@@ -245,7 +248,7 @@ func (r *reader) thing(i int) (list []token, n int) {
 	}
 	skipped := n - len(all)
 	for k := len(all); k > 0; k-- {
-		p := phrase(all[:k])
+		p := spoken(all[:k])
 		_, kind := trade.Synonyms()[singular(p)]
 		if cover, _ := trade.KindByID(trade.Synonyms()[all[k-1].plain]); k > 1 && cover.Covers { // "flash cover"
 			kind = true
@@ -260,7 +263,7 @@ func (r *reader) thing(i int) (list []token, n int) {
 // inName says whether a longer name of a part holds these words: the card of "card tray".
 func (r *reader) inName(i, n int) bool {
 	for to := min(len(r.list), i+n+2); to > i+n; to-- {
-		p := phrase(r.list[i:to])
+		p := spoken(r.list[i:to])
 		if r.exact(p) != nil {
 			return true
 		}

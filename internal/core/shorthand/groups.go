@@ -1,6 +1,10 @@
 package shorthand
 
-import "strings"
+import (
+	"strings"
+
+	"waryowl/internal/core/phrase"
+)
 
 // group is the group of screws that is being told.
 func (r *reader) group() *Screws {
@@ -48,11 +52,11 @@ func screwy(verb string) bool {
 // ofSize reads "3 of 1.2x1.6", a group of screws with its own size.
 func (r *reader) ofSize(i int) bool {
 	n := r.smallNumber(i)
-	size := sizeForm.FindStringSubmatch(r.word(i + 2))
+	size := phrase.SizeForm.FindStringSubmatch(r.word(i + 2))
 	if n < 1 || size == nil || r.word(i+1) != "of" || r.Fact.Verb == "measure" {
 		return false
 	}
-	r.groups = append(r.groups, Screws{Count: n, DiameterMM: number(size[1]), LengthMM: number(size[2])})
+	r.groups = append(r.groups, Screws{Count: n, DiameterMM: phrase.Number(size[1]), LengthMM: phrase.Number(size[2])})
 	r.use(i, 3)
 	return true
 }
@@ -103,9 +107,9 @@ func (r *reader) loose(i int) bool {
 	if !screwy(r.Fact.Verb) {
 		return false
 	}
-	a, b := valueForm.FindStringSubmatch(r.word(i)), valueForm.FindStringSubmatch(r.word(i+1))
+	a, b := phrase.ValueForm.FindStringSubmatch(r.word(i)), phrase.ValueForm.FindStringSubmatch(r.word(i+1))
 	small := func(m []string) bool {
-		return m != nil && m[1]+m[4] == "" && (m[5] == "" || m[5] == "mm") && number(m[3]) < 30
+		return m != nil && m[1]+m[4] == "" && (m[5] == "" || m[5] == "mm") && phrase.Number(m[3]) < 30
 	}
 	if small(a) && small(b) && a[5] == "" && strings.ContainsAny(a[3], ".,") && strings.ContainsAny(b[3], ".,") &&
 		!driveBefore(r.list, i) {

@@ -3,6 +3,7 @@ package shorthand
 import (
 	"slices"
 	"strings"
+	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/trade"
 )
 
@@ -11,13 +12,22 @@ func (r *reader) exact(p string) *Named {
 	if p == "" {
 		return nil
 	}
-	for _, form := range []string{p, singular(p)} {
+	if r.byName == nil {
+		r.byName = map[string]int{}
 		for i, part := range r.v.Parts {
 			for _, name := range append([]string{part.Name}, part.Aliases...) {
-				if q := trade.Plain(name); q == form || singular(q) == form {
-					return &r.v.Parts[i]
+				q := trade.Plain(name)
+				for _, form := range []string{q, singular(q)} {
+					if _, taken := r.byName[form]; !taken {
+						r.byName[form] = i
+					}
 				}
 			}
+		}
+	}
+	for _, form := range []string{p, singular(p)} {
+		if i, ok := r.byName[form]; ok {
+			return &r.v.Parts[i]
 		}
 	}
 	return nil
@@ -43,21 +53,21 @@ func kindOf(p Named) string {
 // part finds the part that a name means. Words that tell like parts apart never match each other; of kinds that come in
 // numbers all words of the name must agree.
 func (r *reader) part(head []token) (found, bool) {
-	whole := phrase(head)
+	whole := spoken(head)
 	if p := r.exact(whole); p != nil {
 		return found{part: p}, true
 	}
-	if fixed := r.spell(head); fixed != nil && r.exact(phrase(fixed)) != nil {
-		return found{part: r.exact(phrase(fixed))}, true
+	if fixed := r.spell(head); fixed != nil && r.exact(spoken(fixed)) != nil {
+		return found{part: r.exact(spoken(fixed))}, true
 	}
 	// A name on record inside the run: what stands before it must not tell another part, nothing of a kind may follow.
 	for size := len(head) - 1; size > 0; size-- {
 		for from := len(head) - size; from >= 0; from-- {
-			p := r.exact(phrase(head[from : from+size]))
+			p := r.exact(spoken(head[from : from+size]))
 			if p == nil || r.kindIn(head[from+size:]) || from+size < len(head) {
 				continue
 			}
-			q := phrase(head[:from])
+			q := spoken(head[:from])
 			if telling(q) && !strings.Contains(trade.Plain(p.Name), q) {
 				continue
 			}
@@ -86,7 +96,7 @@ func (r *reader) part(head []token) (found, bool) {
 	}
 	kind, ok := trade.KindOf(whole)
 	if !ok {
-		if fixed := r.spell(head); fixed != nil && phrase(fixed) != whole {
+		if fixed := r.spell(head); fixed != nil && spoken(fixed) != whole {
 			return r.part(fixed)
 		}
 		return found{}, false
@@ -103,7 +113,7 @@ func (r *reader) part(head []token) (found, bool) {
 }
 
 func isThing(list []token) bool {
-	_, ok := trade.Thing(phrase(list))
+	_, ok := trade.Thing(spoken(list))
 	return ok
 }
 
@@ -248,7 +258,7 @@ func Find(text string, v Vocabulary) (part, kind, joint string) {
 	for i := range r.list {
 		if d := driveAt(r.list, i); d.n > 0 {
 			r.use(i, d.n)
-		} else if _, ok := r.valueAt(i); ok || wordNumbers[r.list[i].plain] > 0 {
+		} else if _, ok := r.valueAt(i); ok || phrase.InWords[r.list[i].plain] > 0 {
 			r.use(i, 1)
 		}
 	}

@@ -132,20 +132,20 @@ func (r *reader) names() {
 		switch {
 		case x.part == nil && x.fresh == nil && x.many == nil:
 			if u.place || places[u.before] {
-				f.Place = or(f.Place, phrase(u.list))
+				f.Place = or(f.Place, spoken(u.list))
 				f.What = strings.TrimSpace(strings.TrimSuffix(f.What, x.what))
 			}
 		case taken || u.before == "under" || u.before == "beneath" || u.before == "behind" || u.before == "near" ||
 			u.before == "over" ||
 			u.before == "above" || u.before == "beside":
 			if u.place || places[u.before] {
-				f.Place = or(f.Place, phrase(u.list))
+				f.Place = or(f.Place, spoken(u.list))
 			} else {
-				f.What = strings.TrimSpace(f.What + " " + phrase(u.list))
+				f.What = strings.TrimSpace(f.What + " " + spoken(u.list))
 			}
 		default:
 			if u.place {
-				f.Place = phrase(u.list)
+				f.Place = spoken(u.list)
 			}
 			switch {
 			case x.part != nil:
@@ -165,22 +165,22 @@ func (r *reader) names() {
 // sideOrWhich takes a run that is only a side, or says which tab.
 func (r *reader) sideOrWhich(u run) bool {
 	f := &r.Fact
-	p := phrase(u.list)
+	p := spoken(u.list)
 	if side := map[string]string{"front": "front", "back": "back", "rear": "back", "front side": "front",
 		"back side": "back", "rear side": "back",
-		"front face": "front", "front rim": "front", "back rim": "back", "rear rim": "back",
+		"front face": "front", "screen side": "front", "display side": "front", "glass side": "back", "front rim": "front", "back rim": "back", "rear rim": "back",
 		"front edge": "front"}[p]; side != "" &&
 		(r.exact(p) == nil || trade.VerbWaits(f.Verb) && f.Verb != "cut") {
 		f.Side = or(f.Side, side)
 		r.use(u.at, u.span)
 		return true
 	}
-	if f.Of > 0 || f.Incident == "tab-broke" {
+	if f.Of > 0 || f.Incident == "tab-broke" || f.Verb == "release" && f.Joint == "pull tab" {
 		var which []string
 		for _, t := range u.list {
 			switch {
 			case slices.Contains([]string{"hidden", "left", "right", "upper", "lower", "middle", "outer", "inner",
-				"first", "second", "third", "last", "top",
+				"first", "second", "third", "fourth", "fifth", "sixth", "last", "top",
 				"bottom", "centre", "long", "short"}, t.plain):
 				which = append(which, t.plain)
 			case t.plain != "one" && t.plain != "tab" && !brokeWords[t.plain]:
@@ -202,12 +202,12 @@ func (r *reader) sideOrWhich(u run) bool {
 // resolve names a run: a part on record, by its whole name or by kind, or a new one of a known kind; with joints and
 // things beside it.
 func (r *reader) resolve(list []token) (found, bool) {
-	if p := r.exact(phrase(list)); p != nil {
+	if p := r.exact(spoken(list)); p != nil {
 		return found{part: p}, true
 	}
 	head, tail := r.tail(list)
-	if rim, ok := trade.Thing(phrase(tail)); ok && rim == "rim" && telling(phrase(head)) { // "bottom edge": a place
-		return found{what: phrase(list), edge: true}, true
+	if rim, ok := trade.Thing(spoken(tail)); ok && rim == "rim" && telling(spoken(head)) { // "bottom edge": a place
+		return found{what: spoken(list), edge: true}, true
 	}
 	if len(head) == 0 {
 		x := found{}
@@ -236,15 +236,15 @@ func (r *reader) resolve(list []token) (found, bool) {
 func (r *reader) tail(list []token) (head, tail []token) {
 	n := len(list)
 	for n > 0 {
-		if k, ok := trade.Synonyms()[singular(phrase(list[:n]))]; ok && k != "" {
+		if k, ok := trade.Synonyms()[singular(spoken(list[:n]))]; ok && k != "" {
 			break
 		}
-		if r.exact(phrase(list[:n])) != nil {
+		if r.exact(spoken(list[:n])) != nil {
 			break
 		}
 		k := 0
 		for size := min(3, n); size > 0 && k == 0; size-- {
-			if _, ok := trade.Thing(phrase(list[n-size : n])); ok {
+			if _, ok := trade.Thing(spoken(list[n-size : n])); ok {
 				k = size
 			}
 		}
@@ -264,7 +264,7 @@ func things(list []token) (joint, what string) {
 	for i := 0; i < len(list); {
 		n := 0
 		for size := min(3, len(list)-i); size > 0 && n == 0; size-- {
-			p := phrase(list[i : i+size])
+			p := spoken(list[i : i+size])
 			id, ok := trade.Thing(p)
 			if !ok {
 				continue
@@ -294,7 +294,7 @@ func things(list []token) (joint, what string) {
 	return joint, strings.Join(rest, " ")
 }
 
-func (r *reader) kindIn(list []token) bool { return len(trade.Mentions(phrase(list))) > 0 }
+func (r *reader) kindIn(list []token) bool { return len(trade.Mentions(spoken(list))) > 0 }
 
 // unknown takes a run that names nothing known: a new part where the line has none and the words can be a name, else a
 // remark.
@@ -316,7 +316,7 @@ func (r *reader) unknown(u run) {
 	r.use(u.at, u.span)
 	switch {
 	case u.place && taken:
-		f.Place = phrase(u.list)
+		f.Place = spoken(u.list)
 	case named && !taken && acts && !u.place:
 		if near := closest(head[0].plain, append(trade.DriveIDs(), trade.IncidentIDs()...)); len(head) == 1 &&
 			len(near) > 0 && f.Verb == "unfasten" {
@@ -328,9 +328,9 @@ func (r *reader) unknown(u run) {
 		joint, what := things(tail)
 		f.Joint, f.What = or(f.Joint, joint), strings.TrimSpace(f.What+" "+what)
 	case u.place:
-		f.Place = phrase(u.list)
+		f.Place = spoken(u.list)
 		if named && !taken {
-			r.NewPart = &NewPart{Name: phrase(head), Family: "FR"}
+			r.NewPart = &NewPart{Name: spoken(head), Family: "FR"}
 		}
 	default:
 		for _, t := range list {

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/trade"
 )
 
@@ -48,8 +49,8 @@ func (r *reader) figures() {
 		if t.used {
 			continue
 		}
-		if m := shareForm.FindStringSubmatch(t.plain); m != nil {
-			r.share(i, 1, int(number(m[1])), int(number(m[2])))
+		if m := phrase.ShareForm.FindStringSubmatch(t.plain); m != nil {
+			r.share(i, 1, int(phrase.Number(m[1])), int(phrase.Number(m[2])))
 			continue
 		}
 		if r.ofSize(i) {
@@ -65,13 +66,13 @@ func (r *reader) figures() {
 			r.share(i, 2, n, n)
 			continue
 		}
-		if m := packForm.FindStringSubmatch(t.plain); m != nil && screwy(r.Fact.Verb) {
-			r.count(int(number(m[1])))
+		if m := phrase.PackForm.FindStringSubmatch(t.plain); m != nil && screwy(r.Fact.Verb) {
+			r.count(int(phrase.Number(m[1])))
 			r.fresh = i
 			r.sized(i, 1, m[2], m[3])
 			continue
 		}
-		if m := sizeForm.FindStringSubmatch(t.plain); m != nil {
+		if m := phrase.SizeForm.FindStringSubmatch(t.plain); m != nil {
 			r.sized(i, 1, m[1], m[2])
 			continue
 		}
@@ -79,7 +80,7 @@ func (r *reader) figures() {
 			continue
 		}
 		if r.word(i+1) == "mm" && (r.word(i+2) == "x" || r.word(i+2) == "×" || r.word(i+2) == "by") &&
-			figureForm.MatchString(t.plain) && figureForm.MatchString(strings.TrimSuffix(r.word(i+3), "mm")) {
+			phrase.FigureForm.MatchString(t.plain) && phrase.FigureForm.MatchString(strings.TrimSuffix(r.word(i+3), "mm")) {
 			n := 4
 			if r.word(i+4) == "mm" {
 				n = 5
@@ -87,9 +88,9 @@ func (r *reader) figures() {
 			r.sized(i, n, t.plain, strings.TrimSuffix(r.word(i+3), "mm"))
 			continue
 		}
-		if x := r.word(i + 1); (x == "×" || x == "x" || x == "*" || x == "by") && valueForm.MatchString(t.plain) {
-			a, b := valueForm.FindStringSubmatch(strings.TrimPrefix(t.plain,
-				"m")), valueForm.FindStringSubmatch(r.word(i+2))
+		if x := r.word(i + 1); (x == "×" || x == "x" || x == "*" || x == "by") && phrase.ValueForm.MatchString(t.plain) {
+			a, b := phrase.ValueForm.FindStringSubmatch(strings.TrimPrefix(t.plain,
+				"m")), phrase.ValueForm.FindStringSubmatch(r.word(i+2))
 			if a != nil && b != nil && (a[5] == "" || a[5] == "mm") && (b[5] == "" || b[5] == "mm") {
 				n := 3
 				if b[5] == "" && r.word(i+3) == "mm" {
@@ -117,18 +118,18 @@ func (r *reader) figures() {
 				continue
 			}
 		}
-		if m := minSec.FindStringSubmatch(t.plain); m != nil {
-			r.Fact.Seconds += 60*number(m[1]) + number(m[2])
+		if m := phrase.MinSec.FindStringSubmatch(t.plain); m != nil {
+			r.Fact.Seconds += 60*phrase.Number(m[1]) + phrase.Number(m[2])
 			r.use(i, 1)
 			continue
 		}
-		if m := clockForm.FindStringSubmatch(t.plain); m != nil && r.Fact.Verb != "measure" {
-			r.Fact.Seconds += 60*number(m[1]) + number(m[2])
+		if m := phrase.ClockForm.FindStringSubmatch(t.plain); m != nil && r.Fact.Verb != "measure" {
+			r.Fact.Seconds += 60*phrase.Number(m[1]) + phrase.Number(m[2])
 			r.use(i, 1)
 			continue
 		}
-		if m := timesForm.FindStringSubmatch(t.plain); m != nil {
-			r.count(int(number(or(m[1], m[2]))))
+		if m := phrase.TimesForm.FindStringSubmatch(t.plain); m != nil {
+			r.count(int(phrase.Number(or(m[1], m[2]))))
 			r.use(i, 1)
 			r.fresh = i + 1
 			continue
@@ -137,7 +138,7 @@ func (r *reader) figures() {
 			r.value(i, v)
 			continue
 		}
-		if n := wordNumbers[t.plain]; n > 0 && r.Fact.Verb != "measure" {
+		if n := phrase.InWords[t.plain]; n > 0 && r.Fact.Verb != "measure" {
 			last := i+1 >= len(r.list)
 			if !(t.plain == "one" || t.plain == "single") || !last && !stops[r.word(i+1)] && r.word(i+1) != "" {
 				r.counted(i, 1, n)
@@ -152,10 +153,10 @@ func (r *reader) smallNumber(i int) int {
 	switch {
 	case w == "none" || w == "zero":
 		return 0
-	case isDigits(w) && len(w) <= 3:
-		return int(number(w))
-	case wordNumbers[w] > 0:
-		return wordNumbers[w]
+	case phrase.Digits(w) && len(w) <= 3:
+		return int(phrase.Number(w))
+	case phrase.InWords[w] > 0:
+		return phrase.InWords[w]
 	}
 	return -1
 }
@@ -219,7 +220,7 @@ func (r *reader) incident() {
 		return id == "pull tab"
 	})
 	shared := slices.ContainsFunc(r.list, func(t token) bool {
-		return shareForm.MatchString(t.plain) ||
+		return phrase.ShareForm.MatchString(t.plain) ||
 			t.plain == "of" && !t.used
 	})
 	switch {
@@ -279,10 +280,10 @@ func (r *reader) surplus() {
 		}
 		n := 0
 		switch {
-		case isDigits(t.plain) && len(t.plain) <= 3:
-			n = int(number(t.plain))
-		case t.plain != "one" && wordNumbers[t.plain] > 0:
-			n = wordNumbers[t.plain]
+		case phrase.Digits(t.plain) && len(t.plain) <= 3:
+			n = int(phrase.Number(t.plain))
+		case t.plain != "one" && phrase.InWords[t.plain] > 0:
+			n = phrase.InWords[t.plain]
 		}
 		if n > 0 {
 			s.Count = n

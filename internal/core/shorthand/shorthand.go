@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/trade"
 )
 
@@ -17,6 +18,7 @@ type reader struct {
 	at     int   // token that begins the "@" place, −1 for none
 	glued  int   // tokens of that place
 	spans  []int // per measure: the token at which it stands
+	byName map[string]int
 }
 
 // Parse reads one line. It always returns a fact: a line without a verb is a note.
@@ -54,7 +56,7 @@ func (r *reader) cut(line string) {
 	r.notes = quoted
 	for i, t := range list {
 		for len(r.list) < 2 && i < 2 && len(t.text) > 1 && strings.ContainsRune("+!?", rune(t.text[0])) &&
-			!isDigits(t.text[1:]) {
+			!phrase.Digits(t.text[1:]) {
 			r.list = append(r.list, token{text: t.text[:1], plain: t.text[:1], column: t.column})
 			t.text, t.plain, t.column = t.text[1:], t.plain[1:], t.column+1
 		}
@@ -76,7 +78,7 @@ func (r *reader) cut(line string) {
 			rest := string([]rune(t.text)[1:])
 			r.list = append(r.list, token{text: sign, plain: sign, column: t.column})
 			r.list = append(r.list, split(token{text: rest, plain: strings.ToLower(rest), column: t.column + 1})...)
-		case valueForm.MatchString(t.plain) || sizeForm.MatchString(t.plain) || shareForm.MatchString(t.plain):
+		case phrase.ValueForm.MatchString(t.plain) || phrase.SizeForm.MatchString(t.plain) || phrase.ShareForm.MatchString(t.plain):
 			r.list = append(r.list, t)
 		default:
 			r.list = append(r.list, split(t)...)
@@ -93,15 +95,6 @@ var backWords = map[string]string{"put back": "lift", "put in": "lift", "refit":
 	"press in":   "pry",
 	"slide back": "slide", "bracket on": "bracket", "screw back": "unfasten", "seat": "disconnect"}
 
-// doneWords name an act at the end of a line without a verb at its start.
-var doneWords = map[string]string{"removed": "lift", "lifted": "lift", "out": "lift", "unplugged": "disconnect",
-	"disconnected": "disconnect",
-	"unscrewed":    "unfasten", "unfastened": "unfasten", "undone": "unfasten", "peeled": "peel", "pried": "pry",
-	"prised": "pry", "slid": "slide",
-	"measured": "measure", "heated": "heat", "unclipped": "pry", "off": "lift", "reconnected": "+disconnect",
-	"refitted":    "+lift",
-	"reinstalled": "+lift", "back in": "+lift", "back on": "+lift"}
-
 // open finds the verb.
 func (r *reader) open(line string) {
 	if len(r.list) > 0 && r.list[0].plain == "+" {
@@ -116,7 +109,7 @@ func (r *reader) open(line string) {
 		return
 	}
 	for n := min(3, len(r.list)-i); n > 0 && r.Fact.Verb == ""; n-- {
-		p := phrase(r.list[i : i+n])
+		p := spoken(r.list[i : i+n])
 		if verb, ok := backWords[p]; ok {
 			r.Fact.Back = true
 			r.use(i, n)
@@ -136,14 +129,17 @@ func (r *reader) open(line string) {
 	case n > 0 && verb == "tool" && r.list[i].plain == "take" && !r.toolFollows(i+1):
 		r.Fact.Verb = "lift"
 		r.use(i, 1)
-	case n > 0 && phrase(r.list[i:i+n]) == "put down":
+	case n > 0 && spoken(r.list[i:i+n]) == "put down":
 		r.Fact.Verb = verb
 		r.use(i, len(r.list)-i)
 	case n > 0:
 		r.Fact.Verb = verb
+		if verb == "solvent" && strings.HasSuffix(spoken(r.list[i:i+n]), "alcohol") {
+			r.Fact.Method = "alcohol"
+		}
 		r.use(i, n)
-	default:
-		r.guessVerb(i, line)
+	default: // no verb opens it: a remark, to this grammar
+		r.note(line)
 	}
 	r.second()
 	if r.Fact.Verb == "note" && r.Fact.Note == "" {
@@ -194,7 +190,7 @@ func afterVerb(line string) string {
 
 func verbAt(list []token) (string, int) {
 	for n := min(3, len(list)); n > 0; n-- {
-		p := phrase(list[:n])
+		p := spoken(list[:n])
 		if n == 1 && (list[0].plain == "!" || list[0].plain == "?") {
 			p = list[0].plain
 		}
@@ -215,12 +211,12 @@ func (r *reader) toolFollows(i int) bool {
 		if r.list[i].plain == "the" || r.list[i].plain == "a" {
 			continue
 		}
-		_, known := trade.ToolOf(phrase(r.list[i:min(len(r.list), i+3)]))
+		_, known := trade.ToolOf(spoken(r.list[i:min(len(r.list), i+3)]))
 		if known {
 			return true
 		}
 		for n := min(3, len(r.list)-i); n > 0; n-- {
-			p := phrase(r.list[i : i+n])
+			p := spoken(r.list[i : i+n])
 			if _, known := trade.ToolOf(p); known {
 				return true
 			}
@@ -231,84 +227,6 @@ func (r *reader) toolFollows(i int) bool {
 		return false
 	}
 	return false
-}
-
-// guessVerb reads a line without a verb at its start: a done form at its end, a method, figures that are measures; else
-// it is a note.
-func (r *reader) guessVerb(i int, line string) {
-	if p := r.list[i].plain; slices.Contains(trade.MethodIDs(), p) {
-		r.Fact.Verb = map[bool]string{true: "heat", false: "solvent"}[trade.Hot(p)]
-		if p == "voltage" {
-			r.Fact.Verb = "release"
-		}
-		return
-	}
-	if last := len(r.list) - 1; r.list[i].plain == "put" && last > i+1 &&
-		slices.Contains([]string{"in", "back", "on"}, r.list[last].plain) { // "put the battery back in"
-		r.Fact.Verb, r.Fact.Back = "lift", true
-		r.use(i, 1)
-		for ; last > i && slices.Contains([]string{"in", "back", "on"}, r.list[last].plain); last-- {
-			r.use(last, 1)
-		}
-		return
-	}
-	if p := r.list[i].plain; (p == "leave" || p == "leaving") && i+1 < len(r.list) {
-		r.use(i, 1)
-		i++
-	}
-	for _, m := range trade.Methods { // "hot plate 100C 120 s front"
-		for _, w := range m.Words {
-			if r.is(i, w, len(strings.Fields(w))) && m.Hot {
-				r.Fact.Verb = "heat"
-				return
-			}
-		}
-	}
-	for k := len(r.list) - 1; k > i; k-- {
-		two := ""
-		if k > i+1 {
-			two = phrase(r.list[k-1 : k+1])
-		}
-		verb, n := doneWords[two], 2
-		if verb == "" {
-			verb, n = doneWords[r.list[k].plain], 1
-		}
-		if verb == "" || r.list[k].plain == "off" && k > 0 &&
-			(r.list[k-1].plain == "left" || r.list[k-1].plain == "power") {
-			continue
-		}
-		if r.list[k-1].plain == "be" { // "cannot be disconnected" says how it ended
-			r.Fact.Verb = strings.TrimPrefix(verb, "+")
-			return
-		}
-		if back, ok := strings.CutPrefix(verb, "+"); ok {
-			r.Fact.Back, verb = true, back
-		}
-		if r.list[k].plain == "off" && slices.ContainsFunc(r.list[i:k],
-			func(t token) bool { return leadWord(t.plain) }) {
-			verb = "disconnect"
-		}
-		r.Fact.Verb = verb
-		r.use(k-n+1, n)
-		return
-	}
-	for k := i; k < len(r.list); k++ {
-		if v, ok := r.valueAt(k); ok && !v.bare && slices.Contains([]string{"mAh", "Wh", "g", "mm", "MP", "V"},
-			v.unit.Base) {
-			r.Fact.Verb = "measure"
-			return
-		}
-	}
-	if slices.ContainsFunc(r.list[i:], func(t token) bool { return surplusWord(t.plain) }) {
-		r.note(line)
-		return
-	}
-	var known []string
-	for _, v := range trade.Verbs {
-		known = append(known, v.ID)
-	}
-	r.unread(r.list[i], "not an act; kept as a note", closest(r.list[i].plain, known))
-	r.note(line)
 }
 
 func (r *reader) note(line string) {
@@ -339,4 +257,14 @@ func (r *reader) unread(t token, text string, known []string) {
 func leadWord(w string) bool {
 	id, ok := trade.Thing(w)
 	return ok && (id == "cable" || id == "coax")
+}
+
+// BackWords lists the words that open a line that puts something back.
+func BackWords() []string {
+	var out []string
+	for w := range backWords {
+		out = append(out, w)
+	}
+	slices.Sort(out)
+	return out
 }

@@ -104,12 +104,10 @@ var lines = []struct{ line, meant string }{
 	{"reconnect battery", "verb:disconnect back:true part:b"},
 	{"d cellular antenna", "verb:disconnect new:cellular_antenna/antenna"},
 	{"d gizmo flex", "verb:disconnect joint:connector new:gizmo/"},
-	{"display lead off", "verb:disconnect part:d joint:connector"},
 	// parts
 	{"l display-assembly", "verb:lift part:d"}, {"+l panel", "verb:lift back:true part:d"}, {"l batery",
 		"verb:lift part:b"},
-	{"remove rear camera", "verb:lift part:rc"}, {"take out the loudspeaker", "verb:lift part:ls"}, {"battery out",
-		"verb:lift part:b"},
+	{"remove rear camera", "verb:lift part:rc"}, {"take out the loudspeaker", "verb:lift part:ls"},
 	{"l lower shield", "verb:lift part:lb"}, {"l bracket", "verb:lift ?u ?lb"}, {"l battery cover",
 		"verb:lift new:battery_cover/bracket"},
 	{"l haptic motor", "verb:lift part:vm"}, {"b upper bracket", "verb:bracket part:u"}, {"l gizmo",
@@ -142,8 +140,6 @@ var lines = []struct{ line, meant string }{
 	// measures
 	{"m battery 3274mAh 12.83Wh",
 		"verb:measure part:b measures:[{digit:1,unit:mAh,value:3274},{digit:0.01,unit:Wh,value:12.83}]"},
-	{"battery 3274 mAh, 12,83 Wh",
-		"verb:measure part:b measures:[{digit:1,unit:mAh,value:3274},{digit:0.01,unit:Wh,value:12.83}]"},
 	{"m battery 5,000 mAh", "verb:measure part:b measures:[{digit:1,unit:mAh,value:5000}]"},
 	{"m battery 5.000mAh", "verb:measure part:b measures:[{digit:1,unit:mAh,value:5000}]"},
 	{"m battery 5 000 mAh", "verb:measure part:b measures:[{digit:1,unit:mAh,value:5000}]"},
@@ -172,7 +168,7 @@ var lines = []struct{ line, meant string }{
 	{"t plastic pick", "verb:tool tool:plastic_pick"}, {"t", "verb:tool"}, {"take the tweezers",
 		"verb:tool tool:the_tweezers"},
 	{"? the top edge holds on", "verb:note note:the_top_edge_holds_on"},
-	{"zap the gizmo", "verb:note note:zap_the_gizmo unread:zap"},
+	{"zap the gizmo", "verb:note note:zap_the_gizmo"},
 	{"u 4 cross 1.2x1.6 upper bracket very tight",
 		"verb:unfasten count:4 drive:cross diameter_mm:1.2 length_mm:1.6 part:u note:very_tight"},
 	{"u 4 cross 1.2x1.6 upper bracket blue thread lock",
@@ -197,13 +193,8 @@ var lines = []struct{ line, meant string }{
 	{"take off the lower shield with 4 T3 screws", "verb:lift count:4 drive:hexalobular drive_size:3 part:lb"},
 	{"d nfc antenna coax left side", "verb:disconnect joint:coax new:nfc_antenna/near-field-coil what:coax " +
 		"note:left_side"},
-	{"leave charging coil disconnected on purpose", "verb:disconnect connector:off_on_purpose " +
-		"new:charging_coil/charging-coil"},
-	{"display flex is soldered, cannot be disconnected", "verb:disconnect part:d outcome:not_tried note:flex_soldered " +
-		"unread:flex unread:soldered"},
 	{"d battery, then the display", "verb:disconnect part:b note:then_the_display unread:then unread:the " +
 		"unread:display"},
-	{"hot plate 100C for 120 s front", "verb:heat method:plate set_c:100 seconds:120 side:front tool:hot_plate"},
 	{"h back 90C plate 2:30 gap", "verb:heat method:plate set_c:90 seconds:150 side:back result:gap"},
 	{"h back 80C for 2 minutes then wait 30 s", "verb:heat set_c:80 seconds:120 side:back note:then_wait_30_s " +
 		"unread:then unread:wait unread:30 unread:s"},
@@ -212,7 +203,7 @@ var lines = []struct{ line, meant string }{
 	{"c battery tabs 2 of 3 whole, left broke", "verb:cut part:b what:tabs joint:pull_tab whole:2 of:3 which:left"},
 	{"c rim adhesive", "verb:cut joint:adhesive what:rim_adhesive"},
 	{"x foil from the battery", "verb:peel part:b what:foil"},
-	{"put battery in", "verb:lift back:true part:b"}, {"put down the spudger", "verb:tool"},
+	{"put down the spudger", "verb:tool"},
 	{"m rear glass 0.62 mm 0.64 mm", "verb:measure part:g measures:[{digit:0.01,unit:mm,value:0.62}," +
 		"{digit:0.01,unit:mm,value:0.64}]"},
 	{"m display assembly 42,8 g ± 0,1", "verb:measure part:d measures:[{digit:0.1,u:0.1,unit:g,value:42.8}]"},
@@ -220,7 +211,7 @@ var lines = []struct{ line, meant string }{
 	{"! battery smokes", "verb:incident incident:cell-hurt part:b"},
 	{"! stripped screw 1 of 4 upper bracket", "verb:incident incident:screw-stripped count:1 part:u note:1_of_4"},
 	{"one bit over, origin unknown", "verb:note surplus:{count:1,origin:unknown,what:bit} " +
-		"note:one_bit_over,_origin_unknown unread:one"},
+		"note:one_bit_over,_origin_unknown"},
 	// words that people use for the same things
 	{"u 2 tri wing front camera cover, tight", "verb:unfasten count:2 drive:tri-wing " +
 		"new:front_camera_cover/bracket note:tight"},
@@ -257,11 +248,6 @@ var lines = []struct{ line, meant string }{
 	{"t hook", "verb:tool tool:hook"},
 	{"+ d display loose", "verb:disconnect back:true connector:loose part:d"},
 	{"refit battery", "verb:lift back:true part:b"},
-	{"screen back on", "verb:lift back:true part:d"},
-	{"battery unplugged", "verb:disconnect part:b"},
-	{"rear glass off", "verb:lift part:g"},
-	{"front camera removed with tweezers", "verb:lift part:f tool:tweezers"},
-	{"display 42.8 g", "verb:measure measures:[{digit:0.1,unit:g,value:42.8}] part:d"},
 	{"surplus washer unknown origin", "verb:note note:surplus_washer_unknown_origin " +
 		"surplus:{count:1,origin:unknown,what:washer}"},
 }

@@ -93,7 +93,7 @@ func split(t token) []token {
 	return out
 }
 
-func phrase(list []token) string {
+func spoken(list []token) string {
 	var words []string
 	for _, t := range list {
 		words = append(words, t.plain)

@@ -3,6 +3,7 @@ package shorthand
 import (
 	"slices"
 	"strings"
+	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/trade"
 )
 
@@ -13,7 +14,7 @@ func (r *reader) tool(i int) {
 		return
 	}
 	for k := len(list); k > 0; k-- {
-		p := phrase(list[:k])
+		p := spoken(list[:k])
 		_, known := trade.ToolOf(p)
 		if known || slices.ContainsFunc(r.v.Tools, func(t string) bool { return trade.Plain(t) == p }) {
 			r.setTool(trade.Plain(typed(list[:k])))
@@ -23,9 +24,9 @@ func (r *reader) tool(i int) {
 		}
 	}
 	for _, t := range r.v.Tools {
-		if p := trade.Plain(t); strings.HasPrefix(p, phrase(list)) && len(strings.Fields(p)) > len(list) {
+		if p := trade.Plain(t); strings.HasPrefix(p, spoken(list)) && len(strings.Fields(p)) > len(list) {
 			m := len(strings.Fields(p))
-			if i+1+m <= len(r.list) && phrase(r.list[i+1:i+1+m]) == p {
+			if i+1+m <= len(r.list) && spoken(r.list[i+1:i+1+m]) == p {
 				r.setTool(p)
 				r.use(i, m+1)
 				return
@@ -36,7 +37,7 @@ func (r *reader) tool(i int) {
 		r.use(i, 1)
 		return
 	}
-	if k, _ := trade.KindOf(typed(list)); k != "" || r.exact(phrase(list)) != nil {
+	if k, _ := trade.KindOf(typed(list)); k != "" || r.exact(spoken(list)) != nil {
 		return // "with the front sensor": a part, not a tool
 	}
 	r.setTool(trade.Plain(typed(list[:min(3, len(list))])))
@@ -61,7 +62,7 @@ func (r *reader) tools() {
 			if r.anyUsed(i, n) || i == r.at {
 				continue
 			}
-			p := phrase(r.list[i : i+n])
+			p := spoken(r.list[i : i+n])
 			if soft {
 				if m := methodOf(p); m != "" && !(m == "press" && r.Fact.Verb == "pry") && r.exact(p) == nil {
 					r.Fact.Method = or(r.Fact.Method, m)
@@ -103,7 +104,7 @@ type driveWord struct {
 // driveAt reads a drive at token i, with the size of its driver where it stands beside it.
 func driveAt(list []token, i int) driveWord {
 	for n := min(2, len(list)-i); n > 0; n-- {
-		p := phrase(list[i : i+n])
+		p := spoken(list[i : i+n])
 		for _, d := range trade.Drives {
 			if trade.Plain(d.ID) == p || slices.Contains(d.Words, p) {
 				out := driveWord{d.ID, "", n}
@@ -114,7 +115,7 @@ func driveAt(list []token, i int) driveWord {
 			}
 		}
 	}
-	if m := codeForm.FindStringSubmatch(list[i].plain); m != nil {
+	if m := phrase.CodeForm.FindStringSubmatch(list[i].plain); m != nil {
 		for _, d := range trade.Drives {
 			if slices.Contains(d.Letters, m[1]) {
 				return driveWord{d.ID, strings.ReplaceAll(m[2], ",", "."), 1}
@@ -126,6 +127,6 @@ func driveAt(list []token, i int) driveWord {
 
 // sizeOfDriver says whether a bare figure after a drive is its size and no count: "tri-wing 000", "five-lobe 0.8".
 func sizeOfDriver(w string) bool {
-	return len(w) <= 4 && w[:1] == "0" && (isDigits(w) && len(w) > 1 ||
-		len(w) > 2 && (w[1] == '.' || w[1] == ',') && isDigits(w[2:]))
+	return len(w) <= 4 && w[:1] == "0" && (phrase.Digits(w) && len(w) > 1 ||
+		len(w) > 2 && (w[1] == '.' || w[1] == ',') && phrase.Digits(w[2:]))
 }

@@ -3,6 +3,7 @@ package shorthand
 import (
 	"math"
 	"strings"
+	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/trade"
 )
 
@@ -11,12 +12,12 @@ func (r *reader) sized(i, n int, a, b string) {
 	r.use(i, n)
 	if r.Fact.Verb == "measure" {
 		for _, s := range []string{a, b} {
-			x, digit := decimal(s, "mm")
+			x, digit := phrase.Decimal(s, "mm")
 			r.measure(i, x, digit, "mm")
 		}
 		return
 	}
-	r.size(i, number(a), number(b))
+	r.size(i, phrase.Number(a), phrase.Number(b))
 }
 
 func (r *reader) drive(d driveWord) {
@@ -38,8 +39,8 @@ func (r *reader) drive(d driveWord) {
 // value takes a figure with or without a unit.
 func (r *reader) value(i int, v value) {
 	f := &r.Fact
-	x, digit := decimal(v.from, v.unit.Base)
-	to, _ := decimal(v.to, v.unit.Base)
+	x, digit := phrase.Decimal(v.from, v.unit.Base)
+	to, _ := phrase.Decimal(v.to, v.unit.Base)
 	if v.to == "" {
 		to = 0
 	}
@@ -110,7 +111,7 @@ func (r *reader) measure(i int, x, digit float64, unit string) {
 
 // bare takes a figure without a unit: a count, the size of a driver, a sum "7 + 7".
 func (r *reader) bare(i int, v value, x float64) {
-	if isDigits(v.from) && v.to == "" && x <= 200 && x == math.Trunc(x) && !(len(v.from) > 1 && v.from[0] == '0') &&
+	if phrase.Digits(v.from) && v.to == "" && x <= 200 && x == math.Trunc(x) && !(len(v.from) > 1 && v.from[0] == '0') &&
 		r.Fact.Verb != "measure" {
 		n, used := int(x), 1
 		for (r.word(i+used) == "+" || r.word(i+used) == "plus" && r.Fact.Verb == "unfasten") &&
@@ -141,7 +142,7 @@ func (r *reader) bare(i int, v value, x float64) {
 
 // startsScrews says whether a drive, a size or a length comes next: then the figure before it is a count.
 func (r *reader) startsScrews(i int) bool {
-	return i < len(r.list) && (driveAt(r.list, i).n > 0 || sizeForm.MatchString(r.list[i].plain) ||
+	return i < len(r.list) && (driveAt(r.list, i).n > 0 || phrase.SizeForm.MatchString(r.list[i].plain) ||
 		lengthWord[r.list[i].plain])
 }
 

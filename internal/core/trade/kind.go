@@ -184,6 +184,7 @@ var nonParts = map[string][]string{
 	"foam":        {"foam ball"},
 	"thermal pad": {"thermal paste"},
 	"liquid mark": {"liquid damage indicator", "water indicator", "liquid indicator", "leak mark"},
+	"latch":       {"slide latch"},
 	"hinge":       {}, "clip": {"catch"}, "hook": {"flange"}, "pin": {}, "metal tab": {}, "washer": {},
 	"label": {"branding", "marking", "sticker"},
 	"code":  {"printed code"}, "phone": {"device", "unit", "handset"}, "charge": {"charge level", "state of charge"},

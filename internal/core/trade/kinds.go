@@ -37,7 +37,7 @@ var Kinds = []Kind{
 		"wireless charger coil", "charge coil"},
 		Serves: serves{"charging-coil": 0.1, "near-field": 0.1}},
 	{ID: "sub-board", Family: "PW", Words: []string{"charge board", "lower board", "bottom board", "daughter board",
-		"small board"},
+		"small board", "usb board", "port board"},
 		Serves: serves{"charging": 0.1, "cable-data": 0.1, "signal": 0.1, "microphones": 0.1, "vibration": 0.05}},
 	{ID: "battery-board", Family: "PW", Inside: "battery",
 		Words:  []string{"protection board", "battery management board"},
