@@ -1,10 +1,9 @@
 package benchline
 
 import (
-	"crypto/sha256"
 	"fmt"
+	"hash/fnv"
 	"strconv"
-	"strings"
 	"sync"
 
 	"waryowl/internal/core/shorthand"
@@ -25,12 +24,11 @@ const mostKnown = 20_000
 
 // namesOf stands for the parts as the reader sees them.
 func namesOf(parts []shorthand.Named) string {
-	var b strings.Builder
+	h := fnv.New128a()
 	for _, p := range parts {
-		fmt.Fprintf(&b, "%q%q%q%q", p.ID, p.Name, p.Kind, p.Aliases)
+		fmt.Fprintf(h, "%q%q%q%q", p.ID, p.Name, p.Kind, p.Aliases)
 	}
-	sum := sha256.Sum256([]byte(b.String()))
-	return string(sum[:])
+	return string(h.Sum(nil))
 }
 
 // found is the part that words are about.

@@ -8,8 +8,6 @@ package trace
 import (
 	"math"
 
-	"gonum.org/v1/gonum/mat"
-
 	"waryowl/internal/core/fault"
 )
 
@@ -29,13 +27,11 @@ func New(corners [4]Point, width, height float64) (View, error) {
 		return View{}, fault.New("model.width_mm", width, "the phone's width and height, above 0")
 	}
 	to := [4]Point{{0, 0}, {width, 0}, {width, height}, {0, height}}
-	a, b := mat.NewDense(8, 8, nil), mat.NewVecDense(8, nil)
+	var rows [8][9]float64
 	for i, p := range corners {
 		q := to[i]
-		a.SetRow(2*i, []float64{p.X, p.Y, 1, 0, 0, 0, -p.X * q.X, -p.Y * q.X})
-		a.SetRow(2*i+1, []float64{0, 0, 0, p.X, p.Y, 1, -p.X * q.Y, -p.Y * q.Y})
-		b.SetVec(2*i, q.X)
-		b.SetVec(2*i+1, q.Y)
+		rows[2*i] = [9]float64{p.X, p.Y, 1, 0, 0, 0, -p.X * q.X, -p.Y * q.X, q.X}
+		rows[2*i+1] = [9]float64{0, 0, 0, p.X, p.Y, 1, -p.X * q.Y, -p.Y * q.Y, q.Y}
 	}
 	// Corners must go round: a folded or flat square has no plane behind it.
 	turn := 0.0
@@ -48,13 +44,42 @@ func New(corners [4]Point, width, height float64) (View, error) {
 		}
 		turn = c
 	}
-	var h mat.VecDense
-	if err := h.SolveVec(a, b); err != nil {
+	v, ok := solve(rows)
+	if !ok {
 		return View{}, fault.New("corners", corners, "four corners of which no three lie on a line")
 	}
-	v := View{8: 1}
-	copy(v[:8], h.RawVector().Data)
 	return v, nil
+}
+
+// solve eliminates with the largest pivot of each column (Gauss). By hand, since the reader of the bench line in the page
+// holds this too and a matrix library would be a tenth of it; the test compares it with gonum.
+func solve(rows [8][9]float64) (v View, ok bool) {
+	for c := range 8 {
+		p := c
+		for i := c + 1; i < 8; i++ {
+			if math.Abs(rows[i][c]) > math.Abs(rows[p][c]) {
+				p = i
+			}
+		}
+		if math.Abs(rows[p][c]) < 1e-12 {
+			return View{}, false
+		}
+		rows[c], rows[p] = rows[p], rows[c]
+		for i := range 8 {
+			if i == c {
+				continue
+			}
+			f := rows[i][c] / rows[c][c]
+			for k := c; k < 9; k++ {
+				rows[i][k] -= f * rows[c][k]
+			}
+		}
+	}
+	v[8] = 1
+	for i := range 8 {
+		v[i] = rows[i][8] / rows[i][i]
+	}
+	return v, true
 }
 
 // Place maps a point of the picture to mm on the phone.

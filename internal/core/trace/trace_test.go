@@ -2,7 +2,10 @@ package trace
 
 import (
 	"math"
+	"math/rand/v2"
 	"testing"
+
+	"gonum.org/v1/gonum/mat"
 )
 
 // seen is a pinhole camera: the plane z = 0 turned by tilt and looked at from far off (the definition of perspective,
@@ -45,5 +48,34 @@ func TestNewRefuses(t *testing.T) {
 	}
 	if _, err := New(square, 0, 148); err == nil {
 		t.Error("a phone without a width was taken")
+	}
+}
+
+// The elimination gives what gonum's solver gives.
+func TestSolveAgainstGonum(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 5))
+	for range 200 {
+		var rows [8][9]float64
+		a, b := mat.NewDense(8, 8, nil), mat.NewVecDense(8, nil)
+		for i := range 8 {
+			for k := range 9 {
+				rows[i][k] = r.NormFloat64()
+				if k < 8 {
+					a.Set(i, k, rows[i][k])
+				} else {
+					b.SetVec(i, rows[i][k])
+				}
+			}
+		}
+		v, ok := solve(rows)
+		var want mat.VecDense
+		if err := want.SolveVec(a, b); err != nil || !ok {
+			continue
+		}
+		for i := range 8 {
+			if math.Abs(v[i]-want.AtVec(i)) > 1e-6*(1+math.Abs(v[i])) {
+				t.Fatalf("row %d: %g, gonum %g", i, v[i], want.AtVec(i))
+			}
+		}
 	}
 }
