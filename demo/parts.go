@@ -7,6 +7,7 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/benchday"
 	"waryowl/internal/app/parts"
+	"waryowl/internal/app/strip"
 	"waryowl/internal/store"
 )
 
@@ -35,7 +36,8 @@ type counter struct {
 		Model string
 		store.WorkFacts
 	}
-	Day []struct {
+	Words []store.WordFacts
+	Day   []struct {
 		Title, Model, Part, Unit, Text string
 		Due                            int
 		Weight                         float64
@@ -59,6 +61,10 @@ func (l *loader) desk(known map[string]*loaded, buyer act.Actor) {
 	l.actor = buyer
 	_, err := parts.Set(l.ctx, l.Service, l.command("workshop"), 0, c.Workshop)
 	l.try(err, "workshop")
+	for _, f := range c.Words {
+		_, err := strip.TeachWord(l.ctx, l.Service, l.command("word "+f.Say), l.id("word "+f.Say), f)
+		l.try(err, "word "+f.Say)
+	}
 	sellers := map[string]string{}
 	for _, f := range c.Sellers {
 		sellers[f.Name] = l.id("seller " + f.Name)

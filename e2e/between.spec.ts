@@ -105,7 +105,7 @@ test.describe('with instruments', () => {
     await expect(line).toHaveValue('m battery')
     await world.turn('scale', 'PRESS')
     await expect(line).toHaveValue(/^m battery 47\.\dg$/)
-    await expect(page.locator('.echo')).toContainText('PINE: measure battery')
+    await expect(page.locator('.echo')).toContainText('Measured the battery')
   })
 })
 

@@ -94,7 +94,7 @@ for (const offline of [false, true])
       await page.reload()
       await expect(answer(page)).toContainText('PINE: closed; nothing logged yet.')
       await page.getByLabel('Bench line of PINE').fill('? ready')
-      await expect(page.locator('.echo')).toContainText('note “ready”')
+      await expect(page.locator('.echo')).toContainText('Note “ready”')
       await context.setOffline(true)
     }
     const surplus = '? surplus small bracket unknown origin'

@@ -17,7 +17,7 @@ async function ready(page: Page, path: string) {
   await page.reload() // this time through the worker, which keeps what it reads
   await expect(answer(page)).toContainText('PINE')
   await page.getByRole('textbox', { name: 'Bench line of PINE' }).fill('? ready')
-  await expect(page.locator('.echo')).toContainText('note “ready”') // the reader is loaded
+  await expect(page.locator('.echo')).toContainText('Note “ready”') // the reader is loaded
   await page.getByRole('textbox', { name: 'Bench line of PINE' }).fill('')
 }
 async function line(page: Page, text: string) {
@@ -45,7 +45,7 @@ test('network gone: entries wait over a reload, the line reads and warns, two ta
   await expect(page.getByText('3 waiting')).toBeVisible()
   await expect(page.locator('.waiting').getByRole('listitem')).toHaveCount(3)
   await page.getByRole('textbox', { name: 'Bench line of PINE' }).fill('h plate 90C 60s back')
-  await expect(page.locator('.echo')).toContainText('PINE: heat by plate 90 °C 60 s from the back')
+  await expect(page.locator('.echo')).toContainText('Heat the back, by plate, 90 °C, 60 s')
   const second = await context.newPage()
   await second.goto(`/studies/${s.id}/strip`)
   await expect(second.getByText('3 waiting')).toBeVisible()

@@ -159,9 +159,10 @@ func TestEntriesThatCannotBeAreRefused(t *testing.T) {
 		"given up without reason": {strip.LogFacts{UnitID: w.pine, StepID: w.step["glass"], Outcome: "gave up"}, "reason"},
 		"more whole than there are": {strip.LogFacts{UnitID: w.pine, StepID: w.step["glass"],
 			Detail: store.LogDetail{Whole: 3, Of: 2}}, "detail.whole"},
-		"a measure of nothing":   {strip.LogFacts{UnitID: w.pine, Line: "m battery"}, "line"},
-		"put back what is on":    {strip.LogFacts{UnitID: w.pine, Line: "+ l rear glass"}, "back"},
-		"back what nobody knows": {strip.LogFacts{UnitID: w.pine, Line: "+ u midplate"}, "back"},
+		"read otherwise than it was read out": {strip.LogFacts{UnitID: w.pine, Line: "battery out",
+			Echoed: []string{"PINE: disconnect battery"}}, "line"},
+		"a choice that is none":              {strip.LogFacts{UnitID: w.pine, Line: "battery out", Choice: "the other one"}, "choice"},
+		"a line of which nothing is left in": {strip.LogFacts{UnitID: w.pine, Line: "battery out", Leave: []int{0}}, "leave"},
 	} {
 		_, err := strip.AddLog(ctx, w.Service, command(), w.study, store.NewID(), c.f)
 		if got := field(t, err); got != c.field {

@@ -145,10 +145,19 @@ type LogDetail struct {
 	Lead     string       `json:"lead,omitempty" enum:"off on purpose,loose,seated" doc:"what was seen of the lead"`
 	Surplus  *Surplus     `json:"surplus,omitempty" doc:"a bit on the bench that no step accounts for"`
 	Detour   bool         `json:"detour,omitempty" doc:"done for nothing"`
+	Check    *CheckSeen   `json:"check,omitempty" doc:"a check that was read at the bench"`
+	LineID   string       `json:"line_id,omitempty" maxLength:"36" doc:"the first entry of the line that logged several"`
+	Corrects string       `json:"corrects,omitempty" maxLength:"36" doc:"the entry that this one mends"`
 	Lesson   string       `json:"lesson,omitempty" maxLength:"300" doc:"what this entry taught the plan"`
 	Before   [][]string   `json:"before,omitempty" maxItems:"8" doc:"the prerequisites before that"`
 
 	Heirs map[string][][]string `json:"heirs,omitempty" doc:"those of the steps after it that the lesson changed too"`
+}
+
+// CheckSeen is how a check was, read while working.
+type CheckSeen struct {
+	Mark   string `json:"mark" maxLength:"40"`
+	Result string `json:"result" enum:"pass,weak,lost"`
 }
 
 // Surplus is a bit on the bench that no step accounts for.
@@ -217,7 +226,7 @@ type Closing struct {
 
 // LogHead are the fields of an entry that came with the bench line.
 type LogHead struct {
-	Kind       string    `json:"kind" enum:"step,note,incident,measure,tool,stop"`
+	Kind       string    `json:"kind" enum:"step,note,incident,measure,tool,stop,check"`
 	Outcome    string    `json:"outcome,omitempty" enum:"done,gave up,destroyed,not tried"`
 	Reason     string    `json:"reason,omitempty" maxLength:"300"`
 	PartID     string    `json:"part_id,omitempty"`

@@ -6,7 +6,6 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { api } from './api/client'
 import SignIn from './rooms/signin/SignIn.vue'
-import GrammarTable from './shared/bench/GrammarTable.vue'
 import { useBenchView } from './shared/benchView'
 import BrowBar from './shared/BrowBar.vue'
 import MergeUndo from './shared/MergeUndo.vue'
@@ -41,8 +40,6 @@ const { room: card } = useRoom(
 
 const help = ref(false)
 const { turn } = useBenchView()
-/** Rooms with a bench line: its grammar stands first. */
-const line = computed(() => route.name === 'strip')
 const refused = ref('')
 const benchList = Object.keys(benchKeys) as BenchKey[]
 function change(k: BenchKey, e: Event) {
@@ -103,8 +100,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
     </main>
   </div>
   <MergeUndo v-if="me?.who" />
-  <ElDialog v-model="help" :title="line ? 'Keys and the bench line' : 'Keys'" :width="line ? 900 : 420" top="4vh">
-    <GrammarTable v-if="line" />
+  <ElDialog v-model="help" title="Keys" :width="420" top="4vh">
     <table class="list">
       <tbody>
         <tr>

@@ -41,6 +41,7 @@ const (
 	Schools  Resource = "schools"  // which rules are shown to everybody
 	People   Resource = "people"   // accounts of others
 	Trail    Resource = "trail"    // who did what
+	Words    Resource = "words"    // the workshop's own words, taught at the bench; the office changes them
 
 	Read  Verb = "read"
 	Write Verb = "write"
@@ -77,6 +78,8 @@ var rights = map[Right][]Role{
 	{Rules, Write}:    {Analyst, Administrator},
 	{Schools, Write}:  {Administrator},
 	{Buying, Write}:   {Buyer},
+	{Words, Read}:     Roles,
+	{Words, Write}:    Roles,
 	{Jobs, Write}:     {Analyst, Technician, Buyer},
 	{Office, Write}:   {Administrator, Buyer},
 }
@@ -100,7 +103,7 @@ func Writable(role Role) []string {
 func Table() string {
 	var b strings.Builder
 	b.WriteString("| what | who reads it | who writes it |\n|---|---|---|\n")
-	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Office, Practice,
+	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Office, Words, Practice,
 		Session, People, Trail} {
 		who := func(v Verb) string {
 			var names []string

@@ -66,6 +66,9 @@ func (k *Record) about() map[string]string {
 	return k.stepParts
 }
 
+// About is the part that a step is about, "" where it cannot be told.
+func (k *Record) About(step string) string { return k.about()[step] }
+
 // words names everything that about rests on: the parts and steps in their versions.
 func (k *Record) words() string {
 	var b strings.Builder

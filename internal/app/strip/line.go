@@ -8,37 +8,188 @@ import (
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/fault"
+	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/plan"
 	"waryowl/internal/core/shorthand"
 	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
+
+	"gorm.io/gorm"
 )
 
-// fromLine turns a line of the bench into facts; seconds, stops and a reason that came beside it stay. A part that no
-// record has is put on record with it.
-func fromLine(b *study.Record, tx *store.Tx, f LogFacts) (LogFacts, error) {
+// logLine reads a line of the bench and logs what it says: all of its facts, or none.
+func logLine(b *study.Record, tx *store.Tx, id string, f LogFacts) (store.LogEntry, error) {
+	var first store.LogEntry
 	if f.StepID != "" || f.Step != nil || f.Note != "" {
-		return f, fault.New("line", f.Line, "a line alone, or the facts alone")
+		return first, fault.New("line", f.Line, "a line alone, or the facts alone")
 	}
-	c := b.Bench(b.UnitByID[f.UnitID])
+	facts, err := understood(b, tx, f)
+	if err != nil {
+		return first, err
+	}
+	made := map[string]string{} // ids of the parts that the line put on record, by name
+	for i, x := range facts {
+		g := f
+		g.Choice, g.Echoed, g.Leave, g.Detail.LineID = "", nil, nil, ""
+		if len(facts) > 1 {
+			g.Detail.LineID = id
+		}
+		entry := id
+		if i > 0 { // the time and the stops that were answered belong to the line, which stands at its first entry
+			entry, g.Seconds, g.Detail.Stops = "", 0, nil
+		}
+		e, err := logFact(b, tx, entry, g, x, made)
+		if err != nil {
+			return first, err
+		}
+		if i == 0 {
+			first = e
+		}
+	}
+	return first, nil
+}
+
+// understood reads the line as it was chosen; what is read otherwise than it was read out is refused.
+func understood(b *study.Record, tx *store.Tx, f LogFacts) ([]benchline.FactAnswer, error) {
+	c, err := Context(b, tx.DB, b.UnitByID[f.UnitID])
+	if err != nil {
+		return nil, err
+	}
 	c.Second = float64(tx.Happened.Unix())
 	a := benchline.Read(c, nil, f.Line)
 	if slices.ContainsFunc(a.Candidates, func(p shorthand.Named) bool { return p.ID == f.PartID }) {
 		a = benchline.Read(c.Choose(a.Candidates, f.PartID), nil, f.Line)
 	}
-	x := a.Fact
-	if len(a.Candidates) > 0 {
-		var names []string
-		for _, p := range a.Candidates {
-			names = append(names, p.Name)
+	facts := a.Facts
+	if f.Choice != "" {
+		k := slices.IndexFunc(a.Choices, func(x benchline.Choice) bool { return x.Text == f.Choice })
+		if k < 0 {
+			return nil, fault.New("choice", f.Choice, "one of the ways in which the line can be meant: "+choices(a))
 		}
-		return f, fault.New("line", f.Line, "one part of these: "+strings.Join(names, ", "))
+		facts = a.Choices[k].Facts
+	} else if len(a.Candidates) > 0 || a.Asks == "part" || a.Asks == "entry" {
+		return nil, fault.New("line", f.Line, "one part of these: "+choices(a))
 	}
+	var echoed []string
+	for _, x := range facts {
+		echoed = append(echoed, x.Echo)
+	}
+	if len(f.Echoed) > 0 && !slices.Equal(f.Echoed, echoed) {
+		return nil, fault.New("line", strings.Join(f.Echoed, "; "), "what the server reads now: "+strings.Join(echoed, "; "))
+	}
+	var out []benchline.FactAnswer
+	for i, x := range facts {
+		if !slices.Contains(f.Leave, i) {
+			out = append(out, x)
+		}
+	}
+	if len(out) == 0 {
+		return nil, fault.New("leave", f.Leave, "at least one fact of the line left in")
+	}
+	return out, nil
+}
+
+func choices(a benchline.Answer) string {
+	var names []string
+	for _, p := range a.Candidates {
+		names = append(names, p.Name)
+	}
+	if len(names) == 0 {
+		for _, x := range a.Choices {
+			names = append(names, x.Text)
+		}
+	}
+	return strings.Join(names, ", ")
+}
+
+// Context is what the bench line may speak of on a phone, with the workshop's words and what was logged last.
+func Context(b *study.Record, db *gorm.DB, u store.Unit) (benchline.Context, error) {
+	words, err := ownWords(db)
+	return contextOf(b, u, words), err
+}
+
+// ownWords are the words of the workshop.
+func ownWords(db *gorm.DB) ([]phrase.Own, error) {
+	words, err := store.List[store.OwnWord](db, "say, id", "1 = 1")
+	var own []phrase.Own
+	for _, w := range words {
+		own = append(own, phrase.Own{Say: w.Say, Means: w.Means, Kind: w.Kind})
+	}
+	return own, err
+}
+
+func contextOf(b *study.Record, u store.Unit, words []phrase.Own) benchline.Context {
+	c := b.Bench(u)
+	c.Words = words
+	for _, k := range b.Checks {
+		c.Checks = append(c.Checks, benchline.CheckName{Mark: k.Mark, Name: k.Name})
+	}
+	for _, e := range b.Log {
+		if e.UnitID == u.ID {
+			if x := factOf(b, e); x.Verb != "" {
+				c.Log = append(c.Log, benchline.Entry{ID: e.ID, Fact: x})
+			}
+		}
+	}
+	c.Log = c.Log[max(0, len(c.Log)-20):]
+	return c
+}
+
+// factOf is an entry of the log as the bench line says it.
+func factOf(b *study.Record, e store.LogEntry) shorthand.Fact {
+	s := b.Know.StepByID[e.StepID]
+	d := e.Detail
+	x := shorthand.Fact{Verb: s.Verb, Back: e.Back, Part: e.PartID, Count: d.Count, Drive: s.Drive, DriveSize: s.DriveSize,
+		Outcome: e.Outcome, Method: d.Method, Seconds: d.Wait, Joint: s.Joint, Connector: d.Lead}
+	if e.Kind != "step" {
+		x = shorthand.Fact{Verb: map[string]string{"note": "note", "measure": "measure", "incident": "incident", "tool": "tool"}[e.Kind],
+			Part: e.PartID, Note: e.Note, Tool: d.Tool}
+	}
+	if x.Count == 0 && s.Verb == "unfasten" {
+		x.Count = s.Count
+	}
+	if x.Part == "" {
+		x.Part = b.Know.About(s.ID)
+	}
+	if x.Part == "" && len(s.Frees) == 1 {
+		x.Part = s.Frees[0]
+	}
+	x.Name = b.Know.PartByID[x.Part].Name
+	if h := d.Heat; h != nil {
+		x.Seconds, x.SetC, x.Side, x.Method = h.Seconds, h.SetC, h.Face, h.Source
+	}
+	return x
+}
+
+// logFact logs one fact of a line, in the state that the ones before it left.
+func logFact(b *study.Record, tx *store.Tx, id string, f LogFacts, x benchline.FactAnswer, made map[string]string) (store.LogEntry,
+	error) {
+	if x.Fact.Corrects != nil {
+		return correct(b, tx, id, f, x.Fact)
+	}
+	if name, fresh := strings.CutPrefix(x.Fact.Part, "new:"); fresh {
+		x.Fact.Part = made[name]
+	}
+	c := b.Bench(b.UnitByID[f.UnitID])
+	c.Second = float64(tx.Happened.Unix())
+	a := benchline.Resolve(c, x.Reading)
+	f, err := fromFact(b, tx, f, a, made)
+	if err != nil {
+		return store.LogEntry{}, err
+	}
+	return logFacts(b, tx, id, f)
+}
+
+// fromFact turns a fact of the bench line into an entry; seconds, stops and a reason that came beside it stay. A part that no
+// record has is put on record with it.
+func fromFact(b *study.Record, tx *store.Tx, f LogFacts, a benchline.FactAnswer, made map[string]string) (LogFacts, error) {
+	x := a.Fact
 	if a.NewPart != nil && (a.NewStep != nil || x.Verb == "measure") {
 		p, err := newPart(b, tx, *a.NewPart)
 		if err != nil {
 			return f, err
 		}
+		made[a.NewPart.Name] = p.ID
 		x.Part, x.Name = p.ID, p.Name
 		if s := a.NewStep; s != nil {
 			s.Part = p.ID
@@ -69,11 +220,14 @@ func fromLine(b *study.Record, tx *store.Tx, f LogFacts) (LogFacts, error) {
 	case "tool":
 		f.Kind, f.Back, d.Tool = "tool", false, x.Tool
 		return f, nil
+	case "pass", "weak", "lost":
+		f.Kind, f.Back, d.Check = "check", false, &store.CheckSeen{Mark: x.What, Result: x.Verb}
+		return f, nil
 	case "measure":
 		f.Kind, f.Back = "measure", false
 		if x.Part == "" || len(x.Measures) == 0 {
 			return f, fault.New("line", f.Line,
-				"a part and at least one value with its unit, as in “m battery 3274mAh 12.83Wh”")
+				"a part and at least one value with its unit, as in “battery 2960 mAh 11.37 Wh”")
 		}
 		return f, measure(b, tx, x)
 	case "incident":
@@ -92,6 +246,13 @@ func fromLine(b *study.Record, tx *store.Tx, f LogFacts) (LogFacts, error) {
 		d.Wait = x.Seconds
 	}
 	f.Kind, f.StepID = "step", a.StepID
+	if f.Back && a.StepID == "" { // its removal is not on record: said, but no step is invented for it
+		f.Kind, f.Back, f.Note = "note", false, "put back, its removal was not logged: "+f.Line
+		return f, nil
+	}
+	if f.Outcome != "" && f.Outcome != "done" && strings.TrimSpace(f.Reason+f.Note) == "" {
+		f.Reason = "no reason given"
+	}
 	if a.NewStep != nil {
 		f.Step = stepFacts(*a.NewStep)
 		f.Step.Fastener = store.Fastener{Magnetic: x.Magnetic, Captive: x.Captive, HiddenUnder: x.HiddenUnder,

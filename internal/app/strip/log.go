@@ -24,8 +24,11 @@ type LogFacts struct {
 	Seconds float64          `json:"seconds,omitempty" minimum:"0" maximum:"86400" doc:"measured; 0: not timed"`
 	Note    string           `json:"note,omitempty" maxLength:"4000"`
 	Line    string           `json:"line,omitempty" maxLength:"400" doc:"a line of the bench instead of all the others; stops and seconds may be added"`
+	Choice  string           `json:"choice,omitempty" maxLength:"200" doc:"text of the answer that was chosen where the line could be meant in several ways"`
+	Echoed  []string         `json:"echoed,omitempty" nullable:"false" maxItems:"40" doc:"the facts as they were read out before Enter: a server that reads otherwise refuses"`
+	Leave   []int            `json:"leave,omitempty" nullable:"false" maxItems:"40" doc:"facts of the line, from 0, that are not to be logged"`
 
-	Kind    string          `json:"kind,omitempty" enum:"step,note,incident,measure,tool,stop"`
+	Kind    string          `json:"kind,omitempty" enum:"step,note,incident,measure,tool,stop,check"`
 	Outcome string          `json:"outcome,omitempty" enum:"done,gave up,destroyed,not tried"`
 	Reason  string          `json:"reason,omitempty" maxLength:"300" doc:"why it was given up, destroyed or not tried"`
 	PartID  string          `json:"part_id,omitempty" maxLength:"36"`
@@ -50,41 +53,51 @@ func AddLog(ctx context.Context, s *act.Service, c act.Command, studyID, id stri
 			return e, err
 		}
 		if f.Line != "" {
-			if f, err = fromLine(b, tx, f); err != nil {
-				return e, err
-			}
+			return logLine(b, tx, id, f)
 		}
-		if err := checkFacts(b, &f); err != nil {
-			return e, err
-		}
-		e = store.LogEntry{Row: store.Row{ID: id}, StudyID: studyID, UnitID: f.UnitID, StepID: f.StepID, Back: f.Back,
-			Seconds: f.Seconds, Note: f.Note, Seq: 1,
-			LogHead: store.LogHead{Kind: f.Kind, Outcome: f.Outcome, Reason: f.Reason, PartID: f.PartID, Line: f.Line,
-				HappenedAt: tx.Happened, Detail: f.Detail}}
-		if len(b.Log) > 0 {
-			e.Seq = b.Log[len(b.Log)-1].Seq + 1
-		}
-		if err := reopen(b, tx, e); err != nil {
-			return e, err
-		}
-		if f.Kind != "step" {
-			return e, store.Create(tx, &e)
-		}
-		if err := logStep(b, tx, &e, f); err != nil {
-			return e, err
-		}
-		for _, more := range f.more { // each joint is an entry of its own, after the first
-			g := f
-			g.Step, g.StepID = &more, ""
-			g.Detail.Count, g.Detail.Diameter, g.Detail.Length = more.Count, more.DiameterMM, more.LengthMM
-			next := e
-			next.Row, next.Seq, next.Detail, next.Seconds = store.Row{}, b.Log[len(b.Log)-1].Seq+1, g.Detail, 0
-			if err := logStep(b, tx, &next, g); err != nil {
-				return e, err
-			}
-		}
-		return e, nil
+		return logFacts(b, tx, id, f)
 	})
+}
+
+// logFacts records one entry, and one more for each further joint that it names at the same place.
+func logFacts(b *study.Record, tx *store.Tx, id string, f LogFacts) (store.LogEntry, error) {
+	var e store.LogEntry
+	if err := checkFacts(b, &f); err != nil {
+		return e, err
+	}
+	e = store.LogEntry{Row: store.Row{ID: id}, StudyID: b.ID, UnitID: f.UnitID, StepID: f.StepID, Back: f.Back,
+		Seconds: f.Seconds, Note: f.Note, Seq: nextSeq(b),
+		LogHead: store.LogHead{Kind: f.Kind, Outcome: f.Outcome, Reason: f.Reason, PartID: f.PartID, Line: f.Line,
+			HappenedAt: tx.Happened, Detail: f.Detail}}
+	if err := reopen(b, tx, e); err != nil {
+		return e, err
+	}
+	if f.Kind != "step" {
+		b.Log = append(b.Log, e)
+		return e, store.Create(tx, &e)
+	}
+	if err := logStep(b, tx, &e, f); err != nil {
+		return e, err
+	}
+	for _, more := range f.more { // each joint is an entry of its own, after the first
+		g := f
+		g.Step, g.StepID = &more, ""
+		g.Detail.Count, g.Detail.Diameter, g.Detail.Length = more.Count, more.DiameterMM, more.LengthMM
+		next := e
+		next.Row, next.Seq, next.Detail, next.Seconds = store.Row{}, nextSeq(b), g.Detail, 0
+		if err := logStep(b, tx, &next, g); err != nil {
+			return e, err
+		}
+	}
+	return e, nil
+}
+
+// nextSeq is the number of the next entry of a study.
+func nextSeq(b *study.Record) int {
+	if len(b.Log) == 0 {
+		return 1
+	}
+	return b.Log[len(b.Log)-1].Seq + 1
 }
 
 // logStep records an entry that moves the phone along; a step that the plan does not know is learned with it.
@@ -143,6 +156,8 @@ func checkFacts(b *study.Record, f *LogFacts) error {
 		return fault.New("kind", f.Kind, "step for what takes apart or puts back")
 	case f.Kind == "incident" && f.Detail.Incident == nil:
 		return fault.New("detail.incident", "nothing", "the kind of incident")
+	case f.Kind == "check" && f.Detail.Check == nil:
+		return fault.New("detail.check", "nothing", "which check, and how it was")
 	case f.Kind == "note" && strings.TrimSpace(f.Note) == "":
 		return fault.New("note", f.Note, "some words")
 	case f.Kind == "stop" && len(f.Detail.Stops) == 0:
@@ -200,46 +215,75 @@ func DeleteLog(ctx context.Context, s *act.Service, c act.Command, id string, sa
 		if err != nil {
 			return nil, err
 		}
-		b, err := study.Load(tx.DB, studyID)
+		others, err := ofLine(tx, e) // what the same line logged goes with it, the last one first
 		if err != nil {
 			return nil, err
 		}
-		if err := replay(b, e.UnitID); err != nil {
-			return nil, fault.New("log", b.Know.StepByID[e.StepID].What,
-				"an entry that no later one rests on; take those back first")
-		}
-		if err := unteach(b, tx, e); err != nil || !e.NewStep {
-			return e, err
-		}
-		others, err := store.List[store.LogEntry](tx.DB, "id", "step_id = ?", e.StepID)
-		if err != nil || len(others) > 0 {
-			return e, err
-		}
-		for _, s := range b.Know.Steps {
-			if slices.ContainsFunc(s.After, func(alt []string) bool { return slices.Contains(alt, e.StepID) }) {
-				return e, nil
+		for i := len(others) - 1; i >= 0; i-- {
+			o, err := store.Delete[store.LogEntry](tx, others[i].ID, others[i].Version)
+			if err != nil {
+				return nil, err
+			}
+			if err := takeBack(tx, studyID, o); err != nil {
+				return nil, err
 			}
 		}
-		_, err = store.Delete[store.PlanStep](tx, e.StepID, b.Know.StepByID[e.StepID].Version)
-		return e, err
+		if err := takeBack(tx, studyID, e); err != nil {
+			return nil, err
+		}
+		return e, uncorrect(tx, e)
 	})
+}
+
+// takeBack undoes what a deleted entry did: what it taught, and a step that the plan learned from it alone.
+func takeBack(tx *store.Tx, studyID string, e *store.LogEntry) error {
+	b, err := study.Load(tx.DB, studyID)
+	if err != nil {
+		return err
+	}
+	if err := replay(b, e.UnitID); err != nil {
+		return fault.New("log", b.Know.StepByID[e.StepID].What,
+			"an entry that no later one rests on; take those back first")
+	}
+	if err := unteach(b, tx, e); err != nil || !e.NewStep {
+		return err
+	}
+	others, err := store.List[store.LogEntry](tx.DB, "id", "step_id = ?", e.StepID)
+	if err != nil || len(others) > 0 {
+		return err
+	}
+	for _, s := range b.Know.Steps {
+		if slices.ContainsFunc(s.After, func(alt []string) bool { return slices.Contains(alt, e.StepID) }) {
+			return nil
+		}
+	}
+	_, err = store.Delete[store.PlanStep](tx, e.StepID, b.Know.StepByID[e.StepID].Version)
+	return err
 }
 
 // RestoreLog brings an entry back that was taken back, with the step that went with it.
 func RestoreLog(ctx context.Context, s *act.Service, c act.Command, id string, saw int) (store.LogEntry, error) {
 	return ofStudy(ctx, s, c, id, func(tx *store.Tx, studyID string) (*store.LogEntry, error) {
 		e, err := store.Restore[store.LogEntry](tx, id, saw)
-		if err != nil || e.StepID == "" {
+		if err != nil {
 			return e, err
 		}
-		var step store.PlanStep
-		if err := tx.DB.Unscoped().First(&step, "id = ?", e.StepID).Error; err != nil {
+		rest, err := goneWith(tx, e)
+		if err != nil {
 			return nil, err
 		}
-		if step.DeletedAt.Valid {
-			if _, err := store.Restore[store.PlanStep](tx, step.ID, step.Version); err != nil {
+		for _, r := range append([]store.LogEntry{*e}, rest...) {
+			if r.ID != e.ID {
+				if _, err := store.Restore[store.LogEntry](tx, r.ID, r.Version); err != nil {
+					return nil, err
+				}
+			}
+			if err := stepBack(tx, r.StepID); err != nil {
 				return nil, err
 			}
+		}
+		if err := recorrect(tx, e); err != nil {
+			return nil, err
 		}
 		b, err := study.Load(tx.DB, studyID)
 		if err != nil {
@@ -247,6 +291,19 @@ func RestoreLog(ctx context.Context, s *act.Service, c act.Command, id string, s
 		}
 		return e, replay(b, e.UnitID)
 	})
+}
+
+// stepBack brings a step back that went with its entry.
+func stepBack(tx *store.Tx, id string) error {
+	if id == "" {
+		return nil
+	}
+	var step store.PlanStep
+	if err := tx.DB.Unscoped().First(&step, "id = ?", id).Error; err != nil || !step.DeletedAt.Valid {
+		return err
+	}
+	_, err := store.Restore[store.PlanStep](tx, step.ID, step.Version)
+	return err
 }
 
 // ofStudy works on an entry with its study and model locked before anything is read, so that the log and the plan that

@@ -31,6 +31,8 @@ type Room struct {
 
 	By map[string]string `json:"by" doc:"who wrote the entries"`
 
+	Lines []string `json:"lines" nullable:"false" doc:"lines that people of this workshop wrote last: examples for who asks"`
+
 	Schools []dose.School `json:"schools" nullable:"false"`
 	Notice  string        `json:"notice"`
 
@@ -70,10 +72,10 @@ type NextStep struct {
 	Cautions []hazard.Caution `json:"cautions" nullable:"false"`
 }
 
-func state(b *study.Record, u store.Unit) UnitState {
+func state(b *study.Record, u store.Unit, bench benchline.Context) UnitState {
 	out, _ := plan.Replay(b.Entries(u.ID))
 	st := UnitState{UnitID: u.ID, Out: append([]string{}, out...), Next: []NextStep{}, Heat: heat(b, u),
-		Doubts: Doubts(b), Lost: b.Lost(u.ID), Retest: b.Retest(u.ID), Long: long(b, u.ID), Bench: b.Bench(u)}
+		Doubts: Doubts(b), Lost: b.Lost(u.ID), Retest: b.Retest(u.ID), Long: long(b, u.ID), Bench: bench}
 	done := b.Done(u.ID)
 	for _, id := range done {
 		st.Screws += b.Know.Step(b.Know.StepByID[id]).Screws()
@@ -132,8 +134,15 @@ func Show(ctx context.Context, s *act.Service, id string) (Room, error) {
 	if b.Ahead, err = b.Know.Earlier(s.DB.WithContext(ctx)); err != nil {
 		return Room{}, err
 	}
+	if v.Lines, err = lastLines(s.DB.WithContext(ctx)); err != nil {
+		return Room{}, err
+	}
+	words, err := ownWords(s.DB.WithContext(ctx))
+	if err != nil {
+		return Room{}, err
+	}
 	for _, u := range b.Units {
-		v.State = append(v.State, state(b, u))
+		v.State = append(v.State, state(b, u, contextOf(b, u, words)))
 	}
 	if len(v.State) > 0 {
 		v.Answer = v.State[0].Answer

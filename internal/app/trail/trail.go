@@ -65,7 +65,7 @@ type Who struct {
 // entities are the kinds of row that can be asked for.
 var entities = []string{
 	"Account", "Baseline", "BenchJob", "Check", "Closing", "Delivery", "DryRun", "Exchange",
-	"FactSaying", "FaultCase", "FitTest", "LogEntry", "Lot", "Merge", "Model", "Offer", "Outcome",
+	"FactSaying", "FaultCase", "FitTest", "LogEntry", "Lot", "Merge", "Model", "Offer", "Outcome", "OwnWord",
 	"Part", "PartPair", "Photo", "PlanStep", "Price", "Rubric", "ScoreMark", "Seller", "Shelf", "Study",
 	"SwapAct", "Trial", "Unit", "Work", "Workshop",
 }

@@ -82,14 +82,16 @@ func (c *clause) roundEnds() bool {
 	return d.f.Result != ""
 }
 
-// rounds reads "2 rounds 80C 3 min" behind a heat that said no figures.
+// rounds reads "2 rounds 80C 3 min" behind a heat that said no figures, and "78C read" behind one that did.
 func (c *clause) rounds() bool {
 	d := c.last()
-	if d == nil || d.f.Verb != "heat" || d.f.Seconds > 0 {
+	if d == nil || d.f.Verb != "heat" {
 		return false
 	}
+	words := set("rounds round times read reads measured reading")
 	ok := c.only(func(i int, it phrase.Item) bool {
-		return it.Fig != nil || it.Low == "rounds" || it.Low == "round" || it.Low == "times"
+		fresh := it.Fig != nil && (it.Fig.Unit == "C" && d.f.MeasuredC == 0 || d.f.Seconds == 0)
+		return fresh || words[it.Low]
 	})
 	if !ok {
 		return false

@@ -75,10 +75,13 @@ func (c *clause) mishap() bool {
 		return c.someTabs(at)
 	}
 	screw := slices.ContainsFunc(c.nouns, func(n nounPhrase) bool { return n.m.thing == "screw" || n.m.thing == "post" })
-	n := -1
+	n, width, long := -1, 0.0, 0.0
 	for i, it := range c.items {
 		if it.Fig != nil && it.Fig.Count() > 0 {
 			n, c.used[i] = it.Fig.Count(), true
+		}
+		if it.Fig != nil && it.Fig.Width > 0 {
+			width, long, c.used[i] = it.Fig.Width, it.Fig.Length, true
 		}
 	}
 	driveID := ""
@@ -101,7 +104,7 @@ func (c *clause) mishap() bool {
 	}
 	d := draft{f: shorthand.Fact{Verb: "incident", Incident: kind}, from: c.items[0].From(), to: c.items[len(c.items)-1].To()}
 	if kind == "screw-lost" {
-		d.f.Count, d.f.Drive = max(0, n), driveID
+		d.f.Count, d.f.Drive, d.f.DiameterMM, d.f.LengthMM = max(0, n), driveID, width, long
 		if n < 0 && (c.has("a") || c.role0Count()) {
 			d.f.Count = 1
 		}

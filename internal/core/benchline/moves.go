@@ -12,6 +12,7 @@ import (
 
 // each makes one fact for each thing that the act is about.
 func (c *clause) each(base draft, own []*nounPhrase) {
+	own = slices.DeleteFunc(slices.Clone(own), func(n *nounPhrase) bool { return unknownAct(n) })
 	leads := 0
 	for _, n := range own {
 		if led[n.m.kind()] {
@@ -47,6 +48,12 @@ func (c *clause) single(base draft, m meant) { c.one(base, m, 0) }
 func (c *clause) one(base draft, m meant, leads int) {
 	d := base
 	verb, back := c.verbFor(m, leads), c.back
+	if m.none() && m.thing != "" && !handled[m.thing] { // a gap, the mat: nothing that comes off
+		return
+	}
+	if verb == "lift" || verb == "bracket" { // what is out is not taken out, what is in not put back
+		m.parts = c.where(m.parts, back)
+	}
 	if m.none() && m.thing != "" && !m.lead() { // "tape over the flash lead"
 		for k := range c.nouns {
 			if n := &c.nouns[k]; n.prep != "" && n.m.one() != nil && !n.used {
@@ -109,6 +116,25 @@ func (c *clause) one(base draft, m meant, leads int) {
 		d.asks = "part"
 	}
 	c.add(d)
+}
+
+// handled are the things that belong to no part and are taken off or laid down all the same.
+var handled = map[string]bool{"cable": true, "coax": true, "pull tab": true, "adhesive": true, "tape": true, "film": true,
+	"seal": true, "gasket": true, "foam": true, "thermal pad": true, "label": true, "latch": true, "clip": true, "hook": true,
+	"pin": true, "washer": true, "metal tab": true}
+
+// where keeps, of several parts that fit, those that are still in the phone, or out of it where something goes back.
+func (c *clause) where(parts []shorthand.Named, out bool) []shorthand.Named {
+	var fit []shorthand.Named
+	for _, p := range parts {
+		if c.isOut(p.ID) == out {
+			fit = append(fit, p)
+		}
+	}
+	if len(parts) < 2 || len(fit) == 0 {
+		return parts
+	}
+	return fit
 }
 
 // thingOnly is an act on a thing that belongs to no part that was named: "all leads", "graphite film", "the latch".
@@ -638,4 +664,13 @@ func (r *line) lateScrews() {
 func samePart(a, b meant) bool {
 	p, q := a.one(), b.one()
 	return p != nil && q != nil && p.ID == q.ID || p == nil && q == nil && a.fresh != "" && a.fresh == b.fresh
+}
+
+// unknownAct says whether a phrase is one word that nobody knows and that looks like an act: "rolled", "shoving".
+func unknownAct(n *nounPhrase) bool {
+	if len(n.tokens) != 1 || n.m.fresh == "" || !n.m.doubtful {
+		return false
+	}
+	w := n.tokens[0].Low
+	return len(w) > 4 && (strings.HasSuffix(w, "ed") || strings.HasSuffix(w, "ing"))
 }

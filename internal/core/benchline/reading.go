@@ -31,6 +31,9 @@ func (c Context) read(text string) Answer {
 	return c.byNature(text, n)
 }
 
+// Resolve finds what a reading means on a phone as it lies there now: its step, its stops.
+func Resolve(c Context, x shorthand.Reading) FactAnswer { return c.whole().fact(x) }
+
 // open counts the words that a natural reading leaves unread; a line that is a note leaves all.
 func (r *line) open() int {
 	if len(r.drafts) == 1 && r.drafts[0].f.Verb == "note" && r.drafts[0].f.Surplus == nil {

@@ -67,7 +67,8 @@ func (c Context) best(f shorthand.Fact, may func(s plan.Step, done bool) bool) i
 	best, top := -1, 0
 	for k, s := range c.Steps {
 		frees := f.Part != "" && slices.Contains(s.Frees, f.Part)
-		if s.Verb != f.Verb && !((f.Verb == "lift" || f.Verb == "bracket") && frees) || !agree(f.Side, s.Side) &&
+		tabs := f.Joint == "pull tab" && s.Joint == "pull tab" // pulled, cut or released: the same tabs
+		if s.Verb != f.Verb && !((f.Verb == "lift" || f.Verb == "bracket") && frees) && !tabs || !agree(f.Side, s.Side) &&
 			s.Side != "any" ||
 			!may(s, c.Done.Has(s.ID)) || !joints(f, s) {
 			continue

@@ -84,7 +84,7 @@ func (c *clause) heat() bool {
 		}
 	}
 	for i, it := range c.items {
-		if it.Low == "back" && c.role[i] == particle {
+		if (it.Low == "back" || it.Low == "back on") && c.role[i] == particle {
 			d.f.Side, used[i] = "back", true
 		}
 	}

@@ -191,7 +191,7 @@ func thing(it Item) bool {
 
 // Little are words that join others and say nothing by themselves.
 var Little = set("the a an of at its this that these those on in to for is are it by from into onto now was were as i we my our " +
-	"after you me they them there be been have has had got get did does do will am us he she which who what so just")
+	"after you me they them there be been have has had got get did does do will am us he she which who so just what")
 
 func set(s string) map[string]bool {
 	m := map[string]bool{}

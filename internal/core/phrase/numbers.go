@@ -14,7 +14,7 @@ var (
 	FigureForm = regexp.MustCompile(`^` + figure + `$`)
 	SizeForm   = regexp.MustCompile(`^m?(` + figure + `)(?:mm)?[x×*](` + figure + `)(?:mm)?$`)
 	ShareForm  = regexp.MustCompile(`^(\d{1,3})(?:/|of)(\d{1,3})$`)
-	// A number, perhaps a range, with its unit at once or none: 80-100C, 30–60s, 3274mAh, ±0.02
+	// A number, perhaps a range, with its unit at once or none: 80-100C, 30–60s, 2960mAh, ±0.02
 	ValueForm = regexp.MustCompile(`^(±|\+-|\+/-)?(~|≈|ca\.?)?(\d{1,7}(?:[.,]\d{1,6})*)(?:[-–—](` + figure +
 		`))?([^\d\s.,]{0,10})$`)
 	CodeForm  = regexp.MustCompile(`^(tx|t|ph|jis|pz|y|pl|p|sl)(\d{1,4}(?:[.,]\d)?)$`)

@@ -59,7 +59,7 @@ var lines = []struct{ line, meant string }{
 	{"u 8 T4 @midplate", "verb:unfasten count:8 drive:hexalobular drive_size:4 place:mid_plate new:midplate/mid-plate"},
 	{"u 4 M1.2x1.6 cross main board", "verb:unfasten count:4 drive:cross diameter_mm:1.2 length_mm:1.6 part:mb"},
 	{"u 4 1,2 × 1,6 mm cross main board", "verb:unfasten count:4 drive:cross diameter_mm:1.2 length_mm:1.6 part:mb"},
-	{"unscrew 5 phillips from the main board", "verb:unfasten count:5 drive:cross part:mb"},
+	{"unscrew 5 cross from the main board", "verb:unfasten count:5 drive:cross part:mb"},
 	{"u 16 PH000 1.2x1.6 charge port 2 missed",
 		"verb:unfasten count:16 missed:2 drive:cross drive_size:000 diameter_mm:1.2 length_mm:1.6 part:cp"},
 	{"u 2 P2 bottom edge", "verb:unfasten count:2 drive:five-lobe drive_size:2 place:bottom_edge"},

@@ -47,7 +47,7 @@ var Examples = map[string][]string{
 	"pry":        {"p rear glass", "p battery gave up"},
 	"lift":       {"l display assembly", "+ l display assembly"},
 	"release":    {"r battery 12V 90s plus left tab minus right tab"},
-	"measure":    {"m battery 3274mAh 12.83Wh", "m rear-glass 0.61mm ±0.02"},
+	"measure":    {"m battery 2960mAh 11.37Wh", "m rear-glass 0.61mm ±0.02"},
 	"incident":   {"! tab-broke battery", "! lost 1 cross 1.2x2.2"},
 	"note":       {"? battery sits tight", "? surplus small bracket unknown origin"},
 	"tool":       {"t plastic pick"},
@@ -136,11 +136,11 @@ type Drive struct {
 
 // Drives are the recesses.
 var Drives = []Drive{
-	{"five-lobe", []string{"five lobe", "fivelobe", "5 lobe", "pentalobe", "penta"}, []string{"p", "pl"},
+	{"five-lobe", []string{"five lobe", "fivelobe", "5 lobe"}, []string{"p", "pl"},
 		[]string{"0.8", "1.2", "2"}, true},
 	{"tri-wing", []string{"tri wing", "triwing", "three wing", "tri point", "y type", "tripoint"}, []string{"y"},
 		[]string{"0.6", "000", "00"}, true},
-	{"cross", []string{"cross head", "crosshead", "phillips", "philips", "cross recess"}, []string{"ph", "jis", "pz"},
+	{"cross", []string{"cross head", "crosshead", "cross recess"}, []string{"ph", "jis", "pz"},
 		[]string{"000", "00", "0"}, false},
 	{"hexalobular", []string{"hex lobe", "six lobe", "sixlobe", "star", "hexlobe"}, []string{"t", "tx"},
 		[]string{"3", "4", "5"}, false},

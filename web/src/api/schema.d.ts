@@ -2481,6 +2481,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The workshop's own words */
+        get: operations["list-words"];
+        put?: never;
+        /** Teach a word of the workshop */
+        post: operations["add-word"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a word of the workshop */
+        put: operations["change-word"];
+        post?: never;
+        /** Delete a word of the workshop, with a way back */
+        delete: operations["delete-word"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a word of the workshop back */
+        post: operations["restore-word"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/work-orders": {
         parameters: {
             query?: never;
@@ -3049,8 +3102,16 @@ export interface components {
             /** @enum {string} */
             what: "start" | "end" | "undo";
         };
+        BenchlineCheckName: {
+            mark: string;
+            name: string;
+        };
         BenchlineContext: {
+            /** @description checks that a line may speak of */
+            checks?: components["schemas"]["BenchlineCheckName"][];
             done: string[];
+            /** @description the last entries of this phone, oldest first */
+            log?: components["schemas"]["BenchlineEntry"][];
             /** @description ids of steps done whose lead stays off on purpose */
             off?: string[];
             /** @description batteries on record, for comparison */
@@ -3060,8 +3121,16 @@ export interface components {
             second: number;
             state: components["schemas"]["InterlockState"];
             steps: components["schemas"]["EngineStep"][];
+            /** @description putting back; left out: as the last act of the log was */
+            together?: boolean;
             tools: string[];
             unit: string;
+            /** @description the workshop's own words */
+            words?: components["schemas"]["PhraseOwn"][];
+        };
+        BenchlineEntry: {
+            fact: components["schemas"]["ShorthandFact"];
+            id: string;
         };
         Check: {
             /** @description how deep it looks: preview, photo, saved video … */
@@ -3091,6 +3160,11 @@ export interface components {
             off?: boolean;
             /** Format: double */
             seconds?: number;
+        };
+        CheckSeen: {
+            mark: string;
+            /** @enum {string} */
+            result: "pass" | "weak" | "lost";
         };
         CloseupCloseLine: {
             cautions: components["schemas"]["HazardCaution"][];
@@ -4984,6 +5058,10 @@ export interface components {
         LogDetail: {
             /** @description the prerequisites before that */
             before?: string[][];
+            /** @description a check that was read at the bench */
+            check?: components["schemas"]["CheckSeen"];
+            /** @description the entry that this one mends */
+            corrects?: string;
             /** Format: int64 */
             count?: number;
             /** @description done for nothing */
@@ -5005,6 +5083,8 @@ export interface components {
             length_mm?: number;
             /** @description what this entry taught the plan */
             lesson?: string;
+            /** @description the first entry of the line that logged several */
+            line_id?: string;
             method?: string;
             /** Format: int64 */
             of?: number;
@@ -5027,7 +5107,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            kind: "step" | "note" | "incident" | "measure" | "tool" | "stop";
+            kind: "step" | "note" | "incident" | "measure" | "tool" | "stop" | "check";
             line?: string;
             new_step: boolean;
             note: string;
@@ -5484,11 +5564,17 @@ export interface components {
         NewLog: {
             /** @description put back instead of taken out */
             back?: boolean;
+            /** @description text of the answer that was chosen where the line could be meant in several ways */
+            choice?: string;
             detail?: components["schemas"]["LogDetail"];
+            /** @description the facts as they were read out before Enter: a server that reads otherwise refuses */
+            echoed?: string[];
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            kind?: "step" | "note" | "incident" | "measure" | "tool" | "stop";
+            kind?: "step" | "note" | "incident" | "measure" | "tool" | "stop" | "check";
+            /** @description facts of the line, from 0, that are not to be logged */
+            leave?: number[];
             /** @description a line of the bench instead of all the others; stops and seconds may be added */
             line?: string;
             note?: string;
@@ -5970,6 +6056,14 @@ export interface components {
             /** Format: int64 */
             storage_gb?: number;
         };
+        NewWord: {
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "part" | "check" | "tool" | "drive" | "method" | "model" | "unit" | "material" | "mishearing";
+            means: string;
+            say: string;
+        };
         NewWork: {
             /** Format: date-time */
             asked_on: string;
@@ -6122,6 +6216,16 @@ export interface components {
              * @description tabs that came out whole
              */
             whole?: number;
+        };
+        OwnWord: {
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "part" | "check" | "tool" | "drive" | "method" | "model" | "unit" | "material" | "mishearing";
+            means: string;
+            say: string;
+            /** Format: int64 */
+            version: number;
         };
         Part: {
             aliases?: string[];
@@ -6639,6 +6743,12 @@ export interface components {
             x: number;
             /** Format: double */
             y: number;
+        };
+        PhraseOwn: {
+            /** @enum {string} */
+            kind: "part" | "check" | "tool" | "drive" | "method" | "model" | "unit" | "material" | "mishearing";
+            means: string;
+            say: string;
         };
         Piece: {
             /** @description delivery of a copy, as typed; a second piece of one: acme-7#2; of a foreign piece the mark on it */
@@ -7335,11 +7445,122 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        ShorthandCorrection: {
+            entry: string;
+            /** @enum {string} */
+            how: "replaced" | "withdrawn";
+        };
+        ShorthandFact: {
+            back?: boolean;
+            captive?: boolean;
+            carries?: string;
+            /** @enum {string} */
+            connector?: "off on purpose" | "loose" | "seated";
+            /** @description an earlier entry that this one mends */
+            corrects?: components["schemas"]["ShorthandCorrection"];
+            /** Format: int64 */
+            count?: number;
+            detour?: boolean;
+            /** Format: double */
+            diameter_mm?: number;
+            drive?: string;
+            drive_size?: string;
+            hidden?: boolean;
+            hidden_under?: string;
+            incident?: string;
+            joint?: string;
+            /** @description of the bench line: step, put_back, heat, solvent, wait, release, measure, incident, check, tool or note */
+            kind?: string;
+            /** Format: double */
+            length_mm?: number;
+            lengths?: components["schemas"]["ShorthandScrews"][];
+            /** @enum {string} */
+            magnetic?: "yes" | "no";
+            /** Format: double */
+            measured_c?: number;
+            measures?: components["schemas"]["ShorthandMeasure"][];
+            method?: string;
+            /**
+             * Format: int64
+             * @description found only later, apart from count
+             */
+            missed?: number;
+            /** @description name of the part */
+            name?: string;
+            note?: string;
+            /** Format: int64 */
+            of?: number;
+            /** @enum {string} */
+            outcome?: "done" | "gave up" | "destroyed" | "not tried";
+            /** @description id */
+            part?: string;
+            place?: string;
+            polarity?: components["schemas"]["ShorthandPoles"];
+            /** @enum {string} */
+            result?: "no gap" | "gap" | "mark";
+            /** Format: double */
+            seconds?: number;
+            /** Format: double */
+            seconds_to?: number;
+            /** Format: double */
+            set_c?: number;
+            /** Format: double */
+            set_c_to?: number;
+            shared_by?: string;
+            side?: string;
+            surplus?: components["schemas"]["ShorthandSurplus"];
+            tool?: string;
+            verb: string;
+            /** Format: double */
+            volts?: number;
+            /** @description what else is acted on: tabs, film … */
+            what?: string;
+            which?: string;
+            /**
+             * Format: int64
+             * @description tabs that came out whole
+             */
+            whole?: number;
+        };
+        ShorthandMeasure: {
+            /** Format: double */
+            digit?: number;
+            of?: string;
+            /** Format: double */
+            u?: number;
+            /** @enum {string} */
+            unit: "mAh" | "Wh" | "g" | "mm" | "MP" | "V" | "C" | "%";
+            /** Format: double */
+            value: number;
+        };
         ShorthandNamed: {
             aliases?: string[];
             id: string;
             kind?: string;
             name: string;
+        };
+        ShorthandPoles: {
+            minus?: string;
+            plus?: string;
+        };
+        ShorthandScrews: {
+            /** Format: int64 */
+            count?: number;
+            /** Format: double */
+            diameter_mm?: number;
+            drive?: string;
+            drive_size?: string;
+            /** Format: double */
+            length_mm?: number;
+            /** @description short, long … */
+            word?: string;
+        };
+        ShorthandSurplus: {
+            /** Format: int64 */
+            count?: number;
+            /** @enum {string} */
+            origin: "unknown" | "this phone" | "another phone";
+            what: string;
         };
         SignIn: {
             display: string;
@@ -7609,6 +7830,8 @@ export interface components {
             films: components["schemas"]["LogEntry"][];
             /** @description what the plan might learn */
             hints: components["schemas"]["StripPlanHint"][];
+            /** @description lines that people of this workshop wrote last: examples for who asks */
+            lines: string[];
             /** @description the latest of each phone */
             log: components["schemas"]["LogEntry"][];
             model: components["schemas"]["Model"];
@@ -7649,6 +7872,9 @@ export interface components {
             /** Format: int64 */
             screws: number;
             unit_id: string;
+        };
+        StripWords: {
+            words: components["schemas"]["OwnWord"][];
         };
         Study: {
             hypotheses?: components["schemas"]["Hypothesis"][];
@@ -8642,6 +8868,14 @@ export interface components {
         Word: {
             id: string;
             name: string;
+        };
+        WordChange: {
+            /** @enum {string} */
+            kind: "part" | "check" | "tool" | "drive" | "method" | "model" | "unit" | "material" | "mishearing";
+            means: string;
+            say: string;
+            /** Format: int64 */
+            version: number;
         };
         Work: {
             /** Format: date-time */
@@ -15231,6 +15465,191 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Closing"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "list-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StripWords"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-word": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWord"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWord"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-word": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWord"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-word": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWord"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-word": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWord"];
                 };
             };
             /** @description Error */

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElForm, ElFormItem, ElInput, ElInputNumber } from 'element-plus'
-import { reactive } from 'vue'
+import { computed, reactive } from 'vue'
 
 import { api, take, type Schemas } from '../../api/client'
 import { fromMinor, toMinor } from '../../shared/money'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { fieldError, useChange } from '../../shared/useChange'
+import { useRoom } from '../../shared/useRoom'
+import DeskRows from './DeskRows.vue'
+import type { Kept } from './rows'
 
 /** What the office sets once and everybody uses. */
 const props = defineProps<{ desk: Schemas['DeskDesk']; writes: boolean }>()
@@ -51,6 +54,8 @@ const submit = () =>
       }),
     ),
   )
+const { room: own } = useRoom(['words'], () => api.GET('/api/words'))
+const words = computed(() => (own.value?.words ?? []) as unknown as Kept[])
 const figures = [
   ['labour', 'An hour at the bench', 'labour_minor'],
   ['margin', 'Least that a job must leave', 'min_margin_minor'],
@@ -93,6 +98,21 @@ const figures = [
       <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
       <ElButton v-if="writes" type="primary" native-type="submit" :loading="busy">Save</ElButton>
     </ElForm>
+  </div>
+  <div class="shelf">
+    <DeskRows
+      id="words"
+      kind="word"
+      title="The workshop’s own words"
+      :desk="desk"
+      :rows="words"
+      :heads="['Said', 'Means', 'A']"
+      :cells="(r) => [String(r.say), String(r.means), String(r.kind)]"
+      :writes="writes"
+    />
+    <p class="quiet">
+      The bench line learns them when somebody answers what was meant; they are read in every line from then on.
+    </p>
   </div>
 </template>
 

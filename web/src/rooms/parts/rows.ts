@@ -158,6 +158,20 @@ export const kinds = {
       { key: 'why', label: 'Why refused, or taken all the same', kind: 'text', wide: true },
     ],
   },
+  word: {
+    name: 'Word',
+    ...writes('/api/words'),
+    fields: [
+      { key: 'say', label: 'What is said', kind: 'text' },
+      { key: 'means', label: 'What it means', kind: 'text' },
+      {
+        key: 'kind',
+        label: 'It is a',
+        kind: 'choice',
+        choices: ['part', 'check', 'tool', 'drive', 'method', 'material', 'model', 'unit', 'mishearing'],
+      },
+    ],
+  },
 } satisfies Record<string, RowKind>
 
 export type KindName = keyof typeof kinds

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { ElButton } from 'element-plus'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { api, newId, take, type Schemas } from '../../api/client'
@@ -79,6 +79,15 @@ const {
   ),
 )
 const line = ref<InstanceType<typeof BenchLine>>()
+// A line that the server refused stands in its field again, with the reason, to be sent once more.
+const mended = new Set<number>()
+watch(tray, (list) => {
+  for (const e of list) {
+    if (!e.line || !e.problem || mended.has(e.seq!) || e.unit !== unit.value?.id) continue
+    mended.add(e.seq!)
+    line.value?.again(String(e.body?.line ?? e.line), e.problem.detail ?? e.problem.title ?? 'It was refused.')
+  }
+})
 const photos = ref<InstanceType<typeof PhotoShelf>>()
 
 const { question, answered, write, tile, record, entered, silence, stopsOf } = useEntering({
@@ -343,9 +352,10 @@ const open = (p: string) => {
       :unit="unit"
       :context="state.bench"
       :pending="bench.pending.value"
+      :lines="room?.lines ?? []"
       :reader="bench.read.value"
       :missing="bench.noReader.value"
-      @log="(line, a) => entered(line, a)"
+      @log="(line, a, said) => entered(line, a, said)"
     />
   </div>
 </template>

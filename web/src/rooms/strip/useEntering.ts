@@ -2,7 +2,7 @@ import { ref, type Ref } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import type { useClocks } from '../../shared/bench/clocks'
-import type { LineAnswer, Stop } from '../../shared/bench/reader'
+import type { LineAnswer, LineSaid, Stop } from '../../shared/bench/reader'
 import type { LogBody, useBench } from '../../shared/bench/useBench'
 import { clock } from '../../shared/format'
 
@@ -38,13 +38,13 @@ export function useEntering(on: Bench) {
 
   /** After a silence the first entry asks which phone lies there. */
   const last = ref(Date.now())
-  async function write(body: LogBody, text: string) {
+  async function write(body: LogBody, text: string, lines?: string[]) {
     if (!on.unit.value) return
     const units = on.room.value?.units ?? []
     const go = async () => {
       const seconds = on.started.value ? Math.max(1, Math.round((Date.now() - on.started.value) / 1000)) : 0
       last.value = Date.now()
-      await on.bench.log({ seconds, ...body }, text)
+      await on.bench.log({ seconds, ...body }, text, lines)
       if (on.started.value) on.started.value = Date.now()
     }
     const silence = 1000 * (on.room.value?.silence_seconds ?? 0)
@@ -80,7 +80,13 @@ export function useEntering(on: Bench) {
   }
 
   /** A stop is answered with one key and recorded; "not yet" keeps the act out of the log. */
-  function stop(stops: Stop[], body: LogBody, text: string, told: { rule: string; answer: string }[] = []) {
+  function stop(
+    stops: Stop[],
+    body: LogBody,
+    text: string,
+    told: { rule: string; answer: string }[] = [],
+    send: (more: LogBody) => unknown = (more) => write({ ...body, ...more }, text),
+  ) {
     const s = stops[0]!
     question.value = {
       title: `Stop, ${on.unit.value!.name}: ${s.text}`,
@@ -94,23 +100,10 @@ export function useEntering(on: Bench) {
             `stopped before: ${text}`,
           )
         const all = [...told, { rule: s.rule, answer: i === 1 ? 'already done' : s.reasons[i - 2]! }]
-        if (stops.length > 1) return stop(stops.slice(1), body, text, all)
-        await write({ ...body, detail: { stops: all } }, text)
+        if (stops.length > 1) return stop(stops.slice(1), body, text, all, send)
+        await send({ detail: { stops: all } })
       },
     }
-  }
-  /** The line read again once somebody has said which part it means: only now its step and its stops are known. */
-  function meant(text: string, which: { id: string }[], id: string): LineAnswer | undefined {
-    const c = on.state.value?.bench
-    const others = which.filter((p) => p.id !== id)
-    return (
-      c &&
-      on.bench.read.value?.read(
-        { ...c, parts: c.parts.filter((p) => !others.some((o) => o.id === p.id)) },
-        on.bench.pending.value,
-        text,
-      )
-    )
   }
   const reasons = ['it would have broken', 'no tool for it', 'not needed here', 'no time']
   /** What a line says that was entered before the reader was there. */
@@ -118,39 +111,50 @@ export function useEntering(on: Bench) {
     const read = on.bench.read.value ? undefined : await on.bench.ready()
     return read && on.state.value ? read.read(on.state.value.bench, on.bench.pending.value, text) : undefined
   }
-  async function entered(text: string, known: LineAnswer | undefined, chosen?: string) {
+  async function entered(text: string, known: LineAnswer | undefined, said: LineSaid = {}) {
     const a = known ?? (await late(text))
-    const body: LogBody = { line: text, ...(chosen ? { part_id: chosen } : {}) }
-    const echo = a?.echo.replace(`${on.unit.value!.name}: `, '') ?? text
-    if (a?.candidates?.length && !chosen) {
-      const which = a.candidates
-      question.value = {
-        title: `${on.unit.value!.name}: which one?`,
-        text: `Your line: ${text}`,
-        answers: [...which.map((p) => p.name), 'none of these: do not log it'],
-        answer: (i) => which[i] && entered(text, meant(text, which, which[i].id), which[i].id),
-      }
-      return
+    const choice = said.choice ?? a?.choices[0]
+    const facts = choice?.facts ?? a?.facts ?? []
+    const left = said.leave ?? []
+    const kept = facts.filter((_, i) => !left.includes(i))
+    const body: LogBody = {
+      line: text,
+      ...(choice ? { choice: choice.text } : {}),
+      ...(left.length ? { leave: left } : {}),
+      ...(facts.length ? { echoed: facts.map((f) => f.echo) } : {}),
     }
-    if (a?.asks) {
+    const unit = `${on.unit.value!.name}: `
+    const lines = kept.some((f) => f.fact.corrects) ? undefined : kept.map((f) => f.echo.replace(unit, ''))
+    const told = kept.length ? kept.map((f) => f.say).join('. ') : text
+    const send = async (more: LogBody = {}) => {
+      await write({ ...body, ...more }, told, lines)
+      if (choice?.learn?.length) await on.bench.teach(choice.learn)
+    }
+    if (a?.asks === 'side') {
       const sides = ['front', 'back']
       question.value = {
         title: `${on.unit.value!.name}: which side is heated?`,
         text: `Your line: ${text}`,
         answers: [...sides, 'not said: it counts for the side in work'],
-        answer: (i) => entered(sides[i] ? `${text} ${sides[i]}` : text, { ...a, asks: undefined }, chosen),
+        answer: (i) => {
+          const line = sides[i] ? `${text} ${sides[i]}` : text
+          const c = on.state.value?.bench
+          const again = c && on.bench.read.value?.read(c, on.bench.pending.value, line)
+          return entered(line, again ? { ...again, asks: undefined } : undefined, { leave: left })
+        },
       }
       return
     }
-    const unfinished = a?.fact.outcome && a.fact.outcome !== 'done'
-    if (unfinished) {
+    const unfinished = kept.find((f) => f.fact.outcome && f.fact.outcome !== 'done' && !f.fact.note)
+    const stops = kept.flatMap((f) => f.stops)
+    if (unfinished && !stops.length) {
       question.value = {
-        title: `${a.fact.outcome}: why?`,
+        title: `${unfinished.fact.outcome}: why?`,
         answers: reasons,
-        answer: (i) => write({ ...body, reason: reasons[i]! }, echo),
+        answer: (i) => send({ reason: reasons[i]! }),
       }
-    } else if (a?.stops.length) stop(a.stops, body, echo)
-    else await write(body, echo)
+    } else if (stops.length) stop(stops, body, told, [], send)
+    else await send()
   }
   /** Silences the loudest clock and asks for its result; its line is logged on its own phone. */
   function silence() {

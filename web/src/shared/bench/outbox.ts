@@ -19,6 +19,8 @@ export interface Waiting {
   header: ReturnType<typeof once>
   /** The line of the bench, where it is one: the parser applies it before the server has it. */
   line?: string
+  /** Its facts as lines of the grammar, where it was read and answered before it was sent. */
+  lines?: string[]
   text: string
   problem?: Problem
 }

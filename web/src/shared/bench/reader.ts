@@ -14,10 +14,21 @@ export interface Stop {
   do: string
   reasons: string[]
 }
-/** A line as it would be logged, from the Go parser. */
-export interface LineAnswer {
-  fact: { verb: string; back?: boolean; outcome?: string; seconds?: number; method?: string; side?: string }
+/** One fact of a line as it would be logged. */
+export interface LineFact {
+  fact: {
+    kind?: string
+    verb: string
+    back?: boolean
+    outcome?: string
+    note?: string
+    seconds?: number
+    method?: string
+    side?: string
+    corrects?: { entry: string; how: string }
+  }
   echo: string
+  say: string
   unread: Trouble[]
   new_part?: { name: string; kind: string; family: string }
   candidates?: { id: string; name: string }[]
@@ -26,9 +37,26 @@ export interface LineAnswer {
   again: boolean
   lacks: string[]
   stops: Stop[]
-  suggest: string[]
   doubt?: { kind: string; text: string; fixes: string[] }
   asks?: string
+}
+/** One way in which a line may have been meant, and what answering so teaches the workshop. */
+export interface LineChoice {
+  text: string
+  facts: LineFact[]
+  learn?: { say: string; means: string; kind: string }[]
+}
+/** A line as it would be logged, from the Go parser. */
+export interface LineAnswer extends LineFact {
+  facts: LineFact[]
+  choices: LineChoice[]
+  suggest: string[]
+  read: string
+}
+/** What somebody said of a line before it was logged. */
+export interface LineSaid {
+  choice?: LineChoice
+  leave?: number[]
 }
 interface Bench {
   read(context: string, pending: string, line: string): string

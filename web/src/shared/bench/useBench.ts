@@ -31,7 +31,9 @@ export function useBench(
 
   const queued = computed(() => outbox.waiting.filter((e) => e.study === study && e.unit === unit.value?.id))
   const tray = computed(() => outbox.tray.filter((e) => e.study === study))
-  const pending = computed(() => queued.value.filter((e) => e.method === 'POST' && e.line).map((e) => e.line!))
+  const pending = computed(() =>
+    queued.value.filter((e) => e.method === 'POST' && e.line).flatMap((e) => e.lines ?? [e.line!]),
+  )
   /** The tiles: the server's, moved along by what waits. */
   const next = computed<Schemas['StripNextStep'][]>(() => {
     const known = state.value?.next ?? []
@@ -42,7 +44,8 @@ export function useBench(
       .map((id) => known.find((n) => n.step_id === id) ?? { step_id: id, cautions: [] })
   })
 
-  async function log(body: LogBody, text: string) {
+  /** `lines` are the facts as lines of the grammar: what waits is read again without asking again. */
+  async function log(body: LogBody, text: string, lines?: string[]) {
     const id = newId()
     const line = body.line ?? (body.step_id ? `${body.back ? '+' : ''}=${body.step_id}` : undefined)
     await outbox.add({
@@ -53,8 +56,24 @@ export function useBench(
       path: `/api/studies/${study}/log`,
       body: { id, unit_id: unit.value!.id, ...body },
       line,
+      lines,
       text: `${unit.value!.name}: ${text}`,
     })
+  }
+  /** Teaches the workshop what a word means; a word that is known already is no news. */
+  async function teach(words: { say: string; means: string; kind: string }[]) {
+    for (const w of words) {
+      const id = newId()
+      await outbox.add({
+        study,
+        unit: unit.value!.id,
+        row: id,
+        method: 'POST',
+        path: '/api/words',
+        body: { id, ...w },
+        text: `“${w.say}” means ${w.means}`,
+      })
+    }
   }
   /** Takes back the last entry on this phone: out of the queue while it waits, else on the server. */
   async function undo(last: Schemas['LogEntry'] | undefined): Promise<'dropped' | 'sent' | undefined> {
@@ -77,5 +96,5 @@ export function useBench(
     })
     return 'sent'
   }
-  return { read, ready, noReader, queued, tray, pending, next, log, undo }
+  return { read, ready, noReader, queued, tray, pending, next, log, teach, undo }
 }
