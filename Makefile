@@ -3,7 +3,7 @@ SHELL := /bin/bash
 .SHELLFLAGS := -eu -o pipefail -c
 .DELETE_ON_ERROR:
 
-GO_SOURCES := $(shell find cmd internal demo web -path web/node_modules -prune -o \( -name '*.go' -o -name '*.sql' -o -path 'demo/*.json' \) -print) go.mod go.sum
+GO_SOURCES := $(shell find cmd internal demo web -path web/node_modules -prune -o \( -name '*.go' -o -name '*.sql' -o -path '*lexicon*.txt' -o -path 'demo/*.json' \) -print) go.mod go.sum
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 NPM := npm --no-audit --no-fund --loglevel=error
 
@@ -26,7 +26,7 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	@touch $@
 
 # The bench line as WebAssembly, with the loader that Go ships beside it.
-web/wasm/bench.wasm: $(shell find cmd/benchline internal/core -name '*.go' -not -name '*_test.go') go.mod
+web/wasm/bench.wasm: $(shell find cmd/benchline internal/core \( -name '*.go' -not -name '*_test.go' \) -o -path '*lexicon/*.txt') go.mod
 	@mkdir -p web/wasm
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o $@ ./cmd/benchline
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/public/wasm_exec.js

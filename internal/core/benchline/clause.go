@@ -269,7 +269,7 @@ func (c *clause) finish(cl phrase.Clause, before int) {
 		return
 	}
 	if !acted {
-		if len(c.nouns) > 0 && c.nouns[0].m.kind() != "" && !c.nouns[0].m.doubtful && c.onlyNoun() { // "main board: 4 star"
+		if len(c.nouns) > 0 && !c.nouns[0].m.none() && !c.nouns[0].m.doubtful && c.onlyNoun() { // "main board: 4 star"
 			c.subject = c.nouns[0].m
 			c.reason = c.whys()
 			c.pendingSubject = append(c.pendingSubject, c.clause)

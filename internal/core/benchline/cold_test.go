@@ -20,6 +20,9 @@ var coldLines string
 //go:embed testdata/fresh.txt
 var freshLines string
 
+//go:embed testdata/third.txt
+var thirdLines string
+
 // coldPhone is the phone of the cold lines: nothing is known of it but its parts.
 func coldPhone() Context {
 	return phoneOf("battery=pack;display;rear glass=back;main board;usb board;front camera;rear camera;tele camera;" +
@@ -33,6 +36,12 @@ func freshPhone() Context {
 		"main board;front camera;wide camera;charge board;top speaker;bottom speaker;side key;home key;antenna board")
 	c.Words = []phrase.Own{{Say: "pn", Means: "five-lobe", Kind: "drive"}}
 	return c
+}
+
+// thirdPhone is a third one, with names of a workshop's own.
+func thirdPhone() Context {
+	return phoneOf("screen;battery=accu;back lid=lid;main board=mobo;daughter board;selfie camera;macro camera;big shield;small shield;" +
+		"speaker box;vibra motor;usb port;side keys;finger sensor;antenna strip;nfc coil;card tray")
 }
 
 func phoneOf(parts string) Context {
@@ -127,6 +136,9 @@ func (l coldLine) read() Answer {
 	if l.half == "c" || l.half == "k" {
 		return Read(freshPhone(), before, l.line)
 	}
+	if l.half == "d" {
+		return Read(thirdPhone(), before, l.line)
+	}
 	return Read(coldPhone(), before, l.line)
 }
 
@@ -195,8 +207,8 @@ func (l coldLine) grade() (string, Answer) {
 }
 
 func TestColdLines(t *testing.T) {
-	total, by := map[string]int{}, map[string]map[string]int{"a": {}, "b": {}, "c": {}, "k": {}}
-	for _, l := range cold(coldLines + "\n" + freshLines) {
+	total, by := map[string]int{}, map[string]map[string]int{"a": {}, "b": {}, "c": {}, "k": {}, "d": {}}
+	for _, l := range cold(coldLines + "\n" + freshLines + "\n" + thirdLines) {
 		g, a := l.grade()
 		total[l.half]++
 		by[l.half][g]++
@@ -205,7 +217,7 @@ func TestColdLines(t *testing.T) {
 		}
 	}
 	for half, n := range total {
-		right := 100 * float64(by[half]["right"]) / float64(n)
+		right := 100 * float64(by[half]["right"]+by[half]["right but unread"]) / float64(n)
 		silent := 100 * float64(by[half]["silent"]) / float64(n)
 		t.Logf("half %s: %d lines, right %.1f %%, silently wrong %.1f %%, %v", half, n, right, silent, by[half])
 		if right < 90 || silent > 2 {

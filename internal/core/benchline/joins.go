@@ -176,8 +176,13 @@ func (c *clause) placeOnly() bool {
 
 // countOnly fills in how many screws of which drive came out: "screws of the shield out, 4 tri".
 func (c *clause) countOnly() bool {
-	d := c.last()
-	if d == nil || d.f.Verb != "unfasten" || d.f.Count > 0 || d.clause != c.clause-1 {
+	var d *draft // the last screws without a count
+	for i := range c.drafts {
+		if x := &c.drafts[i]; x.f.Verb == "unfasten" && x.f.Count == 0 && x.clause == c.clause-1 {
+			d = x
+		}
+	}
+	if d == nil {
 		return false
 	}
 	n, driveID := 0, ""

@@ -173,7 +173,7 @@ func (r *line) retracts(clauses []phrase.Clause) bool {
 			case it.Fig != nil && it.Fig.Count() >= 0 && n < 0:
 				n = it.Fig.Count()
 			case it.Is(lexicon.NounWord) && (it.Canon(lexicon.NounWord) == "screw" || it.Canon(lexicon.NounWord) == "pull tab"),
-				phrase.Little[it.Low], it.Low == "only", it.Low == "just":
+				phrase.Little[it.Low], it.Canon(lexicon.Correction) == "replaced", it.Low == "only", it.Low == "just":
 			default:
 				plain = false
 			}

@@ -129,3 +129,31 @@ func BenchmarkReadNatural(b *testing.B) {
 		Read(c, nil, "lwr shield off, 3 cross, then buzzer and earpiece out, 2 tri")
 	}
 }
+
+// A natural line raises the stops that the grammar's line raises.
+func TestTheSameStops(t *testing.T) {
+	for _, l := range []struct{ natural, grammar, rule string }{
+		{"levering the pack with a steel blade", "p battery steel blade", "sharp"},
+		{"prying battery with card", "p battery card", "charged"},
+		{"front cam unplugged", "d front camera", "power"},
+		{"battery plug off, with metal tweezers", "d battery metal tweezers", "metal"},
+		{"9 V on the tabs 90 s", "r battery 9V 90s", "polarity"},
+	} {
+		c := coldPhone()
+		c.State.Charge = 80
+		rules := func(a Answer) (out []string) {
+			for _, s := range a.Stops {
+				out = append(out, s.Rule)
+			}
+			return out
+		}
+		n, g := rules(Read(c, nil, l.natural)), rules(Read(c, nil, l.grammar))
+		if !reflect.DeepEqual(n, g) || len(n) == 0 || !strings.Contains(strings.Join(n, " "), l.rule) {
+			t.Errorf("%q raises %v, %q raises %v", l.natural, n, l.grammar, g)
+		}
+	}
+	// A stop of any fact stops the line; a battery that the same line unplugs is off for what follows.
+	if a := Read(coldPhone(), nil, "battery unplugged, display unplugged"); len(a.Stops) != 0 {
+		t.Errorf("stops %v", a.Stops)
+	}
+}

@@ -13,6 +13,9 @@ import (
 // hotWords are methods of heat in one word, where the clause is about heat.
 var hotWords = map[string]string{"plate": "plate", "air": "air", "pad": "pad", "press": "press", "mat": "pad"}
 
+// faces are the sides that the panes close.
+var faces = map[string]string{"display": "front", "rear-glass": "back"}
+
 // lastHeat is the last round of heat on record.
 func (r *line) lastHeat() (shorthand.Fact, bool) {
 	for i := len(r.past) - 1; i >= 0; i-- {
@@ -40,9 +43,8 @@ func (r *line) fromLastHeat(d *draft) {
 	}
 }
 
-// heat reads a round of heat: a word of heat or its method, a temperature of 50 °C or more with a time, or once more.
-func (c *clause) heat() bool {
-	said, hot, time, more := false, "", false, false
+// heatSaid tells what a clause says of heat: an act of it, once more, a time, and by which method.
+func (c *clause) heatSaid() (said, more, time bool, hot string) {
 	for i, it := range c.items {
 		switch {
 		case c.role[i] == act && it.Canon(lexicon.Verb) == "heat":
@@ -62,6 +64,12 @@ func (c *clause) heat() bool {
 		}
 		time = time || it.Fig != nil && it.Fig.Unit == "s"
 	}
+	return said, more, time, hot
+}
+
+// heat reads a round of heat: a word of heat or its method, a temperature of 50 °C or more with a time, or once more.
+func (c *clause) heat() bool {
+	said, more, time, hot := c.heatSaid()
 	degrees := slices.ContainsFunc(c.items, func(it phrase.Item) bool {
 		return it.Fig != nil && it.Fig.Unit == "C" && it.Fig.Value >= 50
 	})
@@ -110,10 +118,12 @@ func (c *clause) heat() bool {
 			return false
 		}
 		d.m, n.used = n.m, true
-		if k := n.m.kind(); d.f.Side == "" && (k == "display" || k == "rear-glass") {
-			d.f.Side = map[string]string{"display": "front", "rear-glass": "back"}[k]
-			d.m = meant{}
+		if side := faces[n.m.kind()]; d.f.Side == "" && side != "" {
+			d.f.Side, d.m = side, meant{}
 		}
+	}
+	if side := faces[c.subject.kind()]; d.f.Side == "" && side != "" { // "screen: plate 2 min"
+		d.f.Side = side
 	}
 	c.heatFigures(&d, c.items, used)
 	for i := range used {

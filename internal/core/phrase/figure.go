@@ -1,6 +1,7 @@
 package phrase
 
 import (
+	"regexp"
 	"strings"
 
 	"waryowl/internal/core/trade"
@@ -30,32 +31,39 @@ func (f Figure) Count() int {
 var ordinals = map[string]int{"first": 1, "1st": 1, "second": 2, "2nd": 2, "third": 3, "3rd": 3, "fourth": 4, "4th": 4,
 	"fifth": 5, "5th": 5, "sixth": 6, "6th": 6}
 
+// oneWord reads a figure that is a word of its own: an ordinal, a share, a size, minutes with seconds, "4x".
+func oneWord(w string) (Figure, bool) {
+	if n, ok := ordinals[w]; ok && w[0] >= '0' && w[0] <= '9' {
+		return Figure{Value: float64(n), Ordinal: true}, true
+	}
+	if m := ShareForm.FindStringSubmatch(w); m != nil {
+		return Figure{Value: Number(m[1]), Share: int(Number(m[2]))}, true
+	}
+	if m := SizeForm.FindStringSubmatch(w); m != nil {
+		return Figure{Width: Number(m[1]), Length: Number(m[2])}, true
+	}
+	for _, form := range []*regexp.Regexp{MinSec, ClockForm} {
+		if m := form.FindStringSubmatch(w); m != nil {
+			return Figure{Value: 60*Number(m[1]) + Number(m[2]), Unit: "s", Quantity: "time", Digit: 1}, true
+		}
+	}
+	if m := TimesForm.FindStringSubmatch(w); m != nil {
+		return Figure{Value: Number(m[1] + m[2])}, true
+	}
+	return Figure{}, false
+}
+
 // figureAt reads the figure that begins at token i, and how many tokens it takes; 0: there is none.
 func figureAt(list []Token, i int) (Figure, int) {
 	w := list[i].Low
+	if f, ok := oneWord(w); ok {
+		return f, 1
+	}
 	at := func(k int) string {
 		if k < len(list) && list[k].Sep == "" {
 			return list[k].Low
 		}
 		return ""
-	}
-	if n, ok := ordinals[w]; ok && w[0] >= '0' && w[0] <= '9' {
-		return Figure{Value: float64(n), Ordinal: true}, 1
-	}
-	if m := ShareForm.FindStringSubmatch(w); m != nil {
-		return Figure{Value: Number(m[1]), Share: int(Number(m[2]))}, 1
-	}
-	if m := SizeForm.FindStringSubmatch(w); m != nil {
-		return Figure{Width: Number(m[1]), Length: Number(m[2])}, 1
-	}
-	if m := MinSec.FindStringSubmatch(w); m != nil {
-		return Figure{Value: 60*Number(m[1]) + Number(m[2]), Unit: "s", Quantity: "time", Digit: 1}, 1
-	}
-	if m := ClockForm.FindStringSubmatch(w); m != nil {
-		return Figure{Value: 60*Number(m[1]) + Number(m[2]), Unit: "s", Quantity: "time", Digit: 1}, 1
-	}
-	if m := TimesForm.FindStringSubmatch(w); m != nil {
-		return Figure{Value: Number(m[1] + m[2])}, 1
 	}
 	if n := InWords[w]; n > 0 {
 		if k := smallCount(at(i + 2)); at(i+1) == "of" && k > 0 {
