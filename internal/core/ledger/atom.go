@@ -54,6 +54,9 @@ func (a Atom) Name() string {
 	case StuckLoss:
 		return "stuck:" + a.Board + ":" + a.Check + "#" + a.Since
 	}
+	if a.Board != "" {
+		return "board:" + a.Board + ":" + a.Slots[0] + ":" + a.State
+	}
 	return a.Slots[0] + ":" + a.State
 }
 

@@ -30,6 +30,25 @@ func (h History) Ahead(b Board, slots []string, pieces []Piece, refit bool) []st
 	return atoms
 }
 
+// FitsAhead lists the fittings that the next trial on a board in a housing would be made with; refit are the slots fitted anew.
+func (h History) FitsAhead(b Board, housing string, slots []string, pieces []Piece, refit []string) []string {
+	var atoms []string
+	for _, slot := range slots {
+		f, known := h.fits[housing][slot]
+		if !known || f.n == 0 || f.piece == "" || slices.Contains(refit, slot) {
+			continue
+		}
+		here := Piece{Slot: slot, Unit: b.Unit}
+		if k := slices.IndexFunc(pieces, func(p Piece) bool { return p.Slot == slot }); k >= 0 {
+			here = pieces[k]
+		}
+		if here.is(f.piece) {
+			atoms = append(atoms, h.fitAtom(housing, slot, f.n))
+		}
+	}
+	return atoms
+}
+
 // guard finds the readings of a trial that prove nothing: of a damaged piece; a loss that the board had already shown
 // before it was opened; a board called dead before the gate was passed; a board that is not back at its baseline (every
 // slot its own and the check lost), until a control passes again.

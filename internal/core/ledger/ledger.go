@@ -90,6 +90,7 @@ func (p Piece) same(q Piece) bool {
 type Act struct {
 	Kind     string
 	Board    string
+	Housing  string // in which the board sits; empty: its own
 	Pieces   []Piece
 	Accepted bool
 	Build    string
@@ -138,6 +139,7 @@ func State(b Board, replaced Entries, p Piece) string {
 type Trial struct {
 	ID       string
 	Board    Board
+	Housing  string // in which the board sits; empty: its own
 	Build    string
 	Pieces   []Piece
 	Before   []Act
@@ -168,6 +170,11 @@ func Wavers(readings ...map[string]string) map[string]bool {
 		}
 	}
 	return out
+}
+
+// IsNotice says whether a check is that a notice is shown; its mark is the text behind a word.
+func IsNotice(mark string) bool {
+	return strings.HasPrefix(mark, "notice: ") || strings.HasPrefix(mark, "notice:")
 }
 
 // Baseline holds a unit's results before it was opened.
@@ -270,6 +277,9 @@ type History struct {
 	stuck  map[string]map[string]string  // per board and check: the explanation, while a loss has not passed again
 }
 
+// Did says whether an act of a kind was done on any board.
+func (h History) Did(kind string) bool { return h.done[kind] }
+
 // Walk reads the history once: states from the ledger of each moment, and the guards.
 func (s Study) Walk() History {
 	h := History{at: map[string]int{}, Entries: map[string]Entries{}, Sticky: map[string]map[string]string{},
@@ -333,13 +343,16 @@ func (s Study) Walk() History {
 // seat notes which fittings of the bench a trial was made with.
 func (h *History) seat(slots []string, d *Derived) {
 	unit := d.Board.Unit
+	if d.Housing != "" {
+		unit = d.Housing
+	}
 	if h.fits[unit] == nil {
 		h.fits[unit] = map[string]fitting{}
 	}
 	d.seats = map[string]string{}
 	for _, slot := range slots {
 		own := Piece{Slot: slot, Unit: unit}
-		here := own
+		here := Piece{Slot: slot, Unit: d.Board.Unit}
 		if k := slices.IndexFunc(d.Pieces, func(p Piece) bool { return p.Slot == slot }); k >= 0 {
 			here = d.Pieces[k]
 		}
@@ -392,8 +405,12 @@ func (h *History) do(a Act) {
 	switch a.Kind {
 	case Reseat:
 		for _, p := range a.Pieces {
-			if f, known := h.fits[a.Board][p.Slot]; known {
-				h.fits[a.Board][p.Slot] = fitting{f.piece, f.n + 1}
+			at := a.Board
+			if a.Housing != "" {
+				at = a.Housing
+			}
+			if f, known := h.fits[at][p.Slot]; known {
+				h.fits[at][p.Slot] = fitting{f.piece, f.n + 1}
 			}
 		}
 	case Reset:

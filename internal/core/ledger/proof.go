@@ -149,6 +149,38 @@ func (g *Grader) missingForLoss(c *diagnose.Check, v Verdict, with []*diagnose.T
 	return lacks(missing...)
 }
 
+// Controlled says whether a later trial on the board of a trial passed with the original put back and nothing else changed.
+func (s Study) Controlled(h History, trial string, v Verdict) bool {
+	i, known := h.at[trial]
+	return known && s.controlled(h, i, v)
+}
+
+// WorksAtHome says whether a piece's own board passes a check with it, before it was opened or later.
+func (s Study) WorksAtHome(h History, p Piece, check string) bool { return s.worksAtHome(h, p, check) }
+
+// Fittings counts how often a slot was fitted anew among trials.
+func (h History) Fittings(slot string, trials []string) int { return h.fittings(slot, trials) }
+
+// Derived is a trial of the history by its id, nil for none.
+func (h History) Derived(id string) *Derived { return h.trial(id) }
+
+// MissingForHarmless lists what a verdict that a part works still lacks for a full eye.
+func (s Study) MissingForHarmless(h History, v Verdict) []Missing {
+	var with []*diagnose.Trial
+	for _, id := range v.Against {
+		if d := h.trial(id); d != nil {
+			with = append(with, &diagnose.Trial{ID: id, Setup: diagnose.Setup{State: d.States}})
+		}
+	}
+	return s.missingForHarmless(h, v, with)
+}
+
+// Wavering takes back that a part works where a trial with it read the check now so and now so.
+func (h History) Wavering(v *Verdict) []Missing { return h.wavering(v) }
+
+// Lacking lists conditions with their words.
+func Lacking(codes ...Condition) []Missing { return lacks(codes...) }
+
 // controlled says whether a later trial on the board of trial i passed with the original put back and nothing else
 // changed: every other piece the same, no act that changes the board, no piece damaged.
 func (s Study) controlled(h History, i int, v Verdict) bool {

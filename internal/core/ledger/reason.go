@@ -58,6 +58,8 @@ const (
 	NeedLate     Condition = "late"
 	NeedBaseline Condition = "baseline"
 	NeedBuild    Condition = "build"
+	NeedBoards   Condition = "boards"
+	NeedPair     Condition = "pair"
 )
 
 var conditionWords = map[Condition]string{NeedTrial: "a trial with it",
@@ -68,6 +70,8 @@ var conditionWords = map[Condition]string{NeedTrial: "a trial with it",
 	NeedRepeat: "a repeat on the second board or in a second fitting", NeedAlone: "a passing trial of its own",
 	NeedDepth: "the whole group of checks in one trial", NeedLate: "a pass at once and again after restart, charge " +
 		"and settling",
+	NeedBoards:   "a third board: the two that were tried disagree",
+	NeedPair:     "a trial that tells whether it is lost only together with another part",
 	NeedBaseline: "a pass of that board before it was opened", NeedBuild: "a repeat on the newest build seen"}
 
 // Text says a condition in words.

@@ -47,6 +47,27 @@ type Verdict struct {
 	Note    string    `json:"note,omitempty"`
 	Until   string    `json:"until,omitempty" doc:"the act that ended the loss with the same piece fitted"`
 	With    string    `json:"with,omitempty" doc:"the part that it is lost together with"`
+
+	How    string                  `json:"how,omitempty" enum:"both,parted" doc:"of an interaction: lost when both are not its own, or when the two are parted"`
+	Scope  string                  `json:"scope,omitempty" enum:"alone,in company" doc:"of what works: passed by itself, or among other parts that were not its own"`
+	Rate   *Rate                   `json:"rate,omitempty"`
+	Boards map[string]BoardVerdict `json:"boards,omitempty" doc:"by board"`
+}
+
+// Rate is how many of the counted readings were lost, with the exact 95 % interval (C. J. Clopper and E. S. Pearson, 1934).
+type Rate struct {
+	Lost int     `json:"lost"`
+	Of   int     `json:"of"`
+	Low  float64 `json:"low"`
+	High float64 `json:"high"`
+}
+
+// BoardVerdict is what one board makes of a slot in a state.
+type BoardVerdict struct {
+	Verdict string  `json:"verdict" enum:"loses,works,not settled"`
+	P       float64 `json:"p"`
+	Lost    int     `json:"lost"`
+	Of      int     `json:"of"`
 }
 
 // Missing is a condition that a verdict lacks, as a code and in words.

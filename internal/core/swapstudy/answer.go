@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"slices"
 
-	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/culprit"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/ledger"
 )
@@ -15,11 +15,14 @@ type TrialOut struct {
 	States   map[string]string     `json:"states"`
 	Warnings []string              `json:"warnings" nullable:"false"`
 	Skips    map[string]ledger.Why `json:"skips"`
+	ForPiece []string              `json:"for_piece" nullable:"false" doc:"checks whose skipped reading counts for pieces, seats and entries all the same"`
 }
 
 // CheckOut is the explanations still at work for a check.
 type CheckOut struct {
-	Marginal map[string]float64 `json:"marginal"`
+	Marginal    map[string]float64 `json:"marginal"`
+	Unexplained float64            `json:"unexplained" doc:"chance that some counted loss has nothing at work but noise"`
+	LeftOut     float64            `json:"left_out" doc:"upper bound of the mass of sets of explanations that were not weighed"`
 }
 
 // Verdict is what a slot in a state does to a check.
@@ -32,6 +35,12 @@ type Verdict struct {
 	Eye     string             `json:"eye"`
 	Missing []ledger.Condition `json:"missing" nullable:"false"`
 	Until   string             `json:"until,omitempty" doc:"the act that ended the loss with the same piece fitted"`
+
+	Boards map[string]ledger.BoardVerdict `json:"boards,omitempty"`
+	Rate   *ledger.Rate                   `json:"rate,omitempty"`
+	Scope  string                         `json:"scope,omitempty" enum:"alone,in company"`
+	With   string                         `json:"with,omitempty"`
+	How    string                         `json:"how,omitempty" enum:"both,parted"`
 }
 
 // Next is an act that would tell something.
@@ -43,6 +52,7 @@ type Next struct {
 	Minutes float64  `json:"minutes"`
 	Bits    float64  `json:"bits"`
 	Why     string   `json:"why,omitempty"`
+	Assumed bool     `json:"assumed" doc:"the minutes are those of the kind: no way is on record"`
 }
 
 // Cell is one combination of a factor table.
@@ -61,7 +71,10 @@ type Output struct {
 	Verdicts []Verdict           `json:"verdicts" nullable:"false"`
 	Next     []Next              `json:"next" nullable:"false"`
 	Factors  []Cell              `json:"factors,omitempty" nullable:"false"`
-	Account  []string            `json:"account" nullable:"false"`
+
+	Arrangements []culprit.Arrangement `json:"arrangements" nullable:"false"`
+
+	Account []string `json:"account" nullable:"false"`
 }
 
 // Solve reads a study. Errors name the field: an unknown unit, slot, check, kind of act or result, a board that sits
@@ -86,9 +99,9 @@ func Solve(in Input) (Output, error) {
 	}
 	h := s.Walk()
 	out := Output{Trials: []TrialOut{}, Warnings: []string{}, Checks: map[string]CheckOut{}, Verdicts: []Verdict{},
-		Next: []Next{}, Account: []string{}}
+		Next: []Next{}, Account: []string{}, Arrangements: []culprit.Arrangement{}}
 	for _, d := range h.Trials {
-		t := TrialOut{ID: d.ID, States: d.States, Warnings: r.warned(s, h, d), Skips: map[string]ledger.Why{}}
+		t := TrialOut{ID: d.ID, States: d.States, Warnings: r.warned(s, h, d), Skips: map[string]ledger.Why{}, ForPiece: []string{}}
 		for c, why := range d.Skips {
 			t.Skips[c] = why.Why
 		}
@@ -105,27 +118,31 @@ func Solve(in Input) (Output, error) {
 	if len(s.Checks) == 0 {
 		return out, nil
 	}
-	acts := r.candidates(&s, h)
-	q, _ := s.Question(h, acts.questions())
-	known := plainIDs(q)
-	known.Candidates, known.Brief = nil, true
-	ans, err := diagnose.Run(known)
-	if err != nil {
-		return Output{}, err
+	for _, u := range in.Units {
+		for _, slot := range r.slots {
+			s.Movable = append(s.Movable, ledger.Piece{Slot: slot, Unit: u.Name, Model: r.model(u.Name)})
+		}
 	}
-	for c, k := range ans.Checks {
-		out.Checks[c] = CheckOut{suspects(q, c, k)}
+	q := culprit.Ask(s, h)
+	forPiece := q.ForPiece()
+	for i := range out.Trials {
+		out.Trials[i].ForPiece = append(out.Trials[i].ForPiece, forPiece[out.Trials[i].ID]...)
+	}
+	q.Weigh(s.Checks)
+	for _, c := range s.Checks {
+		k := q.Check(c)
+		out.Checks[c] = CheckOut{k.Marginal, k.Unexplained, k.LeftOut}
+		out.Arrangements = append(out.Arrangements, q.Arrangements(c)...)
 	}
 	fickle := false
-	grader := s.Grader(h, q, ans)
-	for _, st := range ledger.States(q) {
+	for _, st := range q.States() {
 		for _, c := range s.Checks {
-			v := grader.Grade(st[0], st[1], c)
+			v := q.Grade(st[0], st[1], c)
 			if v.Mark == ledger.Untested {
 				continue
 			}
 			x := Verdict{Slot: st[0], State: st[1], Check: c, Verdict: v.Mark, P: v.P, Eye: v.Eye,
-				Missing: []ledger.Condition{}, Until: v.Until}
+				Missing: []ledger.Condition{}, Until: v.Until, Boards: v.Boards, Rate: v.Rate, Scope: v.Scope, With: v.With, How: v.How}
 			if isNotice(c) && v.Mark == ledger.Loses {
 				x.Verdict = ledger.WithNotice
 			}
@@ -141,10 +158,8 @@ func Solve(in Input) (Output, error) {
 	if fickle {
 		out.Warnings = append(out.Warnings, intermittent)
 	}
-	acts.grade(out.Verdicts, h)
-	if out.Next, err = r.next(acts, h, q); err != nil {
-		return Output{}, err
-	}
+	out.Next = r.offer(&s, h, q, out.Verdicts)
+	var err error
 	if f := in.Ask.Factors; f != nil {
 		if out.Factors, err = r.factors(s, h, *f); err != nil {
 			return Output{}, err
@@ -158,15 +173,6 @@ func Solve(in Input) (Output, error) {
 
 // intermittent warns of readings that come and go.
 const intermittent = "intermittent"
-
-// plainIDs gives the trials ids of the engine's own: names of units and trials are free text here.
-func plainIDs(q diagnose.Input) diagnose.Input {
-	q.Trials = slices.Clone(q.Trials)
-	for i := range q.Trials {
-		q.Trials[i].ID = fmt.Sprintf("q%d", i)
-	}
-	return q
-}
 
 // warned lists the guards that a trial raises by itself.
 func (r *reader) warned(s ledger.Study, h ledger.History, d ledger.Derived) []string {
@@ -191,25 +197,6 @@ func (r *reader) warned(s ledger.Study, h ledger.History, d ledger.Derived) []st
 	add(len(d.Waver) > 0 || s.Fickle(h, d), intermittent)
 	slices.Sort(list)
 	return list
-}
-
-// suspects are the explanations that were present in a lost reading that counts.
-func suspects(q diagnose.Input, check string, k *diagnose.Check) map[string]float64 {
-	out := map[string]float64{}
-	if k.Marginal == nil {
-		return nil
-	}
-	for _, t := range q.Trials {
-		if v := t.Results[check]; v != "lost" && v != "weak" {
-			continue
-		}
-		for _, a := range t.AtomNames() {
-			if p, known := k.Marginal[a]; known {
-				out[a] = p
-			}
-		}
-	}
-	return out
 }
 
 func (r *reader) factors(s ledger.Study, h ledger.History, f Factors) ([]Cell, error) {

@@ -6,6 +6,7 @@
 package swapstudy
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -21,6 +22,7 @@ type Slot struct {
 	Kind   string `json:"kind,omitempty" doc:"family: PW, OP, SC, SO, BD, RF, BT, FR or SE"`
 	Mate   string `json:"mate,omitempty"`
 	Inside string `json:"inside,omitempty"`
+	Part   string `json:"part,omitempty" doc:"kind of the catalogue; left out: told by the name"`
 }
 
 // Model is the model under test.
@@ -172,7 +174,7 @@ func (r *reader) read() error {
 		}
 		r.slots = append(r.slots, x.Name)
 		s.Families[x.Name] = x.Kind
-		s.Kinds[x.Name] = trade.About(x.Name)
+		s.Kinds[x.Name] = cmp.Or(x.Part, trade.About(x.Name))
 		if known[x.Mate] && len(r.leaves[x.Mate]) == 0 {
 			pair := [2]string{min(x.Name, x.Mate), max(x.Name, x.Mate)}
 			if !slices.Contains(s.Mates, pair) {

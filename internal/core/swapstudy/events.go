@@ -127,7 +127,7 @@ func (r *reader) trial(at string, t Trial) (ledger.Trial, error) {
 	if t.Housing != "" && t.Housing != sits {
 		return none, fault.New(at+".housing", t.Housing, "the housing in which the board sits: "+sits)
 	}
-	lt := ledger.Trial{ID: t.ID, Board: r.board(t.Board), Build: r.build[t.Board], Pieces: r.fitted(sits, t.Board),
+	lt := ledger.Trial{ID: t.ID, Board: r.board(t.Board), Housing: sits, Build: r.build[t.Board], Pieces: r.fitted(sits, t.Board),
 		DeadGate: t.DeadGate,
 		Dark:     t.DarkScreen, Results: map[string]string{}, First: map[string]string{},
 		Settled: map[string][]string{}}
@@ -185,6 +185,7 @@ func (r *reader) act(at string, a Act) (ledger.Act, error) {
 		out.Kind = ledger.Reset
 	}
 	housing := r.sits(a.Board)
+	out.Housing = housing
 	if a.Kind == ledger.Damage {
 		housing = a.Board
 	}

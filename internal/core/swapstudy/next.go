@@ -1,137 +1,375 @@
 package swapstudy
 
 import (
-	"fmt"
+	"cmp"
 	"maps"
+	"math"
 	"slices"
+	"strings"
 
-	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/culprit"
 	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/trade"
 )
 
-// Minutes of an act where no way is on record (house): a swap of one slot and of each further one, the originals put
-// back, the same once more, seated anew, a reset or flash with its control, a slot left off, a calibration, a step of
-// the dead gate.
+// Minutes of an act where no way is on record (house): starting and running the checks; opening and closing when anything moves;
+// out and in again by family, the dearest whole and the others at a share; a reseat by part; the rest by themselves.
 const (
-	swapMinutes      = 14.0
-	slotMinutes      = 4.0
-	controlMinutes   = 12.0
-	repeatMinutes    = 9.0
-	reseatMinutes    = 11.0
-	restoreMinutes   = 20.0
-	offMinutes       = 9.0
-	calibrateMinutes = 15.0
-	gateMinutes      = 8.0
+	checkMinutes   = 6.0
+	openMinutes    = 8.0
+	furtherShare   = 0.6
+	reseatMinutes  = 4.0
+	reseatPart     = 2.0
+	restoreMinutes = 15.0
+	gateMinutes    = 5.0
+	// settleMinutes is what every reading waits for beside its own work: restart, charge and settling
+	// (common practice, no source). It keeps a cheap but useless check from outranking a telling one.
+	settleMinutes = 10.0
 )
 
-// mostNext is how many acts are listed, least the bits below which an act that brings no verdict nearer is not.
+var familyMinutes = map[string]float64{"SC": 3, "OP": 3, "PW": 3, "SO": 2, "SE": 2, "BT": 2, "FR": 8, "RF": 4, "BD": 12}
+
+const usualMinutes = 3.0
+
+// mostNext is how many acts are listed; leastBits below which an act that brings no verdict nearer is not; stuckFirst from what
+// chance on a loss that stays is brought back before anything else (house).
 const (
-	mostNext = 8
-	least    = 0.005
+	mostNext   = 8
+	leastBits  = 0.04
+	stuckFirst = 0.25
 )
 
-// proposed is a candidate with the act that it is. With After it stands for what a restore would make possible.
-type proposed struct {
-	question diagnose.Candidate
-	act      Next
-	after    bool
+// option is an act that may come next.
+type option struct {
+	Next
+	try    culprit.Try
+	grades int
+	first  int // 1 and up: before everything else
 }
 
-type proposals []proposed
-
-func (p proposals) questions() []diagnose.Candidate {
-	list := make([]diagnose.Candidate, len(p))
-	for i, a := range p {
-		list[i] = a.question
-	}
-	return list
-}
-
-// offer collects the acts that may come next.
+// offer collects the acts that may come next. The same act on the same board with the same parts is there once; its reasons join.
 type offer struct {
 	r     *reader
 	s     *ledger.Study
 	h     ledger.History
-	moved []ledger.Piece
-	list  proposals
+	q     *culprit.Question
+	focus []string
+	list  []*option
+	by    map[string]*option
 }
 
-// candidates are every slot alone, declared mates together, the whole board, the originals put back, the same trial again
-// and seated anew, a restore of a board that is not back, a slot left off, a calibration, and the cells that a factor
-// table lacks, on every board of the build.
-func (r *reader) candidates(s *ledger.Study, h ledger.History) proposals {
-	for _, u := range r.in.Units {
-		for _, slot := range r.slots {
-			s.Movable = append(s.Movable, ledger.Piece{Slot: slot, Unit: u.Name, Model: r.model(u.Name)})
-		}
+func (r *reader) offer(s *ledger.Study, h ledger.History, q *culprit.Question, verdicts []Verdict) []Next {
+	o := &offer{r: r, s: s, h: h, q: q, focus: r.in.Ask.Focus, by: map[string]*option{}}
+	if len(o.focus) == 0 {
+		o.focus = s.Checks
 	}
-	o := &offer{r: r, s: s, h: h, moved: s.Moved(h)}
 	for i, u := range r.in.Units {
-		if h.Builds[u.Name] != s.Build {
+		if h.Builds[u.Name] != s.Build || r.sits(u.Name) == "" {
 			continue
 		}
-		for k := 1; k < min(4, len(r.in.Units)); k++ {
-			o.swaps(u.Name, r.in.Units[(i+k)%len(r.in.Units)].Name)
+		last := o.last(u.Name)
+		if last != nil && o.gate(u.Name, last) {
+			o.home(u.Name)
+			o.again(u.Name, last, false)
+			continue
 		}
-		o.alone(u.Name)
+		o.home(u.Name)
+		if o.back(u.Name, last) {
+			continue
+		}
+		if last != nil {
+			o.again(u.Name, last, o.within(u.Name, last))
+		}
+		for k := 1; k < min(4, len(r.in.Units)); k++ {
+			o.swaps(u.Name, r.in.Units[(i+k)%len(r.in.Units)].Name, k == 1)
+		}
+		o.lone(u.Name)
 	}
-	return o.list
+	o.wish(verdicts)
+	return o.rank()
+}
+
+func (o *offer) last(board string) *ledger.Derived {
+	for i := len(o.h.Trials) - 1; i >= 0; i-- {
+		if o.h.Trials[i].Board.Unit == board {
+			return &o.h.Trials[i]
+		}
+	}
+	return nil
+}
+
+// add puts an act on the list, or its reason to the one that is there.
+func (o *offer) add(x option) *option {
+	slots := slices.Clone(x.Slots)
+	slices.Sort(slots)
+	key := x.Act + "\x00" + x.Board + "\x00" + x.From + "\x00" + strings.Join(slots, "\x00")
+	if x.Act == "factor cell" {
+		key = "swap" + strings.TrimPrefix(key, "factor cell")
+	}
+	if old := o.by[key]; old != nil {
+		old.because(x.Why)
+		old.grades += x.grades
+		if x.Act == "factor cell" {
+			old.Act = x.Act
+		}
+		return old
+	}
+	x.Slots = append([]string{}, x.Slots...)
+	x.Assumed = true
+	p := &x
+	o.by[key] = p
+	o.list = append(o.list, p)
+	return p
+}
+
+func (x *option) because(why string) {
+	if why == "" || slices.Contains(strings.Split(x.Why, "; "), why) {
+		return
+	}
+	if x.Why != "" {
+		x.Why += "; "
+	}
+	x.Why += why
+}
+
+// piece is what a unit brought into a slot.
+func (o *offer) piece(from, slot string) ledger.Piece {
+	return ledger.Piece{Slot: slot, Unit: from, Model: o.r.model(from)}
 }
 
 func (o *offer) pieces(from string, slots []string) []ledger.Piece {
 	var list []ledger.Piece
 	for _, slot := range slots {
-		list = append(list, ledger.Piece{Slot: slot, Unit: from, Model: o.r.model(from)})
+		list = append(list, o.piece(from, slot))
 	}
 	return list
 }
 
-// add proposes an act on a board with these pieces; refit: seated anew.
-func (o *offer) add(n Next, pieces []ledger.Piece, refit, after bool) *proposed {
-	b := o.r.board(n.Board)
+// minutes is what an arrangement takes from where the pieces lie now: these pieces in the board's housing, all else its own.
+func (o *offer) minutes(board string, pieces []ledger.Piece) float64 {
+	housing := o.r.sits(board)
+	var moves []float64
+	for _, slot := range o.r.slots {
+		want := ledger.Piece{Slot: slot, Unit: board, Model: o.r.model(board)}
+		for _, p := range pieces {
+			if p.Slot == slot {
+				want = p
+			}
+		}
+		have, here := o.r.bench.At[housing][slot]
+		if here && have.ID() == want.ID() || !here && want.Origin == ledger.Off {
+			continue
+		}
+		m, known := familyMinutes[o.s.Families[slot]]
+		if !known {
+			m = usualMinutes
+		}
+		moves = append(moves, m)
+	}
+	if len(moves) == 0 {
+		return checkMinutes
+	}
+	total, most := 0.0, slices.Max(moves)
+	for _, m := range moves {
+		total += m
+	}
+	return checkMinutes + openMinutes + most + furtherShare*(total-most)
+}
+
+func (o *offer) try(board string, pieces []ledger.Piece) culprit.Try {
+	return culprit.Try{Board: o.r.board(board), Housing: o.r.sits(board), Pieces: pieces}
+}
+
+// gate offers the next step that is missing before a board may be called dead.
+func (o *offer) gate(board string, last *ledger.Derived) bool {
+	for _, c := range slices.Sorted(maps.Keys(last.Skips)) {
+		if why := last.Skips[c]; why.Why == ledger.DeadGated {
+			o.add(option{Next: Next{Act: "gate", Board: board, Minutes: gateMinutes, Why: why.Missing[0]}, first: 3, grades: 1})
+			return true
+		}
+	}
+	return false
+}
+
+// foreign says whether something that is not the board's own sits with it.
+func (o *offer) foreign(board string) bool { return len(o.r.fitted(o.r.sits(board), board)) > 0 }
+
+// home offers the control: every piece the board's own, then the checks. It is always there while something foreign is in.
+func (o *offer) home(board string) {
+	if !o.foreign(board) && len(o.h.Trials) == 0 {
+		return
+	}
+	o.add(option{Next: Next{Act: "control", Board: board, From: board, Minutes: o.minutes(board, nil)}, try: o.try(board, nil)})
+}
+
+// back offers what brings a board back on which a loss probably stays; nothing is exchanged on it before.
+func (o *offer) back(board string, last *ledger.Derived) bool {
+	p := o.q.Stuck(board, o.focus)
+	sticky := len(o.h.Sticky[board]) > 0
+	if p <= stuckFirst && !sticky {
+		return false
+	}
+	if o.foreign(board) && !sticky {
+		x := o.add(option{Next: Next{Act: "control", Board: board, From: board, Minutes: o.minutes(board, nil)}, try: o.try(board, nil)})
+		x.because("not back at baseline")
+		x.first, x.grades = 2, x.grades+1
+		return true
+	}
+	if o.s.Restored(board) { // done already: a control shows whether it helped
+		x := o.add(option{Next: Next{Act: "control", Board: board, From: board, Minutes: o.minutes(board, nil)}, try: o.try(board, nil)})
+		x.because("not back at baseline")
+		x.first, x.grades = 2, x.grades+1
+		return true
+	}
+	t := o.try(board, nil)
+	t.Reset = true
+	o.add(option{Next: Next{Act: "restore", Board: board, Minutes: restoreMinutes + o.minutes(board, nil) - checkMinutes,
+		Why: "not back at baseline"}, try: t, first: 2, grades: 1})
+	return true
+}
+
+// within says whether the pieces fitted now were both lost and passed: then it may be the seat, and they are seated anew, twice at
+// most.
+func (o *offer) within(board string, last *ledger.Derived) bool {
+	if len(last.States) == 0 {
+		return false
+	}
+	lost, passed, reseats := map[string]bool{}, map[string]bool{}, 0
+	for i := range o.h.Trials {
+		d := &o.h.Trials[i]
+		if d.Board.Unit != board || !sameSetup(d, last) {
+			if d.Board.Unit == board {
+				clear(lost)
+				clear(passed)
+			}
+			continue
+		}
+		for _, a := range d.Before {
+			if a.Kind == ledger.Reseat && a.Board == board {
+				reseats++
+			}
+		}
+		for c, r := range d.Results {
+			if d.Skips[c].Why == ledger.Counts && slices.Contains(o.focus, c) {
+				lost[c] = lost[c] || r == "lost" || r == "weak"
+				passed[c] = passed[c] || r == "pass"
+			}
+		}
+	}
+	for c := range lost {
+		if lost[c] && passed[c] {
+			return reseats < 2
+		}
+	}
+	return false
+}
+
+func sameSetup(a, b *ledger.Derived) bool { return maps.Equal(a.States, b.States) }
+
+// again offers the last trial once more, as it lies there and seated anew.
+func (o *offer) again(board string, last *ledger.Derived, reseatFirst bool) {
+	if !maps.Equal(o.now(board), last.States) { // it does not lie there any more
+		return
+	}
+	var slots []string
+	for _, p := range last.Pieces {
+		slots = append(slots, p.Slot)
+	}
+	slices.Sort(slots)
+	o.add(option{Next: Next{Act: "repeat", Board: board, Slots: slots, Minutes: checkMinutes}, try: o.try(board, last.Pieces)})
+	if len(slots) == 0 {
+		return
+	}
+	t := o.try(board, last.Pieces)
+	t.Refit = slots
+	x := o.add(option{Next: Next{Act: "reseat", Board: board, Slots: slots, Minutes: reseatMinutes + reseatPart*float64(len(slots)) +
+		checkMinutes}, try: t})
+	if reseatFirst {
+		x.first, x.grades = 1, 1
+		x.because("lost and passed within one fitting")
+	}
+}
+
+// now are the states of what sits with a board.
+func (o *offer) now(board string) map[string]string {
 	states := map[string]string{}
-	for _, p := range pieces {
-		if st := ledger.State(b, o.h.Entries[n.Board], p); st != "own" {
+	for _, p := range o.r.fitted(o.r.sits(board), board) {
+		if st := ledger.State(o.r.board(board), o.h.Entries[board], p); st != "own" {
 			states[p.Slot] = st
 		}
 	}
-	setup := o.s.Setup(o.h, b, states, pieces, o.moved)
-	setup.Atoms = append(setup.Atoms, o.h.Ahead(b, o.s.Slots, pieces, refit)...)
-	c := diagnose.Candidate{ID: fmt.Sprintf("c%d", len(o.list)), Minutes: n.Minutes, Unit: n.Board, Setup: setup}
-	if !after { // what the guard would throw away is worth nothing
-		c.Blind = slices.Sorted(maps.Keys(o.h.Sticky[n.Board]))
+	for slot := range o.h.Entries[board] {
+		if _, there := states[slot]; !there {
+			if st := ledger.State(o.r.board(board), o.h.Entries[board], o.piece(board, slot)); st != "own" {
+				states[slot] = st
+			}
+		}
 	}
-	n.Slots = append([]string{}, n.Slots...)
-	o.list = append(o.list, proposed{c, n, after})
-	return &o.list[len(o.list)-1]
+	return states
 }
 
-func (o *offer) swaps(board, from string) {
+// swaps offers arrangements of another phone's pieces on a board: each slot, all, all but the known culprits, the members of
+// pairs, and halves.
+func (o *offer) swaps(board, from string, nearest bool) {
 	sets := [][]string{}
 	for _, slot := range o.r.slots {
 		sets = append(sets, []string{slot})
 	}
-	for _, m := range slices.Concat(o.s.Mates, o.s.Both) {
-		sets = append(sets, m[:])
-	}
-	if len(o.r.slots) > 2 {
-		sets = append(sets, o.r.slots)
+	if nearest {
+		if len(o.r.slots) > 1 {
+			sets = append(sets, o.r.slots)
+		}
+		for _, mark := range o.focus {
+			if !o.q.Check(mark).Lost {
+				continue
+			}
+			if known := o.q.Known(mark); len(known) > 0 {
+				rest := slices.DeleteFunc(slices.Clone(o.r.slots), func(s string) bool { return slices.Contains(known, s) })
+				sets = append(sets, rest)
+			}
+			for _, p := range o.q.Pairs(mark) {
+				sets = append(sets, p[:])
+			}
+		}
+		for _, m := range o.s.Mates {
+			sets = append(sets, m[:])
+		}
+		for _, mark := range o.uncertain() {
+			sets = append(sets, o.q.Halves(o.r.board(board), o.r.sits(board), mark, o.r.slots,
+				func(slot string) ledger.Piece { return o.piece(from, slot) })...)
+		}
 	}
 	for _, set := range sets {
-		minutes := swapMinutes + slotMinutes*float64(len(set)-1)
-		if len(set) == len(o.r.slots) {
-			minutes = min(minutes, 2*swapMinutes)
+		if len(set) == 0 {
+			continue
 		}
-		n := Next{Act: "swap", Board: board, From: from, Slots: set, Minutes: minutes}
-		o.add(n, o.pieces(from, set), false, false)
-		if len(o.h.Sticky[board]) > 0 {
-			n.Act, n.Minutes, n.From = "restore", minutes+restoreMinutes, ""
-			if o.s.Restored(board) { // done already: a control shows whether it helped
-				n.Act, n.Minutes, n.From = "control", minutes+controlMinutes, board
-			}
-			o.add(n, o.pieces(from, set), false, true)
+		sorted := slices.Clone(set)
+		slices.SortFunc(sorted, func(a, b string) int { return slices.Index(o.r.slots, a) - slices.Index(o.r.slots, b) })
+		pieces := o.pieces(from, sorted)
+		o.add(option{Next: Next{Act: "swap", Board: board, From: from, Slots: sorted, Minutes: o.minutes(board, pieces)},
+			try: o.try(board, pieces)})
+	}
+	if nearest {
+		o.cells(board, from)
+	}
+}
+
+// mostHalved is for how many checks sets are split.
+const mostHalved = 5
+
+// uncertain are the checks in focus of which something is open, those that are least explained first.
+func (o *offer) uncertain() []string {
+	var list []string
+	for _, c := range o.focus {
+		if o.q.Open(c) {
+			list = append(list, c)
 		}
 	}
+	return list[:min(mostHalved, len(list))]
+}
+
+// cells offers what a table that was asked for still lacks.
+func (o *offer) cells(board, from string) {
 	f := o.r.in.Ask.Factors
 	if f == nil || !o.r.check[f.Check] || slices.ContainsFunc(f.Slots, func(slot string) bool {
 		return !slices.Contains(o.r.slots, slot)
@@ -154,183 +392,114 @@ func (o *offer) swaps(board, from string) {
 		return
 	}
 	for _, set := range lacking {
-		p := o.add(Next{Act: "factor cell", Board: board, From: from, Slots: set, Why: "cell",
-			Minutes: swapMinutes + slotMinutes*float64(max(0, len(set)-1))}, o.pieces(from, set), false, false)
-		p.question.Grades = 1
+		pieces := o.pieces(from, set)
+		o.add(option{Next: Next{Act: "factor cell", Board: board, From: from, Slots: set, Why: "cell",
+			Minutes: o.minutes(board, pieces)}, try: o.try(board, pieces), grades: 1})
 	}
 }
 
-// alone are the acts that need no other phone.
-func (o *offer) alone(board string) {
-	var last *ledger.Derived
-	for i := range o.h.Trials {
-		if d := &o.h.Trials[i]; d.Board.Unit == board {
-			last = d
-		}
-	}
-	if len(o.h.Trials) > 0 { // on a board without trials it is the home check of what was taken from it
-		o.add(Next{Act: "control", Board: board, From: board, Minutes: controlMinutes}, nil, false, false)
-	}
-	if last != nil {
-		var slots []string
-		for _, p := range last.Pieces {
-			slots = append(slots, p.Slot)
-		}
-		slices.Sort(slots)
-		o.add(Next{Act: "repeat", Board: board, Slots: slots, Minutes: repeatMinutes}, last.Pieces, false, false)
-		if len(slots) > 0 {
-			o.add(Next{Act: "reseat", Board: board, Slots: slots, Minutes: reseatMinutes}, last.Pieces, true, false)
-		}
-		for slot, st := range last.States {
-			if st != "stranger" {
-				continue
-			}
-			p := o.add(Next{Act: "calibrate", Board: board, Slots: []string{slot}, Minutes: calibrateMinutes}, last.Pieces,
-				false, false)
-			p.question.Irreversible = true
-			p.question.State = maps.Clone(p.question.State)
-			p.question.State[slot] = "adopted"
-		}
-	}
+// lone are the acts that need no other phone: a part left off where it can be read.
+func (o *offer) lone(board string) {
 	if len(o.r.in.Units) < 2 {
 		for _, slot := range o.r.slots {
-			o.add(Next{Act: "leave off", Board: board, Slots: []string{slot}, Minutes: offMinutes},
-				[]ledger.Piece{{Slot: slot, Origin: ledger.Off}}, false, false)
-		}
-	}
-}
-
-// grade counts for each act the verdicts that it brings nearer to a full eye.
-func (p proposals) grade(verdicts []Verdict, h ledger.History) {
-	type wish struct {
-		slot, state string
-		need        ledger.Condition
-	}
-	wishes := map[wish]bool{}
-	for _, v := range verdicts {
-		if v.Verdict == ledger.Unsettled || v.Eye != ledger.Half {
-			continue
-		}
-		for _, c := range v.Missing {
-			wishes[wish{v.Slot, v.State, c}] = true
-		}
-	}
-	lastState := map[string]map[string]string{}
-	donors := map[string][]string{} // slot: units whose piece was tried elsewhere
-	for _, d := range h.Trials {
-		lastState[d.Board.Unit] = d.States
-		for _, q := range d.Pieces {
-			if q.Origin == "" && q.Unit != d.Board.Unit {
-				donors[q.Slot] = append(donors[q.Slot], q.Unit)
+			family := o.s.Families[slot]
+			if family == "SC" || family == "BD" || o.r.kind(slot) == "battery" {
+				continue // nothing is shown, or nothing starts
 			}
-		}
-	}
-	for i := range p {
-		a := &p[i]
-		most := map[ledger.Condition]int{}
-		for w := range wishes {
-			fits := false
-			switch w.need {
-			case ledger.NeedControl:
-				fits = a.act.Act == "control" && lastState[a.act.Board][w.slot] == w.state
-			case ledger.NeedHome:
-				fits = a.act.Act == "control" && slices.Contains(donors[w.slot], a.act.Board)
-			case ledger.NeedRepeat:
-				fits = a.act.Act == "swap" && a.question.State[w.slot] == w.state && len(a.question.Blind) == 0
-			case ledger.NeedAlone, ledger.NeedIsolated:
-				fits = a.act.Act == "swap" && len(a.question.State) == 1 && a.question.State[w.slot] == w.state &&
-					len(a.question.Blind) == 0
-			}
-			if fits {
-				a.question.Grades++
-				most[w.need]++
-			}
-		}
-		needs := slices.Sorted(maps.Keys(most))
-		if len(needs) > 0 && a.act.Why == "" { // what most verdicts need of it
-			a.act.Why = string(slices.MaxFunc(needs, func(x, y ledger.Condition) int { return most[x] - most[y] }))
-		}
-	}
-}
-
-// gates are the steps of the dead gate that boards wait for.
-func (r *reader) gates(h ledger.History) []Next {
-	list := []Next{}
-	for _, u := range r.in.Units {
-		var last *ledger.Derived
-		for i := range h.Trials {
-			if d := &h.Trials[i]; d.Board.Unit == u.Name {
-				last = d
-			}
-		}
-		if last == nil {
-			continue
-		}
-		for _, why := range last.Skips {
-			if why.Why == ledger.DeadGated {
-				list = append(list, Next{Act: "gate", Board: u.Name, Slots: []string{}, Minutes: gateMinutes,
-					Why: why.Missing[0]})
-				break
-			}
-		}
-	}
-	return list
-}
-
-// next ranks the acts by bits per minute over the checks in focus, then by the verdicts that they bring nearer. A restore
-// is worth what it makes possible. A board that waits at the dead gate comes first.
-func (r *reader) next(acts proposals, h ledger.History, q diagnose.Input) ([]Next, error) {
-	list := r.gates(h)
-	ask := plainIDs(q)
-	ask.Brief = true
-	for i := range ask.Candidates {
-		ask.Candidates[i].Grades = acts[i].question.Grades
-		ask.Candidates[i].Irreversible = acts[i].question.Irreversible
-	}
-	if f := r.in.Ask.Focus; len(f) > 0 {
-		ask.Checks = f
-		for i := range ask.Candidates {
-			ask.Candidates[i].Blind = slices.DeleteFunc(slices.Clone(ask.Candidates[i].Blind),
-				func(c string) bool { return !slices.Contains(f, c) })
-		}
-		ask.Trials = slices.Clone(ask.Trials)
-		for i, t := range ask.Trials {
-			results := map[string]string{}
-			for _, c := range f {
-				if v, known := t.Results[c]; known {
-					results[c] = v
+			off := []ledger.Piece{{Slot: slot, Origin: ledger.Off}}
+			t := o.try(board, off)
+			for _, c := range o.focus {
+				if trade.Needs(o.r.kind(slot), c) || o.s.Concerns[c] == family {
+					t.Blind = append(t.Blind, c)
 				}
 			}
-			ask.Trials[i].Results = results
+			o.add(option{Next: Next{Act: "leave off", Board: board, Slots: []string{slot}, Minutes: o.minutes(board, off)}, try: t})
 		}
 	}
-	ans, err := diagnose.Run(ask)
-	if err != nil {
-		return nil, err
-	}
-	bits := map[string]float64{}
-	for _, n := range ans.Next {
-		bits[n.ID] = n.Bits
-	}
-	restored := map[string]bool{}
-	for _, n := range ans.Next {
-		k := slices.IndexFunc(acts, func(a proposed) bool { return a.question.ID == n.ID })
-		x := acts[k].act
-		x.Bits = n.Bits
-		if acts[k].after {
-			// the exchange before it in the list is the same without the restore
-			if x.Bits -= bits[acts[k-1].question.ID]; x.Bits < least || restored[x.Board] {
-				continue
-			}
-			restored[x.Board] = true
-			x.Slots, x.Minutes, x.Why = []string{}, restoreMinutes, "not back at baseline"
-			if x.Act == "control" {
-				x.Minutes = controlMinutes
-			}
-		}
-		if x.Bits >= least || acts[k].question.Grades > 0 {
-			list = append(list, x)
-		}
-	}
-	return list[:min(mostNext, len(list))], nil
 }
+
+// wish counts for each act the verdicts that it brings nearer to a full eye.
+func (o *offer) wish(verdicts []Verdict) {
+	state := map[string]map[string]string{}
+	donors := map[string][]string{} // slot: units whose piece was tried elsewhere
+	for _, d := range o.h.Trials {
+		state[d.Board.Unit] = d.States
+		for _, p := range d.Pieces {
+			if p.Origin == "" && p.Unit != d.Board.Unit {
+				donors[p.Slot] = append(donors[p.Slot], p.Unit)
+			}
+		}
+	}
+	for _, v := range verdicts {
+		if v.Eye != ledger.Half || !slices.Contains(o.focus, v.Check) {
+			continue
+		}
+		found := v.Verdict != ledger.Unsettled
+		for _, need := range v.Missing {
+			for _, x := range o.list {
+				one := len(x.Slots) == 1 && x.Slots[0] == v.Slot
+				fits := false
+				switch need {
+				case ledger.NeedControl:
+					fits = x.Act == "control" && state[x.Board][v.Slot] == v.State
+				case ledger.NeedHome:
+					fits = found && x.Act == "control" && slices.Contains(donors[v.Slot], x.Board)
+				case ledger.NeedRepeat: // what is found is not exchanged again for its own sake, but on the second board
+					fits = x.Act == "swap" && one && v.State == "stranger" && (v.Verdict == ledger.Loses || v.Verdict == ledger.Dead) &&
+						v.Boards[x.Board].Of == 0
+				}
+				if fits {
+					x.grades++
+					x.because(string(need))
+				}
+			}
+		}
+	}
+}
+
+// rank weighs the acts: what comes first whatever it tells, then bits a minute, then verdicts a minute. The control of a board that
+// holds something foreign is always there, last when nothing else needs it.
+func (o *offer) rank() []Next {
+	for _, x := range o.list {
+		if x.Act != "gate" {
+			told := o.q.Tell(x.try, o.focus)
+			x.Bits = math.Round(told.Bits*1e9) / 1e9
+		}
+	}
+	slices.SortStableFunc(o.list, func(a, b *option) int {
+		rate := func(x *option) float64 {
+			if x.Bits < leastBits {
+				return 0
+			}
+			return math.Round(1e9*x.Bits/(x.Minutes+settleMinutes)) / 1e9
+		}
+		return cmp.Or(cmp.Compare(b.first, a.first), cmp.Compare(rate(b), rate(a)),
+			cmp.Compare(float64(b.grades)/b.Minutes, float64(a.grades)/a.Minutes))
+	})
+	var worth, homes []Next
+	room := mostNext
+	for _, x := range o.list {
+		if x.Act == "control" && o.foreign(x.Board) { // all home at the end
+			room--
+			if x.Bits < leastBits && x.grades == 0 {
+				x.because("last control")
+				homes = append(homes, x.Next)
+			}
+		}
+	}
+	for _, x := range o.list {
+		home := x.Act == "control" && o.foreign(x.Board)
+		switch {
+		case x.Bits < leastBits && x.grades == 0:
+		case home:
+			worth = append(worth, x.Next)
+		case room > 0:
+			worth = append(worth, x.Next)
+			room--
+		}
+	}
+	return append(append([]Next{}, worth...), homes...)
+}
+
+// kind is the catalogue kind of a slot.
+func (r *reader) kind(slot string) string { return r.study.Kinds[slot] }

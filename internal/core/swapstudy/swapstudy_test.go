@@ -67,7 +67,7 @@ func TestStatesAreDerived(t *testing.T) {
 			t.Errorf("%s: %v, want %s", out.Trials[i].ID, got, want)
 		}
 	}
-	if v := out.verdict("battery", "adopted", "health"); v.Verdict != "works once calibrated" {
+	if v := out.verdict("battery", "adopted", "boot"); v.Verdict != "works once calibrated" {
 		t.Errorf("adopted: %+v", v)
 	}
 	if !slices.Contains(out.Warnings, "last control") {

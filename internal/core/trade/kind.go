@@ -236,3 +236,13 @@ func About(what string) string {
 	k, _ := KindOf(strings.Join(words, " "))
 	return k
 }
+
+// Needs says whether a check cannot be read without a part of a kind.
+func Needs(kind, check string) bool {
+	k, ok := KindByID(kind)
+	if !ok {
+		return false
+	}
+	_, serves := k.Serves[check]
+	return serves
+}

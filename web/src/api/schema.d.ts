@@ -4986,6 +4986,16 @@ export interface components {
                 [key: string]: string;
             };
         };
+        LedgerBoardVerdict: {
+            /** Format: int64 */
+            lost: number;
+            /** Format: int64 */
+            of: number;
+            /** Format: double */
+            p: number;
+            /** @enum {string} */
+            verdict: "loses" | "works" | "not settled";
+        };
         LedgerCell: {
             /** @description per factor: the board's own by calibration */
             adopted: boolean[];
@@ -5003,22 +5013,47 @@ export interface components {
             code: string;
             text: string;
         };
+        LedgerRate: {
+            /** Format: double */
+            high: number;
+            /** Format: int64 */
+            lost: number;
+            /** Format: double */
+            low: number;
+            /** Format: int64 */
+            of: number;
+        };
         LedgerVerdict: {
             /** @description trials that passed with it */
             against: string[];
             /** @description a newer build was seen */
             aged?: boolean;
+            /** @description by board */
+            boards?: {
+                [key: string]: components["schemas"]["LedgerBoardVerdict"];
+            };
             check: string;
             /** @enum {string} */
             eye: "shut" | "half" | "open";
             /** @description trials that showed a loss with it */
             for: string[];
+            /**
+             * @description of an interaction: lost when both are not its own, or when the two are parted
+             * @enum {string}
+             */
+            how?: "both" | "parted";
             /** @enum {string} */
             mark: "works" | "works once calibrated" | "loses" | "intermittent" | "interaction" | "dead" | "does not seat" | "not settled" | "untested";
             missing: components["schemas"]["LedgerMissing"][];
             note?: string;
             /** Format: double */
             p?: number;
+            rate?: components["schemas"]["LedgerRate"];
+            /**
+             * @description of what works: passed by itself, or among other parts that were not its own
+             * @enum {string}
+             */
+            scope?: "alone" | "in company";
             slot: string;
             state: string;
             /** @description the act that ended the loss with the same piece fitted */
