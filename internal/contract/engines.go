@@ -9,6 +9,7 @@ import (
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/dose"
 	"waryowl/internal/core/fault"
+	"waryowl/internal/core/faultfind"
 	"waryowl/internal/core/fit"
 	"waryowl/internal/core/gate"
 	"waryowl/internal/core/interlock"
@@ -43,6 +44,8 @@ var Engines = []Engine{
 		of(diagnose.Run)},
 	{"donor", "the highest sensible bid for a broken phone", of(gate.ForDonor)},
 	{"dose", "how much heat a face had, and what the next round should be", of(advise)},
+	{"faultfind", "what is done next about the fault of one sick phone, so that the expected cost until it is whole is least",
+		of(faultfind.Solve)},
 	{"fit", "which model's piece can stand in for which, how few lines are enough, and what to test next", of(fit.Solve)},
 	{"harvest", "which parts of a donor pay for their minutes", of(route.Harvest)},
 	{"inspect", "how many of a delivery to test, and whether to go on buying", of(gate.Inspect)},
