@@ -235,8 +235,8 @@ func TestWhatATrialTellsBesides(t *testing.T) {
 	}
 }
 
-// TestFurtherCandidates: a third donor for what was lost with another's piece, matching what is fitted now, which comes
-// after what can be taken back, and the empty cell of a table of mates.
+// TestFurtherCandidates: a third phone's piece, matching what is fitted now, which comes after what can be taken back, and one mate
+// alone.
 func TestFurtherCandidates(t *testing.T) {
 	w := newLab(t, "Atoll 44")
 	ctx := context.Background()
@@ -251,30 +251,18 @@ func TestFurtherCandidates(t *testing.T) {
 	w.move(w.of(w.amber, "battery"), w.pine)
 	b, err := study.Load(w.DB, w.study)
 	w.must(err)
-	r := swap.Advised{Reading: b.Begin("1.0"), Next: map[string]swap.NextSwap{}}
-	list, err := swap.Candidates(b, swap.Asked{Build: "1.0"}, &r)
+	r, err := swap.Everything(b, "1.0")
 	w.must(err)
 	found := map[string]swap.NextSwap{}
-	for _, c := range list {
-		n := r.Next[c.ID]
+	for _, n := range append(r.Next, r.Calibrate...) {
 		found[n.Words] = n
 	}
-	for _, n := range r.Calibrate {
-		found[n.Words] = n
-	}
-	for words, kind := range map[string]string{"Try a third donor: SLATE's battery on the PINE board": "donor",
+	for words, kind := range map[string]string{"Try a third phone's piece: SLATE's battery on the PINE board": "donor",
 		"Calibrate the battery that is in PINE now, then run the checks": "calibrate",
 		"Exchange only the sensor strip: PINE board with AMBER's piece":  "single"} {
 		if n, ok := found[words]; !ok || n.Kind != kind || n.Minutes <= 0 {
 			t.Errorf("%s: %+v", words, n)
 		}
-	}
-	if _, ok := found["Try a third donor: SLATE's wireless coil on the PINE board"]; ok {
-		t.Error("nothing was lost with a coil")
-	}
-	strip := found["Exchange only the sensor strip: PINE board with AMBER's piece"]
-	if !strings.Contains(strip.Reason, "empty cell of the table of panel and sensor strip") {
-		t.Errorf("the empty cell: %q", strip.Reason)
 	}
 	if n := w.room(swap.Ask{}).Next; len(n) == 0 || n[0].Kind == "calibrate" {
 		t.Errorf("what cannot be taken back comes later: %+v", n)

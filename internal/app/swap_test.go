@@ -479,7 +479,7 @@ func TestNextSwap(t *testing.T) {
 	w.trial(w.amber, passed("face-unlock"), w.of(w.pine, "battery"))
 	room = w.room(swap.Ask{})
 	if !slices.ContainsFunc(room.Next, func(n swap.NextSwap) bool {
-		return n.Kind == "control" && n.Grades > 0 &&
+		return n.Kind == "control" && strings.Contains(n.Reason, "another reason") &&
 			n.BoardUnitID == w.pine
 	}) {
 		t.Errorf("no control is proposed: %+v", room.Next)
@@ -588,7 +588,7 @@ func TestAPairThatThePeopleNamedIsAlsoTriedTogether(t *testing.T) {
 	w.trial(w.amber, passed(), w.of(w.pine, "wireless coil"))
 	for _, r := range w.room(swap.Ask{}).Reports {
 		if r.Check.Mark == "charging" && (len(r.Suspects) == 0 ||
-			r.Suspects[0].Words != "battery and wireless coil, only together" || r.Suspects[0].P < 0.8) {
+			r.Suspects[0].Words != "battery and wireless coil, only together" || r.Suspects[0].P < 0.7) {
 			t.Errorf("neither alone, only together: %+v", r.Suspects)
 		}
 	}
@@ -749,8 +749,7 @@ func TestMinutesOfARound(t *testing.T) {
 	single := func() swap.NextSwap {
 		b, err := study.Load(w.DB, w.study)
 		w.must(err)
-		r := swap.Advised{Reading: b.Begin("1.0"), Next: map[string]swap.NextSwap{}}
-		_, err = swap.Candidates(b, swap.Asked{Build: "1.0"}, &r)
+		r, err := swap.Everything(b, "1.0")
 		w.must(err)
 		for _, n := range r.Next {
 			if n.Kind == "single" && n.BoardUnitID == w.pine && n.PartIDs[0] == w.part["battery"] {

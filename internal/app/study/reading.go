@@ -10,6 +10,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"waryowl/internal/core/culprit"
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/ledger"
 	"waryowl/internal/store"
@@ -140,7 +141,7 @@ func (b *Record) LedgerAct(a store.SwapAct) ledger.Act {
 
 // ledgerTrial is a trial in the terms of the core: the last reading of each check counts, what was filled in does not.
 func (b *Record) ledgerTrial(t store.Trial, before []ledger.Act) ledger.Trial {
-	lt := ledger.Trial{ID: TrialMark(t), Board: b.LedgerBoard(t.BoardUnitID), Build: b.BuildOf(t),
+	lt := ledger.Trial{ID: TrialMark(t), Board: b.LedgerBoard(t.BoardUnitID), Housing: t.HousingUnitID, Build: b.BuildOf(t),
 		Pieces: b.pieces(t.Pieces), Before: before,
 		Results: map[string]string{}, First: map[string]string{}, Settled: map[string][]string{}, DeadGate: t.DeadGate,
 		Dark: t.DarkScreen}
@@ -222,15 +223,23 @@ type Reading struct {
 	Out     diagnose.Output
 	Skips   []ledger.Skip
 
+	Culprit *culprit.Question // what explains the losses, pairs of parts and hurt pieces with them
+
 	ctx    context.Context
-	grader *ledger.Grader
+	known  map[[3]string]ledger.Verdict
 	memory *diagnose.Memory // of one question after the other: nearly the same each time
 }
 
 // Begin replays the study for a build; nothing is asked yet.
 func (b *Record) Begin(build string) Reading {
-	r := Reading{Study: b.Ledger(build), ctx: b.Know.Context(), memory: &diagnose.Memory{}}
+	r := Reading{Study: b.Ledger(build), ctx: b.Know.Context(), memory: &diagnose.Memory{}, known: map[[3]string]ledger.Verdict{}}
 	r.History = r.Study.Walk()
+	for _, u := range b.Units {
+		for _, p := range b.Slots() {
+			r.Study.Movable = append(r.Study.Movable, ledger.Piece{Slot: p.Name, Unit: u.ID, Model: b.ModelID})
+		}
+	}
+	r.Culprit = culprit.Ask(r.Study, r.History)
 	return r
 }
 
@@ -256,6 +265,7 @@ func (r *Reading) Ask(list []diagnose.Candidate, noise *diagnose.Noise, budget f
 	r.In, r.Skips = r.Study.Question(r.History, list)
 	if noise != nil {
 		r.In.Noise = *noise
+		r.Culprit.Suppose(noise.FalseLoss, noise.FalsePass)
 	}
 	r.In.BudgetMinutes = budget
 	if len(r.In.Checks) == 0 {
@@ -263,7 +273,7 @@ func (r *Reading) Ask(list []diagnose.Candidate, noise *diagnose.Noise, budget f
 	}
 	var err error
 	r.Out, err = r.Ponder(r.In)
-	r.grader = r.Study.Grader(r.History, r.In, r.Out)
+	r.Culprit.Weigh(r.Study.Checks)
 	return err
 }
 
@@ -274,8 +284,11 @@ func (r *Reading) Ponder(in diagnose.Input) (diagnose.Output, error) {
 
 // Grade is the verdict of one cell.
 func (r Reading) Grade(slot, state, check string) ledger.Verdict {
-	if r.grader == nil {
-		return r.Study.Grade(r.History, r.In, r.Out, slot, state, check)
+	k := [3]string{slot, state, check}
+	v, known := r.known[k]
+	if !known {
+		v = r.Culprit.Grade(slot, state, check)
+		r.known[k] = v
 	}
-	return r.grader.Grade(slot, state, check)
+	return v
 }

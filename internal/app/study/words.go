@@ -12,7 +12,7 @@ func (b *Record) Words(a ledger.Atom) string {
 	case ledger.BadPiece:
 		return "defective piece: " + b.pieceName(a.Piece)
 	case ledger.Split:
-		return min(a.Slots[0], a.Slots[1]) + " parted from its mate " + max(a.Slots[0], a.Slots[1])
+		return min(a.Slots[0], a.Slots[1]) + " parted from the " + max(a.Slots[0], a.Slots[1])
 	case ledger.Both:
 		return min(a.Slots[0], a.Slots[1]) + " and " + max(a.Slots[0], a.Slots[1]) + ", only together"
 	case ledger.Sometimes:
@@ -22,6 +22,9 @@ func (b *Record) Words(a ledger.Atom) string {
 	case ledger.BadSince:
 		return b.pieceName(a.Piece) + ", damaged on the way since " + a.Since
 	case ledger.Foreignness:
+		if a.Board != "" {
+			return a.Slots[0] + ", " + a.State + ", on the " + b.Sticker(a.Board) + " board only"
+		}
 		return a.Slots[0] + ", " + a.State
 	}
 	return "an explanation without words"

@@ -99,12 +99,8 @@ func (v *OnDay) settle(b *study.Record, build, job string) {
 	if err != nil {
 		return
 	}
-	for _, id := range r.Out.Plan {
-		for _, n := range r.Out.Next {
-			if n.ID == id {
-				v.Settling = append(v.Settling, Settling{b.ID, job, r.Next[id].Words, r.Next[id].Minutes, n.Bits})
-			}
-		}
+	for _, n := range r.Plan {
+		v.Settling = append(v.Settling, Settling{b.ID, job, n.Words, n.Minutes, n.Bits})
 	}
 }
 

@@ -3,16 +3,19 @@ package swap
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
 	"waryowl/internal/app/model"
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/answer"
-	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/ledger"
 	"waryowl/internal/core/round"
 )
+
+// mostCards is how many acts are offered, besides the control of each phone (house).
+const mostCards = 5
 
 // worthDoubt is from what chance on a reading is named as probably wrong (house).
 const worthDoubt = 0.1
@@ -22,7 +25,8 @@ func (v *Room) fill(b *study.Record, r Advised) {
 	settled, tested := 0, 0
 	for _, c := range v.Checks {
 		name[c.Mark] = c.Name
-		rep := CheckReport{Check: c, Suspects: []Suspicion{}, Disputes: []Dispute{}, Diagnoses: [][]string{}}
+		rep := CheckReport{Check: c, Suspects: []Suspicion{}, Disputes: []Dispute{},
+			Arrangements: []ArrangementLine{}}
 		out := r.Out.Checks[c.Mark]
 		for _, t := range r.In.Trials {
 			if ledger.IsBaseline(t.ID) {
@@ -36,19 +40,11 @@ func (v *Room) fill(b *study.Record, r Advised) {
 				rep.Tested++
 			}
 		}
-		rep.Consistent, rep.Settled, rep.Total = out.Consistent, out.Settled && rep.Tested > 0, out.DiagnosesTotal
+		rep.Consistent, rep.Settled = out.Consistent, r.settled(c.Mark) && rep.Tested > 0
 		if out.Bits != nil {
 			rep.Bits = *out.Bits
 		}
-		for a, p := range out.Marginal {
-			if rep.Lost > 0 && p >= 0.05 {
-				rep.Suspects = append(rep.Suspects, Suspicion{b.Words(r.History.Atom(a)), p})
-			}
-		}
-		slices.SortFunc(rep.Suspects, func(a, c Suspicion) int {
-			return cmp.Or(cmp.Compare(c.P, a.P), strings.Compare(a.Words, c.Words))
-		})
-		rep.Suspects = rep.Suspects[:min(6, len(rep.Suspects))]
+		rep.explain(b, r)
 		fickle := false // what comes and goes disagrees with itself: that is no dispute any more
 		for a, p := range out.Marginal {
 			fickle = fickle || p >= 0.5 && r.History.Atom(a).Kind == ledger.Sometimes
@@ -67,13 +63,6 @@ func (v *Room) fill(b *study.Record, r Advised) {
 				d.Against = r.against(k.Trial, c.Mark)
 			}
 			rep.Disputes = append(rep.Disputes, d)
-		}
-		for _, set := range out.Diagnoses[:min(6, len(out.Diagnoses))] {
-			var words []string
-			for _, a := range set {
-				words = append(words, b.Words(r.History.Atom(a)))
-			}
-			rep.Diagnoses = append(rep.Diagnoses, words)
 		}
 		if rep.Tested > 0 {
 			tested++
@@ -105,44 +94,15 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		v.Doubts = append(v.Doubts, Doubt{trial, name[d.Check], d.P, minutes})
 	}
 	slices.SortStableFunc(v.Doubts, func(a, b Doubt) int { return cmp.Compare(b.P, a.P) })
-	for _, c := range restores(b, r, newPricer(b)) {
-		c.Moves = movesFor(b, c)
-		v.Next = append(v.Next, c)
-	}
-	kinds, most := map[string]int{}, map[string]int{"board": 1, "control": 1, "single": 2, "pair": 2, "set": 2,
-		"repeat": 1, "reseat": 1, "off": 3, "donor": 1}
-	for _, n := range r.Out.Next {
-		if c := r.Next[n.ID]; len(v.Next) < 5 && kinds[c.Kind] < most[c.Kind] &&
-			(n.Bits >= 0.01 || settled == len(v.Checks) && c.Grades > 0) {
-			c.Bits, c.BitsPerMinute, c.GradesPerMinute = n.Bits, n.BitsPerMinute, n.GradesPerMinute
-			c.Moves = movesFor(b, c)
-			v.Next = append(v.Next, c)
-			kinds[c.Kind]++ // five of one kind would hide that there are others
+	for _, n := range r.Next {
+		if len(v.Next) < mostCards || n.Kind == "control" { // all home is always among them
+			v.Next = append(v.Next, n)
 		}
 	}
-	// Once little is left to learn, the control that a verdict lacks is worth more than another bit.
-	if k := slices.IndexFunc(r.Out.Next, func(n diagnose.Next) bool {
-		return r.Next[n.ID].Kind == "control" &&
-			r.Next[n.ID].Grades > 0
-	}); k >= 0 {
-		c := r.Next[r.Out.Next[k].ID]
-		if !slices.ContainsFunc(v.Next, func(n NextSwap) bool { return n.Words == c.Words }) {
-			next := r.Out.Next[k]
-			c.Bits, c.BitsPerMinute, c.GradesPerMinute = next.Bits, next.BitsPerMinute, next.GradesPerMinute
-			c.Moves = movesFor(b, c)
-			v.Next = append(v.Next[:min(4, len(v.Next))], c)
-		}
-	}
-	if len(r.Calibrate) > 0 && len(v.Next) < 5 {
+	if len(r.Calibrate) > 0 && len(v.Next) < mostCards {
 		v.Next = append(v.Next, r.Calibrate[0])
 	}
-	for _, id := range r.Out.Plan {
-		c := r.Next[id]
-		n := r.Out.Next[slices.IndexFunc(r.Out.Next, func(n diagnose.Next) bool { return n.ID == id })]
-		c.Bits, c.BitsPerMinute = n.Bits, n.BitsPerMinute
-		c.Moves = movesFor(b, c)
-		v.Plan = append(v.Plan, c)
-	}
+	v.Plan = append(v.Plan, r.Plan...)
 	for _, c := range v.Reports {
 		if c.Lost > 0 && !c.Settled {
 			v.Open = append(v.Open, c.Check.Name)
@@ -152,6 +112,39 @@ func (v *Room) fill(b *study.Record, r Advised) {
 		v.Inexact = max(v.Inexact, c.Error)
 	}
 	v.settled = settled
+}
+
+// explain fills in what explains the losses of a check, the likeliest first, and how its pairs of parts did.
+func (rep *CheckReport) explain(b *study.Record, r Advised) {
+	c := r.Culprit.Check(rep.Check.Mark)
+	rep.Unexplained = c.Unexplained
+	if rep.Lost == 0 {
+		return
+	}
+	for _, x := range r.Culprit.Likely(rep.Check.Mark) {
+		if x.P >= 0.05 && len(rep.Suspects) < 6 {
+			rep.Suspects = append(rep.Suspects, Suspicion{b.Words(x.Atom), x.P})
+		}
+	}
+	for _, a := range r.Culprit.Arrangements(rep.Check.Mark) {
+		rep.Arrangements = append(rep.Arrangements, ArrangementLine{arranged(a.Slots), a.Lost, a.Of, a.Verdict, a.Eye})
+	}
+}
+
+// arranged says a setting of two parts: whose piece each of them was.
+func arranged(slots map[string]string) string {
+	var words []string
+	for _, slot := range slices.Sorted(maps.Keys(slots)) {
+		switch st := slots[slot]; st {
+		case "own":
+			words = append(words, "its own "+slot)
+		case "stranger":
+			words = append(words, "another phone's "+slot)
+		default:
+			words = append(words, slot+" ("+strings.ReplaceAll(st, "@", " ")+")")
+		}
+	}
+	return strings.Join(words, ", ")
 }
 
 // against are passing trials that together speak against every explanation of a lost trial but those that the readings
@@ -261,8 +254,9 @@ func (v *Room) sentence(b *study.Record) {
 		}
 		v.Answer = append(v.Answer, answer.Text(". "+words+": "), answer.Number(n.Minutes, "min", "#next"),
 			answer.Text(" with refit and checks"))
-		if n.Bits >= 0.005 {
-			v.Answer = append(v.Answer, answer.Text(", "), answer.Number(n.Bits, "bits", "#next"))
+		if k := len(n.Settles); k > 0 {
+			v.Answer = append(v.Answer, answer.Text("; it settles "), answer.Number(float64(k), "", "#next"),
+				answer.Text(fmt.Sprintf(" of %d", len(v.Checks))))
 		}
 		v.Answer = append(v.Answer, answer.Text("."))
 	default:

@@ -88,8 +88,18 @@ type CheckReport struct {
 	Bits       float64     `json:"bits"`
 	Suspects   []Suspicion `json:"suspects" nullable:"false"`
 	Disputes   []Dispute   `json:"disputes" nullable:"false"`
-	Diagnoses  [][]string  `json:"diagnoses" nullable:"false"`
-	Total      int         `json:"total"`
+
+	Arrangements []ArrangementLine `json:"arrangements" nullable:"false" doc:"two parts that belong together or may be lost together, by whose piece each was"`
+	Unexplained  float64           `json:"unexplained" doc:"chance that some loss has nothing at work but a misreading"`
+}
+
+// ArrangementLine says how one setting of two parts did.
+type ArrangementLine struct {
+	Words   string `json:"words"`
+	Lost    int    `json:"lost"`
+	Of      int    `json:"of"`
+	Verdict string `json:"verdict" enum:"loses,works,not settled"`
+	Eye     string `json:"eye" enum:"shut,half,open"`
 }
 
 // SuspectRow is a slot in a state with its verdict for every check.
@@ -127,7 +137,8 @@ type Doubt struct {
 
 const seatLimit = "Noise is taken per reading here, while a loose connector takes every check of its cable at once. " +
 	"A seat that was kept over several trials is among the explanations; one that was used once is not: reseat and " +
-	"repeat before believing several losses together."
+	"repeat before believing several losses together. Three parts that only fail together are not looked for, and two boards " +
+	"cannot tell a board from a lot of parts."
 
 // Show reads the study's swaps as asked; for the newest build by default.
 func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error) {

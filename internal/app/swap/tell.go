@@ -87,6 +87,8 @@ func TellOf(b *study.Record, rate float64) (Account, error) {
 				losses = append(losses, "“"+name[c]+"” (inferred)")
 			case v.Mark == ledger.Sporadic:
 				losses = append(losses, "“"+name[c]+"” now and then")
+			case v.Mark == ledger.Together && v.How == "parted":
+				losses = append(losses, "“"+name[c]+"” when it is parted from the "+v.With)
 			case v.Mark == ledger.Together:
 				losses = append(losses, "“"+name[c]+"” only together with the "+v.With)
 			case (v.Mark == ledger.Works || v.Mark == ledger.Calibrated) && len(v.For) == 0:
@@ -133,6 +135,10 @@ func TellOf(b *study.Record, rate float64) (Account, error) {
 		if main := b.BoardPart(); !tried && (main == nil || main.ID != s.ID) {
 			a.NotShown = append(a.NotShown, "The "+s.Name+" was never exchanged.")
 		}
+	}
+	if len(b.Trials) > 0 {
+		a.NotShown = append(a.NotShown, "Three parts that only fail together are not looked for, and two boards cannot tell a board "+
+			"from a lot of parts.")
 	}
 	for _, f := range openFaults(b) {
 		a.NotShown = append(a.NotShown, f+".")
@@ -190,8 +196,12 @@ func module(b *study.Record, r study.Reading, p store.Part, rate float64) Module
 		m.Advice, m.Why = "test on", "which part costs the losses is not settled"
 	case once == ledger.Calibrated && (m.Mark == ledger.Loses || m.Mark == ledger.WithNotice):
 		m.Advice, m.Why = "replace and calibrate", "it works once it is calibrated; "+price
+	case together(verdicts) != "":
+		m.Advice, m.Why = together(verdicts), "by itself a stranger costs nothing that was seen; with the pair it does"
+	case open(r, p.Name):
+		m.Advice, m.Why = "test on", "a loss that was seen with it has no cause yet"
 	case m.Mark == ledger.Sporadic || m.Mark == ledger.Together:
-		m.Advice, m.Why = "test on", "a stranger costs functions now and then, or only together with another part"
+		m.Advice, m.Why = "test on", "a stranger costs functions now and then"
 	case m.Mark == ledger.Loses || m.Mark == ledger.Dead:
 		m.Advice, m.Why = "repair, keep the original", "a stranger "+m.Mark+"; "+price
 	case m.Minutes == 0:
@@ -200,4 +210,31 @@ func module(b *study.Record, r study.Reading, p store.Part, rate float64) Module
 		m.Advice, m.Why = "replace", "a stranger "+m.Mark+"; "+price
 	}
 	return m
+}
+
+// together is the advice on a part of a pair: the two are moved together where parting them costs a function, and never both
+// exchanged where only both together do.
+func together(verdicts []ledger.Verdict) string {
+	for _, v := range verdicts {
+		switch {
+		case v.Mark == ledger.Together && v.How == "parted":
+			return "move it together with the " + v.With
+		case v.Mark == ledger.Together:
+			return "exchange it or the " + v.With + ", not both"
+		}
+	}
+	return ""
+}
+
+// open says whether a loss that was seen with a stranger in a slot has no cause yet.
+func open(r study.Reading, slot string) bool {
+	for _, c := range r.Study.Checks {
+		if v := r.Grade(slot, "stranger", c); len(v.For) > 0 && v.Mark == ledger.Unsettled {
+			return true
+		}
+		if r.Culprit.Check(c).Unexplained > unexplained && len(r.Grade(slot, "stranger", c).For) > 0 {
+			return true
+		}
+	}
+	return false
 }

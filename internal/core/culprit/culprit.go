@@ -25,7 +25,7 @@ const (
 	boardShare                        = 0.1 // of the prior of the state
 	priorSometimes, priorSometimesFar = 0.04, 0.015
 	priorUntil                        = 0.01
-	priorMates, priorPair             = 0.1, 0.003
+	priorMates, priorPair             = 0.02, 0.003
 	priorParted, priorPartedFar       = 0.1, 0.01
 	priorSplit                        = 0.0007
 	related                           = 3.0 // times likelier is a pair of which one part is of the check's family
@@ -95,10 +95,20 @@ type Question struct {
 	configs []config
 	space   []explanation
 	mates   map[[2]string]bool
+	named   map[[2]string]bool // pairs that somebody suspects
 	family  map[string]string
 	checks  map[string]*Check
 	boards  []string
 	effort  int
+	noise   noise
+}
+
+// noise is how often a reading is wrong: a loss that is none, a pass that is none.
+type noise struct{ loss, pass float64 }
+
+// Suppose reads the study with other noise than the house's. It is said before anything is asked.
+func (q *Question) Suppose(falseLoss, falsePass float64) {
+	q.noise = noise{min(.45, max(1e-4, falseLoss)), min(.45, max(1e-4, falsePass))}
 }
 
 // Check is what is known of one check. Marginal holds the explanations that were at work in a counted loss; LeftOut bounds the
@@ -126,9 +136,14 @@ type reading struct {
 
 // Ask prepares the questions of the build that the study asks about.
 func Ask(s ledger.Study, h ledger.History) *Question {
-	q := &Question{s: s, h: h, mates: map[[2]string]bool{}, checks: map[string]*Check{}, effort: 1 << 13}
+	q := &Question{s: s, h: h, mates: map[[2]string]bool{}, checks: map[string]*Check{}, effort: 1 << 13,
+		noise: noise{falseLoss, falsePass}}
 	for _, m := range s.Mates {
 		q.mates[ordered(m[0], m[1])] = true
+	}
+	q.named = map[[2]string]bool{}
+	for _, m := range s.Both {
+		q.named[ordered(m[0], m[1])] = true
 	}
 	q.configure()
 	q.explain()
@@ -209,6 +224,23 @@ func (q *Question) reads(i int, mark string) (reading, bool) {
 }
 
 func lost(r string) bool { return r == "lost" || r == "weak" }
+
+// Likely is an explanation with its chance.
+type Likely struct {
+	Atom ledger.Atom
+	P    float64
+}
+
+// Likely lists what may explain the losses of a check, the likeliest first.
+func (q *Question) Likely(mark string) []Likely {
+	c := q.Check(mark)
+	list := make([]Likely, 0, len(c.open))
+	for _, i := range c.open {
+		list = append(list, Likely{q.space[i].Atom, c.p.marginal(i)})
+	}
+	slices.SortStableFunc(list, func(a, b Likely) int { return cmp.Compare(b.P, a.P) })
+	return list
+}
 
 // States lists the slots with the states in which they were read, sorted.
 func (q *Question) States() [][2]string {

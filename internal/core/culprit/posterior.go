@@ -40,6 +40,7 @@ type class struct {
 
 // posterior is the weighing of one check: the mass of every mask that sets of classes can cover, layer by layer.
 type posterior struct {
+	noise   noise
 	kinds   []kind
 	lost    mask // kinds of lost readings that a set can explain
 	sure    []class
@@ -58,23 +59,15 @@ type posterior struct {
 	of      map[int][2]int  // class of an explanation: 0 sure or 1 half, number
 }
 
-// logs of the chance of a reading, struck or not.
-var (
-	logMiss  = math.Log(falsePass)
-	logHit   = math.Log(1 - falsePass)
-	logFalse = math.Log(falseLoss)
-	logTrue  = math.Log(1 - falseLoss)
-)
-
 // chance is the log likelihood of the readings of a kind where something strikes for sure, or h halves do.
-func (k kind) chance(sure bool, h int) float64 {
+func (k kind) chance(n noise, sure bool, h int) float64 {
 	q := math.Pow(halfStrength, float64(h))
 	if sure {
 		q = 0
 	}
-	lossy := (1-q)*(1-falsePass) + q*falseLoss
+	lossy := (1-q)*(1-n.pass) + q*n.loss
 	if k.vague && k.lost && q > 0 { // nobody knows what a state did there
-		lossy = (1-q)*(1-falsePass) + q*.5
+		lossy = (1-q)*(1-n.pass) + q*.5
 	}
 	p := lossy
 	if !k.lost {
@@ -152,7 +145,7 @@ func (q *Question) stuck(c *Check) {
 
 // posterior merges readings and explanations that nothing tells apart, and weighs the sets.
 func (q *Question) posterior(c *Check) *posterior {
-	p := &posterior{of: map[int][2]int{}}
+	p := &posterior{of: map[int][2]int{}, noise: q.noise}
 	// Kinds of reading: by the open explanations at work in them.
 	p.kindOf = make([]int, len(c.readings))
 	kindOf := p.kindOf
@@ -303,10 +296,10 @@ func (p *posterior) order() {
 func (p *posterior) gains() {
 	p.hit, p.soft = make([]float64, len(p.kinds)), make([][4]float64, len(p.kinds))
 	for i, k := range p.kinds {
-		none := k.chance(false, 0)
-		p.hit[i] = math.Exp(k.chance(true, 0) - none)
+		none := k.chance(p.noise, false, 0)
+		p.hit[i] = math.Exp(k.chance(p.noise, true, 0) - none)
 		for h := range 4 {
-			p.soft[i][h] = math.Exp(k.chance(false, h) - none)
+			p.soft[i][h] = math.Exp(k.chance(p.noise, false, h) - none)
 		}
 	}
 }

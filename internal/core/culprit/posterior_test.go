@@ -8,7 +8,7 @@ import (
 
 // random is a posterior over so many explanations and kinds of reading, some of them with the same explanations at work.
 func random(r *rand.Rand, explanations, halves, kinds int) *posterior {
-	p := &posterior{of: map[int][2]int{}}
+	p := &posterior{of: map[int][2]int{}, noise: noise{falseLoss, falsePass}}
 	for k := range kinds {
 		lost := r.IntN(2) == 0
 		p.kinds = append(p.kinds, kind{lost: lost, vague: lost && r.IntN(6) == 0, n: 1 + r.IntN(3)})

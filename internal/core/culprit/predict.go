@@ -110,18 +110,21 @@ func (p *posterior) draws(n int) []draw {
 }
 
 // Strike is how likely a configuration is lost: something strikes for sure, or only something that comes and goes.
-type Strike struct{ Sure, Half float64 }
+type Strike struct {
+	Sure, Half float64
+	noise      noise
+}
 
 // Loss is the chance that the reading is lost.
 func (s Strike) Loss() float64 {
-	return (1-falsePass)*s.Sure + .5*s.Half + falseLoss*(1-s.Sure-s.Half)
+	return (1-s.noise.pass)*s.Sure + .5*s.Half + s.noise.loss*(1-s.Sure-s.Half)
 }
 
 // Bits is what one reading of the configuration would tell (D. V. Lindley, "On a measure of the information provided by an
 // experiment", Annals of Mathematical Statistics 27, 1956).
 func (s Strike) Bits() float64 {
 	rest := math.Max(0, 1-s.Sure-s.Half)
-	return math.Max(0, entropy(s.Loss())-s.Sure*entropy(falsePass)-s.Half*1-rest*entropy(falseLoss))
+	return math.Max(0, entropy(s.Loss())-s.Sure*entropy(s.noise.pass)-s.Half*1-rest*entropy(s.noise.loss))
 }
 
 func entropy(p float64) float64 {
@@ -170,7 +173,7 @@ func (q *Question) strike(c *Check, at bits) Strike {
 	if sure < 1 {
 		share = soft / (1 - sure)
 	}
-	return Strike{Sure: total, Half: rest * (1 - (1-share)*half)}
+	return Strike{Sure: total, Half: rest * (1 - (1-share)*half), noise: q.noise}
 }
 
 // closed is what is left of an explanation that was in no counted loss: its odds shrink with every pass.
@@ -190,7 +193,7 @@ func (q *Question) closedOf(c *Check, i int) float64 {
 	if prior <= 0 {
 		return 0
 	}
-	factor := falsePass / (1 - falseLoss)
+	factor := q.noise.pass / (1 - q.noise.loss)
 	if e.half {
 		factor = .51
 	}

@@ -147,6 +147,9 @@ func (q *Question) explain() {
 			if q.mates[ordered(a, b)] {
 				both, split = [2]float64{priorMates, priorMates}, [2]float64{priorParted, priorPartedFar}
 			}
+			if q.named[ordered(a, b)] {
+				both = [2]float64{priorMates, priorMates}
+			}
 			pair := ordered(a, b)
 			add(ledger.Atom{Kind: ledger.Both, Slots: pair[:]}, both[0], both[1], true)
 			add(ledger.Atom{Kind: ledger.Split, Slots: pair[:]}, split[0], split[1], true)

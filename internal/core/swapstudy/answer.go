@@ -53,6 +53,8 @@ type Next struct {
 	Bits    float64  `json:"bits"`
 	Why     string   `json:"why,omitempty"`
 	Assumed bool     `json:"assumed" doc:"the minutes are those of the kind: no way is on record"`
+
+	Settles []string `json:"-"` // checks that it settles in part, the most first
 }
 
 // Cell is one combination of a factor table.
@@ -158,7 +160,7 @@ func Solve(in Input) (Output, error) {
 	if fickle {
 		out.Warnings = append(out.Warnings, intermittent)
 	}
-	out.Next = r.offer(&s, h, q, out.Verdicts)
+	out.Next = r.atBench().Offer(&s, h, q, out.Verdicts)
 	var err error
 	if f := in.Ask.Factors; f != nil {
 		if out.Factors, err = r.factors(s, h, *f); err != nil {

@@ -47,9 +47,26 @@ type option struct {
 	first  int // 1 and up: before everything else
 }
 
+// Bench is where the boards and their pieces are now, and what an act takes there.
+type Bench struct {
+	Boards  []string // units whose boards are at hand, in their order
+	Slots   []string // that may be exchanged
+	Focus   []string // checks in question; empty: all
+	Factors *Factors
+	Model   func(unit string) string
+	Sits    func(board string) string                  // the housing that a board sits in; empty: in none
+	Fitted  func(housing, board string) []ledger.Piece // what is not the board's own in a housing
+	Kind    func(slot string) string                   // catalogue kind
+	All     bool                                       // list everything that may be done, not only what is worth it
+	// Minutes of an act from where the pieces lie now, and whether they come from ways on record.
+	Minutes func(n Next, pieces []ledger.Piece) (float64, bool)
+}
+
+func (b Bench) board(unit string) ledger.Board { return ledger.Board{Unit: unit, Model: b.Model(unit)} }
+
 // offer collects the acts that may come next. The same act on the same board with the same parts is there once; its reasons join.
 type offer struct {
-	r     *reader
+	b     Bench
 	s     *ledger.Study
 	h     ledger.History
 	q     *culprit.Question
@@ -58,32 +75,47 @@ type offer struct {
 	by    map[string]*option
 }
 
-func (r *reader) offer(s *ledger.Study, h ledger.History, q *culprit.Question, verdicts []Verdict) []Next {
-	o := &offer{r: r, s: s, h: h, q: q, focus: r.in.Ask.Focus, by: map[string]*option{}}
+// bench is that of a document: minutes by kind, from where the pieces lie.
+func (r *reader) atBench() Bench {
+	b := Bench{Slots: r.slots, Focus: r.in.Ask.Focus, Model: r.model, Sits: r.sits, Fitted: r.fitted, Kind: r.kind, Minutes: r.minutes}
+	for _, u := range r.in.Units {
+		b.Boards = append(b.Boards, u.Name)
+	}
+	if f := r.in.Ask.Factors; f != nil && r.check[f.Check] && !slices.ContainsFunc(f.Slots, func(slot string) bool {
+		return !slices.Contains(r.slots, slot)
+	}) {
+		b.Factors = f
+	}
+	return b
+}
+
+// Offer lists what may come next, what tells most a minute first.
+func (b Bench) Offer(s *ledger.Study, h ledger.History, q *culprit.Question, verdicts []Verdict) []Next {
+	o := &offer{b: b, s: s, h: h, q: q, focus: b.Focus, by: map[string]*option{}}
 	if len(o.focus) == 0 {
 		o.focus = s.Checks
 	}
-	for i, u := range r.in.Units {
-		if h.Builds[u.Name] != s.Build || r.sits(u.Name) == "" {
+	for i, unit := range b.Boards {
+		if h.Builds[unit] != s.Build || b.Sits(unit) == "" {
 			continue
 		}
-		last := o.last(u.Name)
-		if last != nil && o.gate(u.Name, last) {
-			o.home(u.Name)
-			o.again(u.Name, last, false)
+		last := o.last(unit)
+		if last != nil && o.gate(unit, last) {
+			o.home(unit)
+			o.again(unit, last, false)
 			continue
 		}
-		o.home(u.Name)
-		if o.back(u.Name, last) {
+		o.home(unit)
+		if o.back(unit, last) {
 			continue
 		}
 		if last != nil {
-			o.again(u.Name, last, o.within(u.Name, last))
+			o.again(unit, last, o.within(unit, last))
 		}
-		for k := 1; k < min(4, len(r.in.Units)); k++ {
-			o.swaps(u.Name, r.in.Units[(i+k)%len(r.in.Units)].Name, k == 1)
+		for k := 1; k < min(4, len(b.Boards)); k++ {
+			o.swaps(unit, b.Boards[(i+k)%len(b.Boards)], k == 1)
 		}
-		o.lone(u.Name)
+		o.lone(unit)
 	}
 	o.wish(verdicts)
 	return o.rank()
@@ -115,7 +147,9 @@ func (o *offer) add(x option) *option {
 		return old
 	}
 	x.Slots = append([]string{}, x.Slots...)
-	x.Assumed = true
+	var known bool
+	x.Minutes, known = o.b.Minutes(x.Next, x.try.Pieces)
+	x.Assumed = !known
 	p := &x
 	o.by[key] = p
 	o.list = append(o.list, p)
@@ -134,7 +168,7 @@ func (x *option) because(why string) {
 
 // piece is what a unit brought into a slot.
 func (o *offer) piece(from, slot string) ledger.Piece {
-	return ledger.Piece{Slot: slot, Unit: from, Model: o.r.model(from)}
+	return ledger.Piece{Slot: slot, Unit: from, Model: o.b.Model(from)}
 }
 
 func (o *offer) pieces(from string, slots []string) []ledger.Piece {
@@ -145,22 +179,36 @@ func (o *offer) pieces(from string, slots []string) []ledger.Piece {
 	return list
 }
 
-// minutes is what an arrangement takes from where the pieces lie now: these pieces in the board's housing, all else its own.
-func (o *offer) minutes(board string, pieces []ledger.Piece) float64 {
-	housing := o.r.sits(board)
+// minutes of an act by the kinds of what moves: these pieces in the board's housing, all else its own.
+func (r *reader) minutes(n Next, pieces []ledger.Piece) (float64, bool) {
+	switch n.Act {
+	case "gate":
+		return gateMinutes, false
+	case "repeat":
+		return checkMinutes, false
+	case "reseat":
+		return reseatMinutes + reseatPart*float64(len(n.Slots)) + checkMinutes, false
+	case "restore":
+		return restoreMinutes + r.moving(n.Board, nil) - checkMinutes, false
+	}
+	return r.moving(n.Board, pieces), false
+}
+
+func (r *reader) moving(board string, pieces []ledger.Piece) float64 {
+	housing := r.sits(board)
 	var moves []float64
-	for _, slot := range o.r.slots {
-		want := ledger.Piece{Slot: slot, Unit: board, Model: o.r.model(board)}
+	for _, slot := range r.slots {
+		want := ledger.Piece{Slot: slot, Unit: board, Model: r.model(board)}
 		for _, p := range pieces {
 			if p.Slot == slot {
 				want = p
 			}
 		}
-		have, here := o.r.bench.At[housing][slot]
+		have, here := r.bench.At[housing][slot]
 		if here && have.ID() == want.ID() || !here && want.Origin == ledger.Off {
 			continue
 		}
-		m, known := familyMinutes[o.s.Families[slot]]
+		m, known := familyMinutes[r.study.Families[slot]]
 		if !known {
 			m = usualMinutes
 		}
@@ -177,14 +225,14 @@ func (o *offer) minutes(board string, pieces []ledger.Piece) float64 {
 }
 
 func (o *offer) try(board string, pieces []ledger.Piece) culprit.Try {
-	return culprit.Try{Board: o.r.board(board), Housing: o.r.sits(board), Pieces: pieces}
+	return culprit.Try{Board: o.b.board(board), Housing: o.b.Sits(board), Pieces: pieces}
 }
 
 // gate offers the next step that is missing before a board may be called dead.
 func (o *offer) gate(board string, last *ledger.Derived) bool {
 	for _, c := range slices.Sorted(maps.Keys(last.Skips)) {
 		if why := last.Skips[c]; why.Why == ledger.DeadGated {
-			o.add(option{Next: Next{Act: "gate", Board: board, Minutes: gateMinutes, Why: why.Missing[0]}, first: 3, grades: 1})
+			o.add(option{Next: Next{Act: "gate", Board: board, Why: why.Missing[0]}, first: 3, grades: 1})
 			return true
 		}
 	}
@@ -192,14 +240,14 @@ func (o *offer) gate(board string, last *ledger.Derived) bool {
 }
 
 // foreign says whether something that is not the board's own sits with it.
-func (o *offer) foreign(board string) bool { return len(o.r.fitted(o.r.sits(board), board)) > 0 }
+func (o *offer) foreign(board string) bool { return len(o.b.Fitted(o.b.Sits(board), board)) > 0 }
 
 // home offers the control: every piece the board's own, then the checks. It is always there while something foreign is in.
 func (o *offer) home(board string) {
 	if !o.foreign(board) && len(o.h.Trials) == 0 {
 		return
 	}
-	o.add(option{Next: Next{Act: "control", Board: board, From: board, Minutes: o.minutes(board, nil)}, try: o.try(board, nil)})
+	o.add(option{Next: Next{Act: "control", Board: board, From: board}, try: o.try(board, nil)})
 }
 
 // back offers what brings a board back on which a loss probably stays; nothing is exchanged on it before.
@@ -210,21 +258,20 @@ func (o *offer) back(board string, last *ledger.Derived) bool {
 		return false
 	}
 	if o.foreign(board) && !sticky {
-		x := o.add(option{Next: Next{Act: "control", Board: board, From: board, Minutes: o.minutes(board, nil)}, try: o.try(board, nil)})
+		x := o.add(option{Next: Next{Act: "control", Board: board, From: board}, try: o.try(board, nil)})
 		x.because("not back at baseline")
 		x.first, x.grades = 2, x.grades+1
 		return true
 	}
 	if o.s.Restored(board) { // done already: a control shows whether it helped
-		x := o.add(option{Next: Next{Act: "control", Board: board, From: board, Minutes: o.minutes(board, nil)}, try: o.try(board, nil)})
+		x := o.add(option{Next: Next{Act: "control", Board: board, From: board}, try: o.try(board, nil)})
 		x.because("not back at baseline")
 		x.first, x.grades = 2, x.grades+1
 		return true
 	}
 	t := o.try(board, nil)
 	t.Reset = true
-	o.add(option{Next: Next{Act: "restore", Board: board, Minutes: restoreMinutes + o.minutes(board, nil) - checkMinutes,
-		Why: "not back at baseline"}, try: t, first: 2, grades: 1})
+	o.add(option{Next: Next{Act: "restore", Board: board, Why: "not back at baseline"}, try: t, first: 2, grades: 1})
 	return true
 }
 
@@ -276,14 +323,13 @@ func (o *offer) again(board string, last *ledger.Derived, reseatFirst bool) {
 		slots = append(slots, p.Slot)
 	}
 	slices.Sort(slots)
-	o.add(option{Next: Next{Act: "repeat", Board: board, Slots: slots, Minutes: checkMinutes}, try: o.try(board, last.Pieces)})
+	o.add(option{Next: Next{Act: "repeat", Board: board, Slots: slots}, try: o.try(board, last.Pieces)})
 	if len(slots) == 0 {
 		return
 	}
 	t := o.try(board, last.Pieces)
 	t.Refit = slots
-	x := o.add(option{Next: Next{Act: "reseat", Board: board, Slots: slots, Minutes: reseatMinutes + reseatPart*float64(len(slots)) +
-		checkMinutes}, try: t})
+	x := o.add(option{Next: Next{Act: "reseat", Board: board, Slots: slots}, try: t})
 	if reseatFirst {
 		x.first, x.grades = 1, 1
 		x.because("lost and passed within one fitting")
@@ -293,14 +339,14 @@ func (o *offer) again(board string, last *ledger.Derived, reseatFirst bool) {
 // now are the states of what sits with a board.
 func (o *offer) now(board string) map[string]string {
 	states := map[string]string{}
-	for _, p := range o.r.fitted(o.r.sits(board), board) {
-		if st := ledger.State(o.r.board(board), o.h.Entries[board], p); st != "own" {
+	for _, p := range o.b.Fitted(o.b.Sits(board), board) {
+		if st := ledger.State(o.b.board(board), o.h.Entries[board], p); st != "own" {
 			states[p.Slot] = st
 		}
 	}
 	for slot := range o.h.Entries[board] {
 		if _, there := states[slot]; !there {
-			if st := ledger.State(o.r.board(board), o.h.Entries[board], o.piece(board, slot)); st != "own" {
+			if st := ledger.State(o.b.board(board), o.h.Entries[board], o.piece(board, slot)); st != "own" {
 				states[slot] = st
 			}
 		}
@@ -312,19 +358,19 @@ func (o *offer) now(board string) map[string]string {
 // pairs, and halves.
 func (o *offer) swaps(board, from string, nearest bool) {
 	sets := [][]string{}
-	for _, slot := range o.r.slots {
+	for _, slot := range o.b.Slots {
 		sets = append(sets, []string{slot})
 	}
 	if nearest {
-		if len(o.r.slots) > 1 {
-			sets = append(sets, o.r.slots)
+		if len(o.b.Slots) > 1 {
+			sets = append(sets, o.b.Slots)
 		}
 		for _, mark := range o.focus {
 			if !o.q.Check(mark).Lost {
 				continue
 			}
 			if known := o.q.Known(mark); len(known) > 0 {
-				rest := slices.DeleteFunc(slices.Clone(o.r.slots), func(s string) bool { return slices.Contains(known, s) })
+				rest := slices.DeleteFunc(slices.Clone(o.b.Slots), func(s string) bool { return slices.Contains(known, s) })
 				sets = append(sets, rest)
 			}
 			for _, p := range o.q.Pairs(mark) {
@@ -335,7 +381,7 @@ func (o *offer) swaps(board, from string, nearest bool) {
 			sets = append(sets, m[:])
 		}
 		for _, mark := range o.uncertain() {
-			sets = append(sets, o.q.Halves(o.r.board(board), o.r.sits(board), mark, o.r.slots,
+			sets = append(sets, o.q.Halves(o.b.board(board), o.b.Sits(board), mark, o.b.Slots,
 				func(slot string) ledger.Piece { return o.piece(from, slot) })...)
 		}
 	}
@@ -344,9 +390,9 @@ func (o *offer) swaps(board, from string, nearest bool) {
 			continue
 		}
 		sorted := slices.Clone(set)
-		slices.SortFunc(sorted, func(a, b string) int { return slices.Index(o.r.slots, a) - slices.Index(o.r.slots, b) })
+		slices.SortFunc(sorted, func(a, b string) int { return slices.Index(o.b.Slots, a) - slices.Index(o.b.Slots, b) })
 		pieces := o.pieces(from, sorted)
-		o.add(option{Next: Next{Act: "swap", Board: board, From: from, Slots: sorted, Minutes: o.minutes(board, pieces)},
+		o.add(option{Next: Next{Act: "swap", Board: board, From: from, Slots: sorted},
 			try: o.try(board, pieces)})
 	}
 	if nearest {
@@ -370,10 +416,8 @@ func (o *offer) uncertain() []string {
 
 // cells offers what a table that was asked for still lacks.
 func (o *offer) cells(board, from string) {
-	f := o.r.in.Ask.Factors
-	if f == nil || !o.r.check[f.Check] || slices.ContainsFunc(f.Slots, func(slot string) bool {
-		return !slices.Contains(o.r.slots, slot)
-	}) {
+	f := o.b.Factors
+	if f == nil {
 		return
 	}
 	var lacking [][]string
@@ -393,27 +437,26 @@ func (o *offer) cells(board, from string) {
 	}
 	for _, set := range lacking {
 		pieces := o.pieces(from, set)
-		o.add(option{Next: Next{Act: "factor cell", Board: board, From: from, Slots: set, Why: "cell",
-			Minutes: o.minutes(board, pieces)}, try: o.try(board, pieces), grades: 1})
+		o.add(option{Next: Next{Act: "factor cell", Board: board, From: from, Slots: set, Why: "cell"}, try: o.try(board, pieces), grades: 1})
 	}
 }
 
 // lone are the acts that need no other phone: a part left off where it can be read.
 func (o *offer) lone(board string) {
-	if len(o.r.in.Units) < 2 {
-		for _, slot := range o.r.slots {
+	if len(o.b.Boards) < 2 {
+		for _, slot := range o.b.Slots {
 			family := o.s.Families[slot]
-			if family == "SC" || family == "BD" || o.r.kind(slot) == "battery" {
+			if family == "SC" || family == "BD" || o.b.Kind(slot) == "battery" {
 				continue // nothing is shown, or nothing starts
 			}
 			off := []ledger.Piece{{Slot: slot, Origin: ledger.Off}}
 			t := o.try(board, off)
 			for _, c := range o.focus {
-				if trade.Needs(o.r.kind(slot), c) || o.s.Concerns[c] == family {
+				if trade.Needs(o.b.Kind(slot), c) || o.s.Concerns[c] == family {
 					t.Blind = append(t.Blind, c)
 				}
 			}
-			o.add(option{Next: Next{Act: "leave off", Board: board, Slots: []string{slot}, Minutes: o.minutes(board, off)}, try: t})
+			o.add(option{Next: Next{Act: "leave off", Board: board, Slots: []string{slot}}, try: t})
 		}
 	}
 }
@@ -464,6 +507,7 @@ func (o *offer) rank() []Next {
 		if x.Act != "gate" {
 			told := o.q.Tell(x.try, o.focus)
 			x.Bits = math.Round(told.Bits*1e9) / 1e9
+			x.Settles = told.Checks
 		}
 	}
 	slices.SortStableFunc(o.list, func(a, b *option) int {
@@ -477,6 +521,12 @@ func (o *offer) rank() []Next {
 			cmp.Compare(float64(b.grades)/b.Minutes, float64(a.grades)/a.Minutes))
 	})
 	var worth, homes []Next
+	if o.b.All {
+		for _, x := range o.list {
+			worth = append(worth, x.Next)
+		}
+		return worth
+	}
 	room := mostNext
 	for _, x := range o.list {
 		if x.Act == "control" && o.foreign(x.Board) { // all home at the end

@@ -8079,6 +8079,17 @@ export interface components {
             /** @description kind of damage */
             what?: string;
         };
+        SwapArrangementLine: {
+            /** @enum {string} */
+            eye: "shut" | "half" | "open";
+            /** Format: int64 */
+            lost: number;
+            /** Format: int64 */
+            of: number;
+            /** @enum {string} */
+            verdict: "loses" | "works" | "not settled";
+            words: string;
+        };
         SwapBoard: {
             /** @description the part that carries the identity */
             board_part_id?: string;
@@ -8100,11 +8111,12 @@ export interface components {
             words: string;
         };
         SwapCheckReport: {
+            /** @description two parts that belong together or may be lost together, by whose piece each was */
+            arrangements: components["schemas"]["SwapArrangementLine"][];
             /** Format: double */
             bits: number;
             check: components["schemas"]["Check"];
             consistent: boolean;
-            diagnoses: string[][];
             disputes: components["schemas"]["SwapDispute"][];
             /** Format: int64 */
             lost: number;
@@ -8112,8 +8124,11 @@ export interface components {
             suspects: components["schemas"]["SwapSuspicion"][];
             /** Format: int64 */
             tested: number;
-            /** Format: int64 */
-            total: number;
+            /**
+             * Format: double
+             * @description chance that some loss has nothing at work but a misreading
+             */
+            unexplained: number;
         };
         SwapDispute: {
             against: string[];
@@ -8246,19 +8261,10 @@ export interface components {
             assumed: boolean;
             /** Format: double */
             bits: number;
-            /** Format: double */
-            bits_per_minute: number;
             board_unit_id: string;
             from_unit_id: string;
-            /**
-             * Format: double
-             * @description verdicts that it brings nearer to a full eye
-             */
-            grades: number;
-            /** Format: double */
-            grades_per_minute: number;
             /** @enum {string} */
-            kind: "single" | "pair" | "set" | "board" | "control" | "repeat" | "reseat" | "restore" | "off" | "donor" | "calibrate";
+            kind: "single" | "pair" | "set" | "board" | "control" | "repeat" | "reseat" | "restore" | "off" | "donor" | "calibrate" | "gate";
             /**
              * Format: double
              * @description the whole round: in from the present state, fitted, started, checked, and the way back to the original
@@ -8268,6 +8274,8 @@ export interface components {
             moves: components["schemas"]["Move"][];
             part_ids: string[];
             reason: string;
+            /** @description checks that it settles in part, the most first */
+            settles: string[];
             words: string;
         };
         SwapOnDay: {

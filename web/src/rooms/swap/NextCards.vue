@@ -3,8 +3,7 @@ import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 
 import type { Schemas } from '../../api/client'
-import { figure, minutes } from '../../shared/format'
-import TermWord from '../../shared/TermWord.vue'
+import { minutes } from '../../shared/format'
 
 /** The swaps that tell most per minute, each with its reason; with a budget, the sequence that settles most within it. */
 const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean; budget: number }>()
@@ -18,26 +17,17 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
   <section id="next">
     <h2>{{ budget && room.plan.length ? `What settles most in ${budget} min` : 'Next' }}</h2>
     <ol class="plain">
-      <li v-for="(n, i) in list.slice(0, budget ? 6 : 3)" :key="n.words" class="next">
+      <li v-for="(n, i) in list.slice(0, budget ? 6 : 4)" :key="n.words" class="next">
         <span>
           {{ n.words }}
           <small class="quiet">
             <span class="fig">{{ minutes(n.minutes) }}</span>
-            {{ n.assumed ? '(assumed: no way on record)' : 'with refit, checks and the way back' }},
-            <template v-if="n.bits >= 0.005">
-              <span class="fig">{{ figure(n.bits, 'bits') }}</span>
-              {{ ' ' }}
-              <TermWord word="bits" />
-              {{ n.bits_per_minute ? ` · ${n.bits_per_minute.toFixed(3)} a minute` : '' }}
-            </template>
-            <template v-if="n.grades">
-              ; brings {{ n.grades }} verdict{{ n.grades === 1 ? '' : 's' }} nearer to proof
-            </template>
+            {{ n.assumed ? 'or so: no way is on record' : 'with refit, checks and the way back' }}
           </small>
           <small>{{ n.reason }}.</small>
         </span>
         <ElButton
-          v-if="writes"
+          v-if="writes && n.kind !== 'gate'"
           :type="i ? undefined : 'primary'"
           :aria-label="`Start: ${n.words}`"
           @click="$emit('start', n)"

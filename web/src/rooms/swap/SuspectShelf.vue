@@ -34,6 +34,15 @@ const untried = computed(() => props.room.reports.filter((r) => !r.tested))
             {{ s.words }}
           </li>
         </ul>
+        <p v-if="r.unexplained > 0.05" class="look">
+          A loss of it has no cause yet but a misreading ({{ percent(r.unexplained) }}): nothing is called harmless for it.
+        </p>
+        <ul v-if="r.arrangements.length" class="plain pairs">
+          <li v-for="a in r.arrangements" :key="a.words">
+            {{ a.words }}: lost {{ a.lost }} of {{ a.of }}
+            <b v-if="a.verdict !== 'not settled'">{{ a.verdict }}</b>
+          </li>
+        </ul>
         <p v-for="d in r.disputes.filter((x) => !x.words.length || x.against.length)" :key="d.trial" class="look">
           {{ d.trial }} and {{ d.against.join(', ') || 'the others' }} disagree: a bad seat or an interaction; repeating
           tells.
@@ -67,6 +76,10 @@ const untried = computed(() => props.room.reports.filter((r) => !r.tested))
 </template>
 
 <style scoped>
+.pairs {
+  padding: 4px 0 0 32px;
+  font-size: 15px;
+}
 .sus {
   list-style: none;
   padding: 4px 0 0 32px;
