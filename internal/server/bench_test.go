@@ -89,14 +89,15 @@ func TestBenchLine(t *testing.T) {
 		n.str("note") != "the top edge holds on" {
 		t.Errorf("a note: %s", n.text)
 	}
+	// What cannot be (the battery is out already) is a remark, and the line says so before it is logged.
+	if n := p.line(b, b.pine, "l battery", nil); n.str("kind") != "note" {
+		t.Errorf("out twice: %s", n.text)
+	}
 	post := "/api/studies/" + b.study + "/log"
 	for _, c := range []struct {
 		body  m
 		field string
 	}{
-		{m{"line": "l battery"}, "frees"},
-		{m{"line": "p strap gave up", "outcome": "gave up"}, "reason"},
-		{m{"line": "m battery heavy"}, "line"},
 		{m{"line": "l battery", "note": "both"}, "line"},
 		{m{"kind": "incident"}, "detail.incident"},
 		{m{"kind": "note", "note": " "}, "note"},
