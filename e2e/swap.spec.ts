@@ -216,7 +216,7 @@ test('guards, a budget and the reader’s noise: what is shown before anyone dra
   await page.keyboard.press('Tab')
   // The reader distrusts the readings: the same trials say less.
   await page.getByRole('button', { name: 'Known', exact: true }).click()
-  const suspect = page.locator('.sus').getByRole('listitem').filter({ hasText: 'display, stranger' })
+  const suspect = page.locator('.sus').getByRole('listitem').filter({ hasText: /display, stranger$/ })
   const before = Number((await suspect.textContent())?.match(/(\d+)\s*%/)?.[1])
   await page.getByLabel('Chance of a wrong loss').fill('20')
   await expect(page.getByText('20 %').first()).toBeVisible()

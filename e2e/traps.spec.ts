@@ -78,12 +78,32 @@ test('traps of the bench read as a careful expert would sign them', async ({ pag
     battery(false),
     { on: 0, with: ['loudspeaker'] },
   ]
-  await play(page, 'Skerry 12', [both, both, ...alone, both])
+  const other = (with_: string[], lost?: string[]): Step => ({ on: 1, with: with_, lost })
+  await play(page, 'Skerry 12', [
+    both,
+    both,
+    ...alone,
+    both,
+    { on: 0 },
+    other(['battery', 'loudspeaker'], ['charging']),
+    other(['battery']),
+    other(['loudspeaker']),
+    other(['battery', 'loudspeaker'], ['charging']),
+    { on: 1 },
+  ])
   await expect(cell('battery, stranger, charging: lost only together')).toBeVisible()
   await cell('battery, stranger, charging').click()
   await expect(page.locator('.evidence')).toContainText('lost with it')
   // A reset ended it with the same piece fitted: not settled, and the account names the act.
-  await play(page, 'Skerry 13', [battery(true), battery(true), { act: 'reset', on: 0 }, battery(false), battery(false)])
+  await play(page, 'Skerry 13', [
+    battery(true),
+    battery(true),
+    battery(true),
+    { act: 'reset', on: 0 },
+    battery(false),
+    battery(false),
+    battery(false),
+  ])
   await expect(cell('battery, stranger, charging: not settled')).toBeVisible()
   await page.getByRole('button', { name: 'Account' }).click()
   await expect(page.getByText('which came back after a reset')).toBeVisible()

@@ -93,11 +93,11 @@ func readAs(b *study.Record, a Asked) (Advised, error) {
 
 // settled says whether nothing of a check is open: of one that was lost, every explanation is near to sure or out.
 func (r *Advised) settled(check string) bool {
-	if c := r.Culprit.Check(check); c.Lost {
-		return !r.Culprit.Open(check) && c.Unexplained <= unexplained && c.LeftOut <= leftOut
+	c := r.Culprit.Check(check)
+	if c.Lost && (c.Unexplained > unexplained || c.LeftOut > leftOut) {
+		return false
 	}
-	out := r.Out.Checks[check]
-	return out != nil && out.Settled
+	return r.Culprit.Settled(check)
 }
 
 // A loss with nothing at work but a misreading, and mass that was not weighed, up to which a check may be settled (house).
@@ -137,7 +137,7 @@ func (g *gather) bench() swapstudy.Bench {
 	b, arranged := g.b, g.b.Arrange()
 	names := func(string) string { return b.ModelID }
 	in := swapstudy.Bench{Focus: g.r.Focus, Model: names, Kind: func(slot string) string { return g.r.Study.Kinds[slot] },
-		Minutes: g.minutes, All: g.every}
+		All: g.every}
 	for _, u := range b.Units {
 		in.Boards = append(in.Boards, u.ID)
 	}
@@ -162,17 +162,15 @@ func (g *gather) bench() swapstudy.Bench {
 	return in
 }
 
-// Minutes of acts that no way prices (house).
-const (
-	restoreMinutes = 12.0 // a reset or flash
-	gateMinutes    = 5.0  // a step before a board may be called dead
-)
+// restoreMinutes is what a reset or flash takes (house).
+const restoreMinutes = 12.0
 
-func (g *gather) minutes(n swapstudy.Next, _ []ledger.Piece) (float64, bool) {
+// minutes of an act by the ways on record.
+func (g *gather) minutes(n swapstudy.Next) (float64, bool) {
 	goal := g.ids(n.Slots)
 	switch n.Act {
 	case "gate":
-		return gateMinutes, false
+		return 0, false
 	case "repeat":
 		return g.rounds.Minutes([]string{n.Board}, nil)
 	case "reseat":
@@ -209,6 +207,7 @@ func (g *gather) offer() []NextSwap {
 	}
 	list := []NextSwap{}
 	bench := g.bench()
+	bench.Minutes = func(n swapstudy.Next, _ []ledger.Piece) (float64, bool) { return g.minutes(n) }
 	for _, n := range bench.Offer(&g.r.Study, g.r.History, g.r.Culprit, verdicts) {
 		list = append(list, g.say(n))
 	}

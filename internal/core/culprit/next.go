@@ -75,6 +75,26 @@ func (q *Question) Open(mark string) bool {
 	return false
 }
 
+// Settled says whether every explanation of a check is near to sure or out: within 0.05 of either. Of a check that was never lost
+// it is what each slot that was read as a stranger has by itself; a slot that was never exchanged is no question yet.
+func (q *Question) Settled(mark string) bool {
+	c := q.Check(mark)
+	if !c.Lost {
+		for _, slot := range q.s.Slots {
+			if s := q.seen(c, slot, "stranger"); len(s.passed) > 0 && q.closedShare(c, slot, "stranger") > acquit {
+				return false
+			}
+		}
+		return true
+	}
+	for _, i := range c.open {
+		if p := c.p.marginal(i); p > acquit && p < 1-acquit {
+			return false
+		}
+	}
+	return true
+}
+
 // Known are the slots that cost a check for sure, in some state: they are left out of what is exchanged together.
 func (q *Question) Known(mark string) []string {
 	var out []string
@@ -98,6 +118,7 @@ func (q *Question) Halves(b ledger.Board, housing, mark string, slots []string, 
 		return nil
 	}
 	list := c.p.draws(drawnSets)[:400]
+	sure, half := make([]float64, len(c.p.sure)), make([]float64, len(c.p.halves))
 	chance := func(in []bool) float64 {
 		var pieces []ledger.Piece
 		for k, slot := range slots {
@@ -106,21 +127,26 @@ func (q *Question) Halves(b ledger.Board, housing, mark string, slots []string, 
 			}
 		}
 		cfg := q.planned(b, housing, pieces)
-		at := make(map[int]bool, len(c.open))
+		at := newBits(len(q.space))
 		for _, i := range c.open {
 			if q.space[i].works(q, &cfg) {
-				at[i] = true
+				at.set(i)
 			}
 		}
-		works := func(i int) bool { return at[i] }
+		for n, x := range c.p.sure {
+			sure[n] = x.spared(at.has)
+		}
+		for n, x := range c.p.halves {
+			half[n] = x.spared(at.has)
+		}
 		sum := 0.0
 		for _, d := range list {
 			none, soft := 1.0, 1.0
 			for _, n := range d.sure {
-				none *= c.p.sure[n].spared(works)
+				none *= sure[n]
 			}
 			for _, n := range d.half {
-				soft *= c.p.halves[n].spared(works)
+				soft *= half[n]
 			}
 			sum += (1 - none) + .5*none*(1-soft)
 		}

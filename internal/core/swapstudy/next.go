@@ -58,7 +58,7 @@ type Bench struct {
 	Fitted  func(housing, board string) []ledger.Piece // what is not the board's own in a housing
 	Kind    func(slot string) string                   // catalogue kind
 	All     bool                                       // list everything that may be done, not only what is worth it
-	// Minutes of an act from where the pieces lie now, and whether they come from ways on record.
+	// Minutes of an act from where the pieces lie now by ways on record, and whether there are; nil: by kind.
 	Minutes func(n Next, pieces []ledger.Piece) (float64, bool)
 }
 
@@ -77,7 +77,7 @@ type offer struct {
 
 // bench is that of a document: minutes by kind, from where the pieces lie.
 func (r *reader) atBench() Bench {
-	b := Bench{Slots: r.slots, Focus: r.in.Ask.Focus, Model: r.model, Sits: r.sits, Fitted: r.fitted, Kind: r.kind, Minutes: r.minutes}
+	b := Bench{Slots: r.slots, Focus: r.in.Ask.Focus, Model: r.model, Sits: r.sits, Fitted: r.fitted, Kind: r.kind}
 	for _, u := range r.in.Units {
 		b.Boards = append(b.Boards, u.Name)
 	}
@@ -147,9 +147,7 @@ func (o *offer) add(x option) *option {
 		return old
 	}
 	x.Slots = append([]string{}, x.Slots...)
-	var known bool
-	x.Minutes, known = o.b.Minutes(x.Next, x.try.Pieces)
-	x.Assumed = !known
+	x.Minutes, x.Assumed = o.b.ByKind(o.s, x.Next, x.try.Pieces), true
 	p := &x
 	o.by[key] = p
 	o.list = append(o.list, p)
@@ -179,47 +177,45 @@ func (o *offer) pieces(from string, slots []string) []ledger.Piece {
 	return list
 }
 
-// minutes of an act by the kinds of what moves: these pieces in the board's housing, all else its own.
-func (r *reader) minutes(n Next, pieces []ledger.Piece) (float64, bool) {
+// ByKind are the minutes of an act by the kinds of what moves, where no way is on record: these pieces in the board's housing, all
+// else its own.
+func (b Bench) ByKind(s *ledger.Study, n Next, pieces []ledger.Piece) float64 {
 	switch n.Act {
 	case "gate":
-		return gateMinutes, false
+		return gateMinutes
 	case "repeat":
-		return checkMinutes, false
+		return checkMinutes
 	case "reseat":
-		return reseatMinutes + reseatPart*float64(len(n.Slots)) + checkMinutes, false
+		return reseatMinutes + reseatPart*float64(len(n.Slots)) + checkMinutes
 	case "restore":
-		return restoreMinutes + r.moving(n.Board, nil) - checkMinutes, false
+		return restoreMinutes + b.moving(s, n.Board, nil) - checkMinutes
 	}
-	return r.moving(n.Board, pieces), false
+	return b.moving(s, n.Board, pieces)
 }
 
-func (r *reader) moving(board string, pieces []ledger.Piece) float64 {
-	housing := r.sits(board)
-	var moves []float64
-	for _, slot := range r.slots {
-		want := ledger.Piece{Slot: slot, Unit: board, Model: r.model(board)}
-		for _, p := range pieces {
+func (b Bench) moving(s *ledger.Study, board string, pieces []ledger.Piece) float64 {
+	have := b.Fitted(b.Sits(board), board)
+	in := func(list []ledger.Piece, slot string) string {
+		for _, p := range list {
 			if p.Slot == slot {
-				want = p
+				return p.ID() + p.Origin
 			}
 		}
-		have, here := r.bench.At[housing][slot]
-		if here && have.ID() == want.ID() || !here && want.Origin == ledger.Off {
+		return ledger.Piece{Slot: slot, Unit: board, Model: b.Model(board)}.ID()
+	}
+	total, most := 0.0, 0.0
+	for _, slot := range b.Slots {
+		if in(have, slot) == in(pieces, slot) {
 			continue
 		}
-		m, known := familyMinutes[r.study.Families[slot]]
+		m, known := familyMinutes[s.Families[slot]]
 		if !known {
 			m = usualMinutes
 		}
-		moves = append(moves, m)
+		total, most = total+m, max(most, m)
 	}
-	if len(moves) == 0 {
+	if total == 0 {
 		return checkMinutes
-	}
-	total, most := 0.0, slices.Max(moves)
-	for _, m := range moves {
-		total += m
 	}
 	return checkMinutes + openMinutes + most + furtherShare*(total-most)
 }
@@ -510,16 +506,14 @@ func (o *offer) rank() []Next {
 			x.Settles = told.Checks
 		}
 	}
-	slices.SortStableFunc(o.list, func(a, b *option) int {
-		rate := func(x *option) float64 {
-			if x.Bits < leastBits {
-				return 0
+	if o.b.Minutes != nil {
+		for _, x := range o.list {
+			if m, known := o.b.Minutes(x.Next, x.try.Pieces); known {
+				x.Minutes, x.Assumed = m, false
 			}
-			return math.Round(1e9*x.Bits/(x.Minutes+settleMinutes)) / 1e9
 		}
-		return cmp.Or(cmp.Compare(b.first, a.first), cmp.Compare(rate(b), rate(a)),
-			cmp.Compare(float64(b.grades)/b.Minutes, float64(a.grades)/a.Minutes))
-	})
+	}
+	o.sort()
 	var worth, homes []Next
 	if o.b.All {
 		for _, x := range o.list {
@@ -549,6 +543,20 @@ func (o *offer) rank() []Next {
 		}
 	}
 	return append(append([]Next{}, worth...), homes...)
+}
+
+// sort puts what comes first whatever it tells before what tells most a minute, and that before what brings verdicts nearer.
+func (o *offer) sort() {
+	slices.SortStableFunc(o.list, func(a, b *option) int {
+		rate := func(x *option) float64 {
+			if x.Bits < leastBits {
+				return 0
+			}
+			return math.Round(1e9*x.Bits/(x.Minutes+settleMinutes)) / 1e9
+		}
+		return cmp.Or(cmp.Compare(b.first, a.first), cmp.Compare(rate(b), rate(a)),
+			cmp.Compare(float64(b.grades)/b.Minutes, float64(a.grades)/a.Minutes))
+	})
 }
 
 // kind is the catalogue kind of a slot.
