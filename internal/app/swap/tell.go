@@ -93,8 +93,8 @@ func TellOf(b *study.Record, rate float64) (Account, error) {
 				losses = append(losses, "“"+name[c]+"” only together with the "+v.With)
 			case (v.Mark == ledger.Works || v.Mark == ledger.Calibrated) && len(v.For) == 0:
 				works = append(works, c)
-			case v.Until != "":
-				half = append(half, "“"+name[c]+"”, which came back after a "+v.Until+",")
+			case until(r, v) != "":
+				half = append(half, "“"+name[c]+"”, which came back after a "+until(r, v)+",")
 			case v.Mark == ledger.Unsettled && len(v.For) > 0:
 				half = append(half, "“"+name[c]+"”")
 			}
@@ -210,6 +210,18 @@ func module(b *study.Record, r study.Reading, p store.Part, rate float64) Module
 		m.Advice, m.Why = "replace", "a stranger "+m.Mark+"; "+price
 	}
 	return m
+}
+
+// until is the act after which a check came back with the same piece fitted, where that is the likeliest account of it.
+func until(r study.Reading, v ledger.Verdict) string {
+	if v.Until != "" || v.Mark != ledger.Unsettled {
+		return v.Until
+	}
+	likely := r.Culprit.Likely(v.Check)
+	if len(likely) == 0 || likely[0].P < 0.5 || likely[0].Atom.Kind != ledger.UntilAct || likely[0].Atom.Slots[0] != v.Slot {
+		return ""
+	}
+	return likely[0].Atom.Act
 }
 
 // together is the advice on a part of a pair: the two are moved together where parting them costs a function, and never both

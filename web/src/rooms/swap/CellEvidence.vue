@@ -17,6 +17,8 @@ const boards = computed(() =>
     ...b,
   })),
 )
+/** One board loses it and another does not: then each is said. */
+const differ = computed(() => boards.value.some((b) => b.lost) && boards.value.some((b) => !b.lost))
 /** The likeliest explanations of the check, where nothing is settled. */
 const likely = computed(
   () => props.room.reports.find((r) => r.check.mark === props.verdict.check)?.suspects.slice(0, 3) ?? [],
@@ -67,7 +69,7 @@ const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.
         {{ verdict.rate.of === 1 ? 'One pass does' : `${verdict.rate.of} passes do` }} not exclude that it comes and goes.
       </template>
     </p>
-    <ul v-if="boards.length > 1" class="plain">
+    <ul v-if="differ" class="plain">
       <li v-for="b in boards" :key="b.name">
         on the {{ b.name }} board: {{ b.verdict }}, lost {{ b.lost }} of {{ b.of }}
       </li>

@@ -24,7 +24,7 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
             <span class="fig">{{ minutes(n.minutes) }}</span>
             {{ n.assumed ? 'or so: no way is on record' : 'with refit, checks and the way back' }}
           </small>
-          <small>{{ n.reason }}.</small>
+          <small>{{ n.reason }}{{ /[…?]$/.test(n.reason) ? '' : '.' }}</small>
         </span>
         <ElButton
           v-if="writes && n.kind !== 'gate'"
