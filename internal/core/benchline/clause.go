@@ -20,7 +20,6 @@ type nounPhrase struct {
 	m        meant
 	tells    bool // words that tell parts apart, without a head
 	used     bool
-	ordinal  int
 	articled bool
 }
 
@@ -279,9 +278,7 @@ func (c *clause) finish(cl phrase.Clause, before int) {
 	}
 	for _, n := range c.nouns {
 		if n.used {
-			for _, t := range n.m.idle {
-				c.unread = append(c.unread, t)
-			}
+			c.unread = append(c.unread, n.m.idle...)
 			for k := n.at; k < n.to; k++ {
 				c.used[k] = true
 			}

@@ -17,7 +17,6 @@ type draft struct {
 	asks     string
 	from, to int
 	clause   int
-	first    bool // "lead first": before the others of the line
 	before   string
 }
 

@@ -52,7 +52,6 @@ func (c Context) byGrammar(text string, g shorthand.Reading) Answer {
 
 func bounds(text string) (from, to int) {
 	rs := []rune(text)
-	to = len(rs)
 	from = len(rs) - len([]rune(strings.TrimLeft(text, " \t")))
 	to = len([]rune(strings.TrimRight(text, " \t")))
 	return min(from, to), to

@@ -101,7 +101,7 @@ func NameCost(said, name []string) (float64, bool) {
 			return costShort, true
 		}
 		w := []rune(said[0])
-		if len(name) == 2 && len(w) > 2 && string(w[0]) == string([]rune(name[1-1])[:1]) {
+		if len(name) == 2 && len(w) > 2 && string(w[0]) == string([]rune(name[0])[:1]) {
 			if _, ok := Like(string(w[1:]), name[1]); ok && !Known(said[0]) || ok && string(w[1:]) == "cam" {
 				return costTwoPart, true
 			}

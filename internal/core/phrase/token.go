@@ -20,12 +20,6 @@ type Token struct {
 // joiner says whether a token only joins two others.
 func (t Token) joiner() bool { return t.Low == "+" || t.Low == "&" || t.Low == "/" || t.Low == "and" }
 
-// figure says whether a token begins with a digit or a sign of one.
-func (t Token) figure() bool {
-	r := []rune(t.Low)
-	return len(r) > 0 && (unicode.IsDigit(r[0]) || len(r) > 1 && (r[0] == '±' || r[0] == '~') && unicode.IsDigit(r[1]))
-}
-
 // contracted are words that stand for two, or are written in one.
 var contracted = map[string]string{"w/o": "without", "w/": "with", "i've": "have", "ive": "have", "it's": "it is", "its": "its",
 	"that's": "that is", "there's": "there is", "i'm": "am", "let's": "let us", "doesn't": "does not", "didn't": "did not",

@@ -254,11 +254,6 @@ func (r *reader) unread(t token, text string, known []string) {
 	r.Unread = append(r.Unread, Unread{t.column, len([]rune(t.text)), t.text, text, known})
 }
 
-func leadWord(w string) bool {
-	id, ok := trade.Thing(w)
-	return ok && (id == "cable" || id == "coax")
-}
-
 // BackWords lists the words that open a line that puts something back.
 func BackWords() []string {
 	var out []string

@@ -21,7 +21,6 @@ type world struct {
 	hurt     string // piece that is hurt at its first move
 	damaged  bool
 	stuckOn  map[string]bool
-	fickle   bool
 	openings int
 }
 

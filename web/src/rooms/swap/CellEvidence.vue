@@ -66,7 +66,8 @@ const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.
           : 'Works in company: it passed, or was cleared, beside other parts that were not its own.'
       }}
       <template v-if="verdict.rate && !verdict.rate.lost && verdict.rate.of < 5">
-        {{ verdict.rate.of === 1 ? 'One pass does' : `${verdict.rate.of} passes do` }} not exclude that it comes and goes.
+        {{ verdict.rate.of === 1 ? 'One pass does' : `${verdict.rate.of} passes do` }} not exclude that it comes and
+        goes.
       </template>
     </p>
     <ul v-if="differ" class="plain">

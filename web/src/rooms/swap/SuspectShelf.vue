@@ -35,7 +35,8 @@ const untried = computed(() => props.room.reports.filter((r) => !r.tested))
           </li>
         </ul>
         <p v-if="r.unexplained > 0.05" class="look">
-          A loss of it has no cause yet but a misreading ({{ percent(r.unexplained) }}): nothing is called harmless for it.
+          A loss of it has no cause yet but a misreading ({{ percent(r.unexplained) }}): nothing is called harmless for
+          it.
         </p>
         <ul v-if="r.arrangements.length" class="plain pairs">
           <li v-for="a in r.arrangements" :key="a.words">
