@@ -16,6 +16,7 @@ import (
 	"waryowl/internal/core/learn"
 	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/plan"
+	"waryowl/internal/core/pricelist"
 	"waryowl/internal/core/quantity"
 	"waryowl/internal/core/risk"
 	"waryowl/internal/core/route"
@@ -51,6 +52,7 @@ var Engines = []Engine{
 	{"inspect", "how many of a delivery to test, and whether to go on buying", of(gate.Inspect)},
 	{"interlock", "the stops of an act in the state that a phone is in, and the state after it", of(lock)},
 	{"learn", "what a run teaches the plan about one step", of(teach)},
+	{"offers", "a seller's list read cell by cell: what is new, changed, gone, wrong, or has to be asked", of(pricelist.Read)},
 	{"quantity", "measured values with their uncertainty, their difference, and a pack whose figures do not go " +
 		"together", of(measure)},
 	{"risk", "damage odds from counted incidents, with the exact 95 % interval", of(odds)},
