@@ -7,7 +7,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
+
+	"waryowl/internal/core/civil"
 )
 
 // day is a date as it stands in a cell: settled, or two figures of which nobody knows which is the month.
@@ -99,16 +100,23 @@ func dayOf(c cell) (d day, message string) {
 }
 
 func settled(y, m, d int) (day, string) {
-	t := time.Date(y, time.Month(m), d, 0, 0, 0, 0, time.UTC)
-	if m < 1 || m > 12 || t.Day() != d || int(t.Month()) != m {
+	iso := fmt.Sprintf("%04d-%02d-%02d", y, m, d)
+	if _, err := civil.Day("date", iso); err != nil {
 		return day{}, "no such day"
 	}
-	return day{iso: t.Format("2006-01-02")}, ""
+	return day{iso: iso}, ""
 }
 
-func serialDay(v float64) string {
-	return time.Date(1899, 12, 30, 0, 0, 0, 0, time.UTC).AddDate(0, 0, int(v)).Format("2006-01-02")
-}
+// firstSerial is the day from which sheets count.
+var firstSerial = func() int {
+	n, err := civil.Day("date", "1899-12-30")
+	if err != nil {
+		panic(err)
+	}
+	return n
+}()
+
+func serialDay(v float64) string { return civil.Date(firstSerial + int(v)) }
 
 // orders are those in which a date of two figures can be read: dmy, mdy.
 func (d day) orders() []string {
