@@ -75,18 +75,28 @@ test('a score narrows when a trial is recorded', async ({ page }) => {
   const before = await width(page, 'pairing-first')
   const [pine, amber] = room.units as { id: string; name: string }[]
   const battery = room.slots.find((p: { name: string }) => p.name === 'battery')
-  const sent = await page.request.post(`/api/studies/${id}/trials`, {
-    headers: headers(),
-    data: {
-      id: crypto.randomUUID(),
-      board_unit_id: pine!.id,
-      housing_unit_id: pine!.id,
-      pieces: [{ part_id: battery.id, origin: 'unit', unit_id: amber!.id }],
-      results: { touch: 'pass', charging: 'pass', 'battery-health': 'lost' },
-      minutes: 12,
-    },
-  })
-  expect(sent.status(), await sent.text()).toBe(201)
+  // Lost with another phone's battery, back with its own, on both boards and once more: one reading would prove nothing.
+  for (const [board, other, foreign] of [
+    [pine, amber, true],
+    [pine, amber, false],
+    [amber, pine, true],
+    [amber, pine, false],
+    [pine, amber, true],
+    [pine, amber, false],
+  ] as const) {
+    const sent = await page.request.post(`/api/studies/${id}/trials`, {
+      headers: headers(),
+      data: {
+        id: crypto.randomUUID(),
+        board_unit_id: board!.id,
+        housing_unit_id: board!.id,
+        pieces: foreign ? [{ part_id: battery.id, origin: 'unit', unit_id: other!.id }] : [],
+        results: { touch: 'pass', charging: 'pass', 'battery-health': foreign ? 'lost' : 'pass' },
+        minutes: 12,
+      },
+    })
+    expect(sent.status(), await sent.text()).toBe(201)
+  }
   await page.reload()
   await expect(whole(page, 'pairing-first')).toBeVisible()
   await expect.poll(() => width(page, 'pairing-first')).toBeLessThan(before)

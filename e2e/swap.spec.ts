@@ -89,6 +89,15 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
   await from.dragTo(to)
   await expect(slot(page, 'battery in PINE: AMBER stranger')).toBeVisible()
   await expect(page.getByText('PINE board: 1 stranger, 2 own')).toBeVisible()
+  // All home is one key: the pieces lie in their own phones again, and the trial that controls it is open.
+  await page.keyboard.press('h')
+  const control = page.getByRole('form', { name: 'A trial, board first' })
+  await expect(control).toBeVisible()
+  await page.goBack()
+  await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
+  await slot(page, 'battery in PINE').focus()
+  await page.keyboard.press('x')
+  await expect(slot(page, 'battery in PINE: AMBER stranger')).toBeVisible()
   // By key: out to the mat, then the original back home.
   await slot(page, 'battery in PINE').focus()
   await page.keyboard.press('o')

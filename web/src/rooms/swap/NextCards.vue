@@ -10,6 +10,8 @@ const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean; budget: 
 defineEmits<{ start: [next: Schemas['SwapNextSwap']]; 'update:budget': [minutes: number] }>()
 const explore = defineModel<boolean>('explore', { required: true })
 const list = computed(() => (props.budget && props.room.plan.length ? props.room.plan : props.room.next))
+/** All home: the first act that puts a phone's own pieces back. */
+const home = computed(() => props.room.next.find((n) => n.kind === 'control' && n.moves.length))
 const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
 </script>
 
@@ -17,7 +19,11 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
   <section id="next">
     <h2>{{ budget && room.plan.length ? `What settles most in ${budget} min` : 'Next' }}</h2>
     <ol class="plain">
-      <li v-for="(n, i) in list.slice(0, budget ? 6 : 4)" :key="n.words" class="next">
+      <li
+        v-for="(n, i) in list.filter((n, k) => k < (budget ? 6 : 4) || n.kind === 'control')"
+        :key="n.words"
+        class="next"
+      >
         <span>
           {{ n.words }}
           <small class="quiet">
@@ -34,6 +40,7 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
         >
           Start
           <span v-if="!i" class="keys">e</span>
+          <span v-else-if="n === home" class="keys">h</span>
         </ElButton>
       </li>
     </ol>

@@ -157,6 +157,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
     return
   if (e.key === 'n') record()
   else if (e.key === 'e') void begin(budget.value && room.value.plan.length ? room.value.plan[0] : room.value.next[0])
+  else if (e.key === 'h') void begin(room.value.next.find((n) => n.kind === 'control' && n.moves.length))
   else if (e.key === 'b') acting.value = true
   else return
   e.preventDefault()
