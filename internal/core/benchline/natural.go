@@ -31,6 +31,7 @@ type line struct {
 	back           bool    // the line puts back
 	drafts         []draft
 	unread         []phrase.Token
+	refused        string // why the grammar's reading of the whole line may not be logged
 	clause         int
 	headNoun       []phrase.Token // the noun phrase of the clause before
 	subject        meant          // and what it named

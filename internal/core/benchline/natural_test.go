@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"waryowl/internal/core/admit"
+	"waryowl/internal/core/plan"
 	"waryowl/internal/core/shorthand"
 )
 
@@ -155,5 +156,22 @@ func TestTheSameStops(t *testing.T) {
 	// A stop of any fact stops the line; a battery that the same line unplugs is off for what follows.
 	if a := Read(coldPhone(), nil, "battery unplugged, display unplugged"); len(a.Stops) != 0 {
 		t.Errorf("stops %v", a.Stops)
+	}
+}
+
+// TestWhatCannotBeSaysWhy: a line that the grammar takes and that may not be logged is a remark whose words stand unread with the
+// reason; it is never a silent one.
+func TestWhatCannotBeSaysWhy(t *testing.T) {
+	c := Context{Vocabulary: shorthand.Vocabulary{Unit: "PINE", Parts: []shorthand.Named{{ID: "b", Name: "battery"}}},
+		Steps: plan.Plan{{ID: "s1", Verb: "lift", What: "battery", Frees: []string{"b"}}}, Done: []string{"s1"}}
+	for line, why := range map[string]string{"l battery": "it is out already",
+		"m battery": "a measure needs a part and at least one value with its unit"} {
+		a := Read(c, nil, line)
+		if a.Fact.Verb != "note" || len(a.Unread) != 2 || a.Unread[0].Text != why {
+			t.Errorf("%q: %+v, unread %+v", line, a.Fact, a.Unread)
+		}
+	}
+	if a := Read(c, nil, "the cell sits well"); len(a.Unread) != 0 {
+		t.Errorf("a remark is read whole: %+v", a.Unread)
 	}
 }

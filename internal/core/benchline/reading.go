@@ -28,7 +28,16 @@ func (c Context) read(text string) Answer {
 		admit.Refuse(g.Fact, c.situation(c.fact(g))) == "" {
 		return c.byGrammar(text, g)
 	}
+	if why := admit.Refuse(g.Fact, c.situation(c.fact(g))); why != "" && n.onlyRemark() && opensGrammar(body) && len(g.Unread) == 0 &&
+		g.Fact.Verb != "note" { // the grammar takes it, and it cannot be: its words say why
+		n.refused = why
+	}
 	return c.byNature(text, n)
+}
+
+// onlyRemark says whether a line is read as a remark alone.
+func (r *line) onlyRemark() bool {
+	return len(r.drafts) == 0 || len(r.drafts) == 1 && r.drafts[0].f.Verb == "note" && r.drafts[0].f.Surplus == nil
 }
 
 // Resolve finds what a reading means on a phone as it lies there now: its step, its stops.
@@ -89,6 +98,14 @@ func (c Context) byNature(text string, r *line) Answer {
 	facts, refused := c.facts(text, r.drafts)
 	for _, t := range r.unread {
 		refused = append(refused, shorthand.Unread{Column: t.From + 1, Length: t.To - t.From, Word: t.Text, Text: "not read", Known: []string{}})
+	}
+	if r.refused != "" {
+		for _, t := range phrase.Tokens(text) {
+			if t.Text != "" {
+				refused = append(refused, shorthand.Unread{Column: t.From + 1, Length: t.To - t.From, Word: t.Text, Text: r.refused,
+					Known: []string{}})
+			}
+		}
 	}
 	if len(facts) == 0 {
 		note := shorthand.Fact{Verb: "note", Note: noteText(text)}
