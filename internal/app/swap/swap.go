@@ -11,6 +11,7 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/answer"
+	"waryowl/internal/core/culprit"
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/ledger"
@@ -153,7 +154,8 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 		Doubts: []Doubt{}, Remedies: []string{}, Next: []NextSwap{},
 		Plan: []NextSwap{}, Open: []string{}, Retests: []Retest{}, Learned: []study.Learned{}, Asked: []string{},
 		Asks:  []study.Question{},
-		Noise: ledger.Noise, Limit: seatLimit}
+		Limit: seatLimit}
+	v.Noise.FalseLoss, v.Noise.FalsePass = culprit.House()
 	open, err := store.OpenCalls(db, id)
 	if err != nil {
 		return Room{}, err
@@ -176,7 +178,7 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 	for _, a := range b.Acts {
 		v.Acts = append(v.Acts, ActView{a, actWords(b, a)})
 	}
-	r, err := readAs(b, Asked{Build: v.Build, noise: &v.Noise, budget: ask.Budget, explore: ask.Explore})
+	r, err := readAs(b, Asked{Build: v.Build, noise: ask.Noise, budget: ask.Budget, explore: ask.Explore})
 	v.Board = showBoard(b, r.History)
 	var failed error // err still says what the reading came to
 	if v.TrialPage, failed = page(ctx, s, b, r.History, len(b.Trials)); failed != nil {

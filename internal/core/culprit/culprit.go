@@ -106,6 +106,9 @@ type Question struct {
 // noise is how often a reading is wrong: a loss that is none, a pass that is none.
 type noise struct{ loss, pass float64 }
 
+// House is the noise that a study is read with when nothing else is said: chance of a loss that is none, of a pass that is none.
+func House() (falseLosses, falsePasses float64) { return falseLoss, falsePass }
+
 // Suppose reads the study with other noise than the house's. It is said before anything is asked.
 func (q *Question) Suppose(falseLoss, falsePass float64) {
 	q.noise = noise{min(.45, max(1e-4, falseLoss)), min(.45, max(1e-4, falsePass))}
