@@ -1,9 +1,7 @@
 package swapstudy
 
 import (
-	"cmp"
 	"maps"
-	"math"
 	"slices"
 	"strings"
 
@@ -11,25 +9,6 @@ import (
 	"waryowl/internal/core/ledger"
 	"waryowl/internal/core/trade"
 )
-
-// Minutes of an act where no way is on record (house): starting and running the checks; opening and closing when anything moves;
-// out and in again by family, the dearest whole and the others at a share; a reseat by part; the rest by themselves.
-const (
-	checkMinutes   = 6.0
-	openMinutes    = 8.0
-	furtherShare   = 0.6
-	reseatMinutes  = 4.0
-	reseatPart     = 2.0
-	restoreMinutes = 15.0
-	gateMinutes    = 5.0
-	// settleMinutes is what every reading waits for beside its own work: restart, charge and settling
-	// (common practice, no source). It keeps a cheap but useless check from outranking a telling one.
-	settleMinutes = 10.0
-)
-
-var familyMinutes = map[string]float64{"SC": 3, "OP": 3, "PW": 3, "SO": 2, "SE": 2, "BT": 2, "FR": 8, "RF": 4, "BD": 12}
-
-const usualMinutes = 3.0
 
 // mostNext is how many acts are listed; leastBits below which an act that brings no verdict nearer is not; stuckFirst from what
 // chance on a loss that stays is brought back before anything else (house).
@@ -175,49 +154,6 @@ func (o *offer) pieces(from string, slots []string) []ledger.Piece {
 		list = append(list, o.piece(from, slot))
 	}
 	return list
-}
-
-// ByKind are the minutes of an act by the kinds of what moves, where no way is on record: these pieces in the board's housing, all
-// else its own.
-func (b Bench) ByKind(s *ledger.Study, n Next, pieces []ledger.Piece) float64 {
-	switch n.Act {
-	case "gate":
-		return gateMinutes
-	case "repeat":
-		return checkMinutes
-	case "reseat":
-		return reseatMinutes + reseatPart*float64(len(n.Slots)) + checkMinutes
-	case "restore":
-		return restoreMinutes + b.moving(s, n.Board, nil) - checkMinutes
-	}
-	return b.moving(s, n.Board, pieces)
-}
-
-func (b Bench) moving(s *ledger.Study, board string, pieces []ledger.Piece) float64 {
-	have := b.Fitted(b.Sits(board), board)
-	in := func(list []ledger.Piece, slot string) string {
-		for _, p := range list {
-			if p.Slot == slot {
-				return p.ID() + p.Origin
-			}
-		}
-		return ledger.Piece{Slot: slot, Unit: board, Model: b.Model(board)}.ID()
-	}
-	total, most := 0.0, 0.0
-	for _, slot := range b.Slots {
-		if in(have, slot) == in(pieces, slot) {
-			continue
-		}
-		m, known := familyMinutes[s.Families[slot]]
-		if !known {
-			m = usualMinutes
-		}
-		total, most = total+m, max(most, m)
-	}
-	if total == 0 {
-		return checkMinutes
-	}
-	return checkMinutes + openMinutes + most + furtherShare*(total-most)
 }
 
 func (o *offer) try(board string, pieces []ledger.Piece) culprit.Try {
@@ -455,108 +391,6 @@ func (o *offer) lone(board string) {
 			o.add(option{Next: Next{Act: "leave off", Board: board, Slots: []string{slot}}, try: t})
 		}
 	}
-}
-
-// wish counts for each act the verdicts that it brings nearer to a full eye.
-func (o *offer) wish(verdicts []Verdict) {
-	state := map[string]map[string]string{}
-	donors := map[string][]string{} // slot: units whose piece was tried elsewhere
-	for _, d := range o.h.Trials {
-		state[d.Board.Unit] = d.States
-		for _, p := range d.Pieces {
-			if p.Origin == "" && p.Unit != d.Board.Unit {
-				donors[p.Slot] = append(donors[p.Slot], p.Unit)
-			}
-		}
-	}
-	for _, v := range verdicts {
-		if v.Eye != ledger.Half || !slices.Contains(o.focus, v.Check) {
-			continue
-		}
-		found := v.Verdict != ledger.Unsettled
-		for _, need := range v.Missing {
-			for _, x := range o.list {
-				one := len(x.Slots) == 1 && x.Slots[0] == v.Slot
-				fits := false
-				switch need {
-				case ledger.NeedControl:
-					fits = x.Act == "control" && state[x.Board][v.Slot] == v.State
-				case ledger.NeedHome:
-					fits = found && x.Act == "control" && slices.Contains(donors[v.Slot], x.Board)
-				case ledger.NeedRepeat: // what is found is not exchanged again for its own sake, but on the second board
-					fits = x.Act == "swap" && one && v.State == "stranger" && (v.Verdict == ledger.Loses || v.Verdict == ledger.Dead) &&
-						v.Boards[x.Board].Of == 0
-				}
-				if fits {
-					x.grades++
-					x.because(string(need))
-				}
-			}
-		}
-	}
-}
-
-// rank weighs the acts: what comes first whatever it tells, then bits a minute, then verdicts a minute. The control of a board that
-// holds something foreign is always there, last when nothing else needs it.
-func (o *offer) rank() []Next {
-	for _, x := range o.list {
-		if x.Act != "gate" {
-			told := o.q.Tell(x.try, o.focus)
-			x.Bits = math.Round(told.Bits*1e9) / 1e9
-			x.Settles = told.Checks
-		}
-	}
-	if o.b.Minutes != nil {
-		for _, x := range o.list {
-			if m, known := o.b.Minutes(x.Next, x.try.Pieces); known {
-				x.Minutes, x.Assumed = m, false
-			}
-		}
-	}
-	o.sort()
-	var worth, homes []Next
-	if o.b.All {
-		for _, x := range o.list {
-			worth = append(worth, x.Next)
-		}
-		return worth
-	}
-	room := mostNext
-	for _, x := range o.list {
-		if x.Act == "control" && o.foreign(x.Board) { // all home at the end
-			room--
-			if x.Bits < leastBits && x.grades == 0 {
-				x.because("last control")
-				homes = append(homes, x.Next)
-			}
-		}
-	}
-	for _, x := range o.list {
-		home := x.Act == "control" && o.foreign(x.Board)
-		switch {
-		case x.Bits < leastBits && x.grades == 0:
-		case home:
-			worth = append(worth, x.Next)
-		case room > 0:
-			worth = append(worth, x.Next)
-			room--
-		}
-	}
-	return append(append([]Next{}, worth...), homes...)
-}
-
-// sort puts what comes first whatever it tells before what tells most a minute, and that before what brings verdicts nearer.
-func (o *offer) sort() {
-	slices.SortStableFunc(o.list, func(a, b *option) int {
-		rate := func(x *option) float64 {
-			if x.Bits < leastBits {
-				return 0
-			}
-			return math.Round(1e9*x.Bits/(x.Minutes+settleMinutes)) / 1e9
-		}
-		return cmp.Or(cmp.Compare(b.first, a.first), cmp.Compare(rate(b), rate(a)),
-			cmp.Compare(float64(b.grades)/b.Minutes, float64(a.grades)/a.Minutes))
-	})
 }
 
 // kind is the catalogue kind of a slot.
