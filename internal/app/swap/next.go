@@ -314,6 +314,8 @@ func (g *gather) reason(n swapstudy.Next, x NextSwap) string {
 			why = append(why, "one fitting was both lost and passed: it may be the seat")
 		case "last control":
 			why = append(why, "all pieces home: the study ends with it")
+		case swapstudy.LossWithoutCause:
+			why = append(why, "a loss of this arrangement has no cause: if it passes twice, it was misread")
 		case "cell":
 			why = append(why, "fills an empty cell of the table")
 		case string(ledger.NeedControl):

@@ -50,6 +50,22 @@ func (q *Question) unexplained(c *Check) float64 {
 	return c.p.uncovered(kinds)
 }
 
+// Causeless are the trials in which a check was lost with nothing at work but noise and whose arrangement has not passed twice since:
+// passing twice tells that it was a misreading, being lost again that something is at work which is not known yet.
+func (q *Question) Causeless(mark string) []*ledger.Derived {
+	var out []*ledger.Derived
+	c := q.Check(mark)
+	for k, r := range c.readings {
+		if !r.lost || r.piece || q.configs[r.config].trial == nil || q.calledNoise(c, k) {
+			continue
+		}
+		if n := c.p.kindOf[k]; n >= 0 && c.p.uncovered([]int{n}) > unexplained {
+			out = append(out, q.configs[r.config].trial)
+		}
+	}
+	return out
+}
+
 // calledNoise says whether the arrangement of a lost reading (same board, same states) passed twice after it.
 func (q *Question) calledNoise(c *Check, k int) bool {
 	at := &q.configs[c.readings[k].config]

@@ -18,6 +18,9 @@ const (
 	stuckFirst = 0.25
 )
 
+// LossWithoutCause is why an arrangement is tried once more that was lost with nothing at work but noise.
+const LossWithoutCause = "loss without a cause"
+
 // option is an act that may come next.
 type option struct {
 	Next
@@ -95,6 +98,7 @@ func (b Bench) Offer(s *ledger.Study, h ledger.History, q *culprit.Question, ver
 			o.swaps(unit, b.Boards[(i+k)%len(b.Boards)], k == 1)
 		}
 		o.lone(unit)
+		o.causeless(unit)
 	}
 	o.wish(verdicts)
 	return o.rank()
@@ -250,22 +254,55 @@ func (o *offer) again(board string, last *ledger.Derived, reseatFirst bool) {
 	if !maps.Equal(o.now(board), last.States) { // it does not lie there any more
 		return
 	}
-	var slots []string
-	for _, p := range last.Pieces {
-		slots = append(slots, p.Slot)
-	}
-	slices.Sort(slots)
-	o.add(option{Next: Next{Act: "repeat", Board: board, Slots: slots}, try: o.try(board, last.Pieces)})
-	if len(slots) == 0 {
+	fitted := slots(last.Pieces)
+	o.add(option{Next: Next{Act: "repeat", Board: board, Slots: fitted}, try: o.try(board, last.Pieces)})
+	if len(fitted) == 0 {
 		return
 	}
 	t := o.try(board, last.Pieces)
-	t.Refit = slots
-	x := o.add(option{Next: Next{Act: "reseat", Board: board, Slots: slots}, try: t})
+	t.Refit = fitted
+	x := o.add(option{Next: Next{Act: "reseat", Board: board, Slots: fitted}, try: t})
 	if reseatFirst {
 		x.first, x.grades = 1, 1
 		x.because("lost and passed within one fitting")
 	}
+}
+
+// causeless offers the arrangement of a loss that nothing explains once more: what passes twice was a misreading.
+func (o *offer) causeless(board string) {
+	for _, mark := range o.focus {
+		for _, d := range o.q.Causeless(mark) {
+			if d.Board.Unit != board {
+				continue
+			}
+			n := Next{Act: "swap", Board: board, Why: LossWithoutCause}
+			for _, p := range d.Pieces {
+				if p.Origin != "" || n.From != "" && n.From != p.Unit {
+					n.From = ""
+					break
+				}
+				n.From, n.Slots = p.Unit, append(n.Slots, p.Slot)
+			}
+			switch {
+			case len(d.Pieces) == 0:
+				n.Act, n.From = "control", board
+			case maps.Equal(o.now(board), d.States):
+				n.Act, n.From, n.Slots = "repeat", "", slots(d.Pieces)
+			case n.From == "":
+				continue
+			}
+			o.add(option{Next: n, try: o.try(board, d.Pieces), grades: 1})
+		}
+	}
+}
+
+func slots(pieces []ledger.Piece) []string {
+	var list []string
+	for _, p := range pieces {
+		list = append(list, p.Slot)
+	}
+	slices.Sort(list)
+	return list
 }
 
 // now are the states of what sits with a board.
