@@ -45,7 +45,9 @@ test('what somebody says narrows a school, and can be taken back', async ({ page
   await page.keyboard.press('Enter')
   const form = page.getByRole('dialog')
   const field = form.getByRole('spinbutton', { name: 'It is', exact: true })
+  await expect(form.locator(':focus')).toHaveCount(1) // the dialog takes the focus once, when it has opened
   await tabTo(page, field)
+  await expect(field).toBeFocused()
   await page.keyboard.type('99')
   await page.keyboard.press('Enter')
   await expect(refusal(form).or(form.getByText('0 to 15 years'))).toBeVisible()
