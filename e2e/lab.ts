@@ -70,3 +70,27 @@ export async function smallStudy(
   }
   return made.id
 }
+
+/**
+ * Does what the first card says, by keyboard: `lost` names the checks that are lost with these slots holding another phone's piece.
+ * Says false when the form does not open.
+ */
+export async function followCard(page: Page, lost: (foreign: (slot: string) => boolean) => string[]) {
+  const form = page.getByRole('form', { name: 'A trial, board first' })
+  await page.keyboard.press('e')
+  await expect(form).toBeVisible()
+  const slots = await form.locator('[data-slot-of]').evaluateAll((list) =>
+    list.map((e) => [e.getAttribute('data-slot-of')!, e.getAttribute('data-origin')!] as const),
+  )
+  const away = new Set(slots.filter(([, origin]) => origin.startsWith('unit')).map(([slot]) => slot))
+  const seen = lost((slot) => away.has(slot))
+  // The checks stand in the order in which they are likely lost; the focus is on the first.
+  const checks = form.locator('[data-check] button')
+  await expect(checks.first()).toBeFocused()
+  for (const c of await checks.all()) {
+    const name = (await c.getAttribute('aria-label'))!.split(/[ ,:]/)[0]!
+    await page.keyboard.press(seen.includes(name) ? 'l' : 'p')
+  }
+  await page.keyboard.press('r')
+  await expect(form).toHaveCount(0)
+}

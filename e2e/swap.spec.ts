@@ -1,7 +1,7 @@
 import type { Locator, Page } from '@playwright/test'
 
 import { answer, choose, clean, expect, fits, signIn, study, tabTo, test } from './bench'
-import { headers, smallStudy } from './lab'
+import { followCard, headers, smallStudy } from './lab'
 
 const demo = 'Drift 4, first pair'
 // The refusals that are expected: an irreversible act that asks first, and a service that does not answer.
@@ -18,29 +18,11 @@ test('a whole study by keyboard alone: from the swap board to settled verdicts, 
   let rounds = 0
   for (; rounds < 24; rounds++) {
     if (/^3 of 3 checks settled/.test((await answer(page).textContent()) ?? '')) break
-    const form = page.getByRole('form', { name: 'A trial, board first' })
-    await page.keyboard.press('e')
-    await expect(form).toBeVisible()
-    const foreign = (slot: string) =>
-      form
-        .locator(`[data-slot-of="${slot}"]`)
-        .getAttribute('data-origin')
-        .then((o) => o!.startsWith('unit'))
-    const quiet: boolean = (await foreign('loudspeaker')) && !seat
-    const results: Record<string, string> = {
-      Touch: (await foreign('display')) ? 'l' : 'p',
-      Loudspeaker: quiet ? 'l' : 'p',
-    }
-    seat ||= quiet
-    // The checks stand in the order in which they are likely lost; the focus is on the first.
-    const checks = form.locator('[data-check] button')
-    await expect(checks.first()).toBeFocused()
-    for (const c of await checks.all()) {
-      const name = (await c.getAttribute('aria-label'))!.split(/[ ,:]/)[0]!
-      await page.keyboard.press(results[name] ?? 'p')
-    }
-    await page.keyboard.press('r')
-    await expect(form).toHaveCount(0)
+    await followCard(page, (foreign) => {
+      const quiet = foreign('loudspeaker') && !seat
+      seat ||= quiet
+      return [...(foreign('display') ? ['Touch'] : []), ...(quiet ? ['Loudspeaker'] : [])]
+    })
     await expect(page.getByText(`t${rounds + 1}`, { exact: true }).first()).toBeVisible()
     if (rounds === 0) await expect(page.getByText('lost: Touch, corners included; Loudspeaker')).toBeVisible()
   }

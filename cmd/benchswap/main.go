@@ -56,11 +56,15 @@ func main() {
 	phones := flag.Int("phones", 1000, "simulated pairs in the world without noise")
 	noisy := flag.Int("noisy", 150, "simulated pairs in the world with wrong readings")
 	others := flag.Int("others", 40, "simulated pairs in the worlds that the reading does not assume")
+	small := flag.Int("mixed", 500, "small worlds with causes that combine, at each noise; 0: none")
 	only := flag.String("world", "", "only the world of this name")
 	alone := flag.String("policy", "", "only the policy of this name")
 	flag.Parse()
 	debug.SetGCPercent(1600) // a study takes a few megabytes: collecting less often saves a quarter of the time
 	start := time.Now()
+	if *small > 0 && *only == "" {
+		mixedWorlds(uint64(*small))
+	}
 	fmt.Print("Simulated pairs of 12–18 slots and 25 checks, a quarter of them locked. Minutes are means until " +
 		"nothing is open that an exchange could settle;\n" +
 		"the baselines, the same for all, are not counted. The information bound is what the priors leave open over " +

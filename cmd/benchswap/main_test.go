@@ -4,6 +4,7 @@ import (
 	"testing"
 
 	"waryowl/internal/core/diagnose"
+	"waryowl/internal/core/mixed"
 	"waryowl/internal/core/policy"
 	"waryowl/internal/sim"
 )
@@ -53,5 +54,16 @@ func TestPlay(t *testing.T) {
 	board, _ := play(w, diagnose.Noise{}, policy.BoardFirst, 6)
 	if one.minutes >= board.minutes {
 		t.Errorf("ours %.0f min, board first %.0f", one.minutes, board.minutes)
+	}
+}
+
+// TestPlayMixed: the sums are the same whoever runs them, one at a time takes longer, and nothing false is said where no reading is.
+func TestPlayMixed(t *testing.T) {
+	ours, again := playMixed(20, 0, mixed.Advised), playMixed(20, 0, mixed.Advised)
+	if ours.said != again.said || ours.found != again.found || ours.works+ours.loss > 0 || ours.pairs != 2 {
+		t.Errorf("%+v, again %+v", ours, again)
+	}
+	if plain := playMixed(20, 0, mixed.OneAtATime); plain.minutes <= ours.minutes*0.5 || plain.found > 0 {
+		t.Errorf("one at a time %+v, ours %+v", plain, ours)
 	}
 }

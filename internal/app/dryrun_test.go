@@ -224,3 +224,66 @@ func TestAPracticeRefusesWhatCannotBe(t *testing.T) {
 		t.Errorf("somebody else ends it: %v", err)
 	}
 }
+
+// TestWhatCouldHaveBeenKnown: a run in which two parts are lost only together says afterwards which they were and from which reading
+// on it was nearly sure; what was never read is said to be never told.
+func TestWhatCouldHaveBeenKnown(t *testing.T) {
+	s := service(t)
+	level := slices.IndexFunc(sim.Levels, func(w sim.World) bool { return w.Name == "causes that combine" })
+	seed, pair := uint64(0), sim.Lock{}
+	for seed = 1; seed < 2000 && pair.Check == ""; seed++ {
+		phones := sim.NewPhones(seed, sim.Levels[level])
+		for _, l := range phones.Locks {
+			one := 0
+			for _, o := range phones.Locks {
+				if o.Check == l.Check {
+					one++
+				}
+			}
+			if l.Kind == "both" && !l.Sticky && one == 1 && len(phones.Hurt) == 0 {
+				pair = l
+			}
+		}
+	}
+	p := practise(t, s, level, seed-1)
+	var rest []string
+	for _, x := range p.view().Slots {
+		if !slices.Contains(pair.Slots, x.Name) {
+			rest = append(rest, x.Name)
+		}
+	}
+	for range 2 {
+		for _, u := range sim.Units {
+			p.read(u, pair.Slots...)
+			p.read(u, rest...)
+			p.read(u, append([]string{pair.Slots[0]}, rest...)...)
+			p.read(u, append([]string{pair.Slots[1]}, rest...)...)
+			p.read(u)
+		}
+	}
+	if _, err := dryrun.End(context.Background(), s, p.command(), p.run.ID, p.run.Version); err != nil {
+		t.Fatal(err)
+	}
+	found := false
+	for _, x := range p.view().Report.Truths {
+		if x.Check != pair.Check {
+			continue
+		}
+		found = true
+		if !strings.Contains(x.Words, "only together") || x.After == "" || x.Minute <= 0 || x.Sure < 0.9 {
+			t.Errorf("%+v", x)
+		}
+	}
+	if !found {
+		t.Errorf("the pair %v is not among what was hidden", pair)
+	}
+	blind := practise(t, s, level, seed-1)
+	if _, err := dryrun.End(context.Background(), s, blind.command(), blind.run.ID, blind.run.Version); err != nil {
+		t.Fatal(err)
+	}
+	for _, x := range blind.view().Report.Truths {
+		if x.After != "" {
+			t.Errorf("nothing was read, but: %+v", x)
+		}
+	}
+}

@@ -147,14 +147,15 @@ func writeAs[I, O any](s *server, method, path, id, summary string, of act.Resou
 }
 
 // remove registers the delete of a row and its way back.
-func remove[O any](s *server, path, name, what string, of act.Resource, del,
-	restore func(context.Context, *act.Service, act.Command, string, int) (O, error)) {
+func remove[O, R any](s *server, path, name, what string, of act.Resource,
+	del func(context.Context, *act.Service, act.Command, string, int) (O, error),
+	restore func(context.Context, *act.Service, act.Command, string, int) (R, error)) {
 	writeAs(s, "DELETE", path+"/{id}", "delete-"+name, "Delete "+what+", with a way back", of, http.StatusOK,
 		func(ctx context.Context, c act.Command, in *versioned) (O, error) {
 			return del(ctx, s.App, c, in.ID, in.Version)
 		})
 	writeAs(s, "POST", path+"/{id}/restore", "restore-"+name, "Bring "+what+" back", of, http.StatusOK,
-		func(ctx context.Context, c act.Command, in *versioned) (O, error) {
+		func(ctx context.Context, c act.Command, in *versioned) (R, error) {
 			return restore(ctx, s.App, c, in.ID, in.Version)
 		})
 }

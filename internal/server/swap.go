@@ -29,6 +29,11 @@ type (
 		swap.Placing
 		store.SwapActFacts
 	}
+	// GateStep is a step that was tried while a board stayed dark.
+	GateStep struct {
+		Version int    `json:"version" minimum:"1"`
+		Step    string `json:"step" maxLength:"40"`
+	}
 	// NewCalibration asks the maker's service.
 	NewCalibration struct {
 		ID string `json:"id" format:"uuid"`
@@ -113,6 +118,10 @@ func (s *server) swapRoutes() {
 	write(s, "PUT", "/api/trials/{id}", "change-trial", "Change a trial", act.Studies,
 		func(ctx context.Context, c act.Command, in *newRow[TrialChange]) (store.Trial, error) {
 			return swap.ChangeTrial(ctx, s.App, c, in.ID, in.Body.Version, in.Body.TrialFacts)
+		})
+	write(s, "POST", "/api/trials/{id}/gate", "pass-gate", "Record a step tried before a board is called dead", act.Studies,
+		func(ctx context.Context, c act.Command, in *newRow[GateStep]) (store.Trial, error) {
+			return swap.PassGate(ctx, s.App, c, in.ID, in.Body.Version, in.Body.Step)
 		})
 	remove(s, "/api/trials", "trial", "a trial", act.Studies, swap.DeleteTrial, swap.RestoreTrial)
 	write(s, "POST", "/api/studies/{id}/swap-acts", "add-swap-act", "Record something done between trials",

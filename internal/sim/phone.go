@@ -38,8 +38,9 @@ type Lock struct {
 	Late   bool     `json:"late,omitempty"`
 	Build  string   `json:"build,omitempty"`
 
-	Sometimes bool `json:"sometimes,omitempty"`
-	Until     bool `json:"until,omitempty"`
+	Sometimes bool   `json:"sometimes,omitempty"`
+	Until     bool   `json:"until,omitempty"`
+	Board     string `json:"board,omitempty"` // only on that board
 }
 
 // World says what phones to make. Chances are 0 to 1: Noise of a single wrong reading, Seat of a bad fitting that takes
@@ -57,6 +58,7 @@ type World struct {
 	BoardOwn         bool // one slot travels with the board
 
 	Sometimes, Until, Undeclared float64 // share of the locks: strike now and then, end by a reset, need two parts together
+	OneBoard                     float64 // share of the locks that hold on one board only
 	Damage                       float64 // chance of a pair that a piece is hurt on the way, without a word
 }
 
@@ -71,6 +73,8 @@ var Levels = []World{
 		BuildLocks: 0.1, Noise: 0.02, Seat: 0.04, Bad: 0.3, BoardOwn: true},
 	{Name: "comes and goes", SlotsMin: 10, Slots: 10, Checks: 12, LockShare: 0.3, Sometimes: 0.5, Until: 0.2},
 	{Name: "damaged on the way", SlotsMin: 10, Slots: 10, Checks: 12, LockShare: 0.2, Undeclared: 0.2, Damage: 1},
+	{Name: "causes that combine", SlotsMin: 8, Slots: 8, Checks: 10, LockShare: 0.35, Sticky: 0.2, Sometimes: 0.15,
+		Undeclared: 0.35, OneBoard: 0.25, Damage: 0.3},
 }
 
 // Phones is a pair of one model with its hidden truth.
@@ -327,7 +331,7 @@ func (b *Bench) Calibrate(unit, slot string) (accepted bool, why string) {
 
 // holds says whether a lock takes its check on a board now.
 func (b *Bench) holds(l Lock, unit string) bool {
-	if l.Build != "" && l.Build != b.build[unit] {
+	if l.Build != "" && l.Build != b.build[unit] || l.Board != "" && l.Board != unit {
 		return false
 	}
 	foreign := func(slot string) bool { return b.other[slot] != b.adopted[unit][slot] && !b.off[unit][slot] }

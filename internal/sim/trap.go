@@ -19,7 +19,7 @@ type Hurt struct {
 func (p *Phones) trap(r *rand.Rand) {
 	w := p.World
 	p.Hurt = map[string]Hurt{}
-	if w.Sometimes+w.Until+w.Undeclared > 0 {
+	if w.Sometimes+w.Until+w.Undeclared+w.OneBoard > 0 {
 		for i := range p.Locks {
 			l := &p.Locks[i]
 			switch x := r.Float64(); {
@@ -28,7 +28,9 @@ func (p *Phones) trap(r *rand.Rand) {
 				l.Sometimes = true
 			case x < w.Sometimes+w.Until:
 				l.Until = true
-			case x < w.Sometimes+w.Until+w.Undeclared:
+			case x < w.Sometimes+w.Until+w.OneBoard:
+				l.Board = Units[r.IntN(2)]
+			case x < w.Sometimes+w.Until+w.OneBoard+w.Undeclared:
 				k := slices.IndexFunc(p.Slots, func(s Slot) bool { return s.Name == l.Slots[0] })
 				l.Kind, l.Slots = "both", []string{l.Slots[0], p.Slots[(k+1+r.IntN(len(p.Slots)-1))%len(p.Slots)].Name}
 			}
@@ -77,17 +79,18 @@ func (b *Bench) strikes(l Lock, unit string) bool {
 }
 
 // Trapped says that something comes and goes here, ends by an act, needs two undeclared parts or is hurt on the way.
-func (w World) Trapped() bool { return w.Sometimes+w.Until+w.Undeclared+w.Damage > 0 }
+func (w World) Trapped() bool { return w.Sometimes+w.Until+w.Undeclared+w.OneBoard+w.Damage > 0 }
 
 // Costs says whether a part of the other phone alone costs the check on a build: always, now and then, or until a reset.
 func (p *Phones) Costs(slot, check, build string) bool {
 	return slices.ContainsFunc(p.Locks, func(l Lock) bool {
-		return l.Check == check && l.Kind == "single" && l.Slots[0] == slot && (l.Build == "" || l.Build == build)
+		return l.Check == check && l.Kind == "single" && l.Board == "" && l.Slots[0] == slot && (l.Build == "" || l.Build == build)
 	})
 }
 
 // Truth says whether an explanation is true on the build that the phones came with: slot:stranger, with ~ where it comes
-// and goes and <act where that ends it, a/b:split, a&b:both, piece:unit-slot:bad, and bad@trial from where on.
+// and goes and <act where that ends it, a/b:split, a&b:both, board:unit:slot:stranger,
+// piece:unit-slot:bad, and bad@trial from where on.
 func (p *Phones) Truth(explanation, check, build string) bool {
 	if piece, ok := strings.CutPrefix(explanation, "piece:"); ok {
 		piece, _, since := strings.Cut(piece, ":bad@")
@@ -107,6 +110,9 @@ func (p *Phones) Truth(explanation, check, build string) bool {
 			name += "~"
 		case l.Until && strings.HasPrefix(explanation, name+"<"):
 			return true
+		}
+		if l.Board != "" {
+			name = "board:" + l.Board + ":" + name
 		}
 		switch l.Kind {
 		case "mates":

@@ -11,6 +11,7 @@ import (
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/ledger"
 	"waryowl/internal/core/policy"
+	"waryowl/internal/core/swapstudy"
 	"waryowl/internal/sim"
 	"waryowl/internal/store"
 )
@@ -26,6 +27,7 @@ type drying struct {
 	log      []string
 	commits  map[string]string
 	before   []ledger.Act
+	told     swapstudy.Input // the same as a study, for what could have been known
 }
 
 func caseOf(p *sim.Phones) policy.Case {
@@ -47,6 +49,7 @@ func replay(run store.DryRun) (*drying, error) {
 	baseline := policy.Baseline(caseOf(d.phones), d.bench)
 	d.bench.Minutes = 0 // the clock starts when the phones are open
 	d.game = policy.NewGame(caseOf(d.phones), baseline)
+	d.told = studyOf(d.phones, baseline)
 	for _, u := range sim.Units {
 		d.shown = append(d.shown, Reading{Mark: "before", Title: strings.ToUpper(u) + ", before it was opened",
 			Board: u, Results: baseline[u]})
@@ -83,6 +86,7 @@ func (d *drying) do(a store.DryAct) error {
 	board := strings.ToUpper(a.Board)
 	switch a.Kind {
 	case "arrange":
+		d.tellMoves(d.bench.Exchanged(), a.Slots)
 		d.bench.Exchange(a.Slots)
 		note("%s", arranged(a.Slots))
 	case "read":
@@ -98,6 +102,7 @@ func (d *drying) do(a store.DryAct) error {
 			}
 		}
 		d.readings = append(d.readings, r)
+		d.tellReading(r, a.Late)
 		if d.bench.Build(a.Board) == sim.Builds[0] {
 			d.game.Add(a.Board, r.Exchanged, r.Off, d.before, results)
 			d.before = nil
@@ -110,6 +115,7 @@ func (d *drying) do(a store.DryAct) error {
 	case "reseat":
 		d.bench.Reseat(a.Board, a.Slots)
 		d.before = append(d.before, d.game.Reseated(a.Board, d.bench.Exchanged()))
+		d.tellAct(swapstudy.Act{Kind: ledger.Reseat, Board: a.Board, Slots: orAll(a.Slots, d.bench.Exchanged())})
 		note("%s reseated", board)
 	case "leave off":
 		if len(a.Slots) != 1 {
@@ -120,9 +126,11 @@ func (d *drying) do(a store.DryAct) error {
 	case "reset":
 		d.bench.Reset(a.Board)
 		d.before = append(d.before, ledger.Act{Kind: ledger.Reset, Board: a.Board})
+		d.tellAct(swapstudy.Act{Kind: ledger.Reset, Board: a.Board})
 		note("%s reset", board)
 	case "flash":
 		d.bench.Flash(a.Board)
+		d.tellAct(swapstudy.Act{Kind: ledger.Flash, Board: a.Board, Build: sim.Builds[1]})
 		note("%s flashed to build %s: it cannot go back", board, sim.Builds[1])
 	case "calibrate":
 		if len(a.Slots) != 1 {
@@ -172,6 +180,9 @@ func (d *drying) choices() []Choice {
 		if trapped {
 			list = append(list, Choice{s.Name + ":stranger~", s.Name + ", now and then"},
 				Choice{s.Name + ":stranger<reset", s.Name + ", until a reset"})
+			for _, u := range sim.Units {
+				list = append(list, Choice{"board:" + u + ":" + s.Name + ":stranger", s.Name + ", on the " + strings.ToUpper(u) + " board only"})
+			}
 		}
 	}
 	pair := func(a, b string) Choice {
@@ -266,6 +277,10 @@ func (d *drying) report() (Report, error) {
 	if err != nil {
 		return r, err
 	}
+	known, err := d.known()
+	if err != nil {
+		return r, err
+	}
 	c := drill.Case{Readings: d.readings, Commits: d.commits, Truth: map[string][]string{}, BoardOwn: d.phones.BoardOwn}
 	for _, k := range d.phones.Checks {
 		c.Checks = append(c.Checks, k.Name)
@@ -278,6 +293,9 @@ func (d *drying) report() (Report, error) {
 	c.Proven = func(check, said string) bool {
 		k := out.Checks[check]
 		if said != "" {
+			if known.likely(check, said) >= 0.9 {
+				return true
+			}
 			p := k.Marginal[said]
 			for a, m := range k.Marginal { // a piece that is bad from some trial on
 				if strings.HasPrefix(said, "piece:") && strings.HasPrefix(a, said+"@") {
@@ -294,6 +312,7 @@ func (d *drying) report() (Report, error) {
 		return true
 	}
 	r.Verdicts = drill.Judge(c)
+	r.Truths = d.truths(known)
 	for _, v := range r.Verdicts {
 		for _, s := range v.Slips {
 			r.Slips = append(r.Slips, v.Check+": "+s)

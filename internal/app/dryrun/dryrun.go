@@ -45,11 +45,21 @@ type Round struct {
 	Lost    []string `json:"lost" nullable:"false"`
 }
 
+// Truth is one hidden cause, what kind it is, and after which reading it could have been known.
+type Truth struct {
+	Check  string  `json:"check"`
+	Words  string  `json:"words"`
+	After  string  `json:"after,omitempty" doc:"the reading after which it was nearly sure; left out: never"`
+	Minute float64 `json:"minute,omitempty"`
+	Sure   float64 `json:"sure" doc:"how sure it was in the end, 0 to 1"`
+}
+
 // Report is the end of a dry run.
 type Report struct {
 	Verdicts []drill.Judgement `json:"verdicts" nullable:"false"`
 	Slips    []string          `json:"slips" nullable:"false"`
 	Advised  []Round           `json:"advised" nullable:"false"`
+	Truths   []Truth           `json:"truths" nullable:"false" doc:"what was hidden, and from when on the readings told it"`
 	Minutes  float64           `json:"advised_minutes"`
 }
 

@@ -4,7 +4,6 @@ package fit
 import (
 	"context"
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -102,29 +101,8 @@ func RestoreTest(ctx context.Context, s *act.Service, c act.Command, id string, 
 	return act.Restore[store.FitTest](ctx, s, c, id, saw, nil)
 }
 
-// usualWidthU is the uncertainty of a connector's width where none was given, mm: a caliper of two digits (house).
-const usualWidthU = 0.02
-
 // Apart says that two widths are shown to differ, in words; "" when they are not.
-func Apart(w store.Width) string {
-	if w.PieceMM <= 0 || w.HostMM <= 0 {
-		return ""
-	}
-	u := w.UMM
-	if u <= 0 {
-		u = usualWidthU
-	}
-	u *= math.Sqrt2
-	d := w.PieceMM - w.HostMM
-	if math.Abs(d) <= 2*u {
-		return ""
-	}
-	word := "wide"
-	if d < 0 {
-		word = "narrow"
-	}
-	return fmt.Sprintf("the connector is %.2f ± %.2f mm too %s: measure, do not force", math.Abs(d), u, word)
-}
+func Apart(w store.Width) string { return fit.WidthsApart(w.PieceMM, w.HostMM, w.UMM) }
 
 func checkTest(tx *store.Tx, host string, f *store.FitTestFacts) error {
 	if err := checkKind(f.Kind); err != nil {

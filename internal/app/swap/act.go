@@ -148,5 +148,5 @@ func DeleteAct(ctx context.Context, s *act.Service, c act.Command, id string, sa
 // RestoreAct brings a deleted act back.
 func RestoreAct(ctx context.Context, s *act.Service, c act.Command, id string, saw int) (store.SwapAct, error) {
 	return restored(ctx, s, c, id, saw, func(t *store.SwapAct) string { return t.StudyID },
-		func(b *study.Record, t *store.SwapAct) error { return checkAct(b, &t.SwapActFacts) })
+		func(_ *store.Tx, b *study.Record, t *store.SwapAct) error { return checkAct(b, &t.SwapActFacts) })
 }

@@ -27,6 +27,9 @@ type NextSwap struct {
 	Minutes     float64      `json:"minutes" doc:"the whole round: in from the present state, fitted, started, checked, and the way back to the original"`
 	Assumed     bool         `json:"assumed" doc:"the minutes are assumed: no way is on record"`
 	Bits        float64      `json:"bits"`
+	Trial       string       `json:"trial,omitempty" doc:"of a gate: id of the trial that waits for it"`
+	Step        string       `json:"step,omitempty" doc:"of a gate: the step that is missing"`
+	Wait        float64      `json:"wait,omitempty" doc:"of a gate: minutes that it waits"`
 	Settles     []string     `json:"settles" nullable:"false" doc:"checks that it settles in part, the most first"`
 }
 
@@ -229,7 +232,14 @@ func (g *gather) say(n swapstudy.Next) NextSwap {
 	parts := strings.Join(n.Slots, ", the ")
 	switch {
 	case n.Act == "gate":
-		x.Kind, x.Words = "gate", fmt.Sprintf("%s does not start or stays dark. Before its board is called dead: %s", board, n.Why)
+		step := gateSteps[n.Why]
+		x.Kind, x.Words = "gate", fmt.Sprintf("%s does not start or stays dark. %s", board, step.words)
+		x.Step, x.Wait = n.Why, step.wait
+		for _, t := range g.b.Trials {
+			if t.BoardUnitID == n.Board {
+				x.Trial = t.ID
+			}
+		}
 	case n.Act == "control":
 		x.Kind, x.Words = "control", fmt.Sprintf("Put the originals back into %s and run the checks", board)
 		if len(g.b.ForeignNow(n.Board)) == 0 {
@@ -262,6 +272,18 @@ func (g *gather) say(n swapstudy.Next) NextSwap {
 		x.Moves = movesFor(g.b, x)
 	}
 	return x
+}
+
+// gateSteps say what is done before a board may be called dead, and the minutes that it waits (house).
+var gateSteps = map[string]struct {
+	words string
+	wait  float64
+}{
+	"charger":             {"Connect a charger that is known to work, then hold the power key for 20 s", 15},
+	"some minutes waited": {"Leave it on the charger, then try to start it again", 15},
+	"reseated once":       {"Unplug its battery lead first, then seat the display and battery connectors anew", 0},
+	"reseated twice":      {"Seat the same connectors anew once more, and look at them under the loupe", 0},
+	"known-good part":     {"Try a display and a battery that start another phone", 0},
 }
 
 // third says whether a piece comes from a phone that is not the board's usual partner.
@@ -328,7 +350,7 @@ func (g *gather) reason(n swapstudy.Next, x NextSwap) string {
 	}
 	switch {
 	case n.Act == "gate":
-		return "a board is called dead only after all of: charger, forced restart, reseat, known-good parts"
+		return "a board is called dead only after the charger, some minutes of waiting, two reseats and a known-good part"
 	case n.Act == "leave off":
 		why = append(why, "off is not foreign: it shows what goes when the part is missing, not what a stranger would cost")
 	case n.Act == "reseat" && len(why) == 0:

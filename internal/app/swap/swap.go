@@ -200,6 +200,11 @@ func Show(ctx context.Context, s *act.Service, id string, ask Ask) (Room, error)
 		return Room{}, err
 	}
 	v.Warnings = r.Study.Warnings(r.History, b.Sticker)
+	connectors, err := connectorWarnings(db, b)
+	if err != nil {
+		return Room{}, err
+	}
+	v.Warnings = append(v.Warnings, connectors...)
 	for _, m := range r.History.Remedies {
 		v.Remedies = append(v.Remedies, fmt.Sprintf("%s: %s was lost from %s on and came back in %s, after %s",
 			b.Sticker(m.Board), m.Check, m.Since, m.Back,

@@ -27,6 +27,7 @@ type Account struct {
 // Module weighs repairing a module against replacing it.
 type Module struct {
 	Part       string  `json:"part"`
+	Whose      string  `json:"whose,omitempty" doc:"of a piece that is not this model's: the model or the lot that it comes from"`
 	Advice     string  `json:"advice"`
 	Why        string  `json:"why"`
 	Mark       string  `json:"mark" doc:"over all checks, as a stranger"`
@@ -145,6 +146,12 @@ func TellOf(b *study.Record, rate float64) (Account, error) {
 	}
 	for _, p := range b.Slots() {
 		a.Modules = append(a.Modules, module(b, r, p, rate))
+		for _, st := range ledger.States(r.In) {
+			if kind, whose, is := strings.Cut(st[1], "@"); is && st[0] == p.Name {
+				a.Modules = append(a.Modules, elsewhere(r, p, st[1], map[string]string{"foreign": "a piece of the " + whose,
+					"copy": "a copy of lot " + whose}[kind]))
+			}
+		}
 	}
 	return a, nil
 }
@@ -154,6 +161,34 @@ func plural(n int, one, many string) string {
 		return "1 " + one
 	}
 	return fmt.Sprintf("%d %s", n, many)
+}
+
+// elsewhere is the advice on a piece of another model or a copy, which says whose it is.
+func elsewhere(r study.Reading, p store.Part, state, whose string) Module {
+	m := Module{Part: p.Name, Whose: cmp.Or(whose, "a piece from elsewhere ("+strings.ReplaceAll(state, "@", " ")+")")}
+	var verdicts []ledger.Verdict
+	open := false
+	for _, c := range r.Study.Checks {
+		v := r.Grade(p.Name, state, c)
+		verdicts = append(verdicts, v)
+		open = open || len(v.For) > 0 && v.Mark == ledger.Unsettled
+	}
+	m.Mark, m.Eye = ledger.Summary(verdicts, study.IsNotice)
+	switch {
+	case m.Mark == ledger.Untested || m.Mark == ledger.Unsettled || open:
+		m.Advice, m.Why = "test on", "whether "+m.Whose+" costs a function is not settled"
+	case m.Mark == ledger.Works:
+		m.Advice, m.Why = "may stand in", m.Whose+" costs nothing that was read with it"
+	case m.Mark == ledger.Calibrated:
+		m.Advice, m.Why = "may stand in once calibrated", m.Whose+" works once it is matched to the board"
+	case m.Mark == ledger.WithNotice:
+		m.Advice, m.Why = "may stand in, with a notice", m.Whose+" is told of by the phone"
+	case together(verdicts) != "":
+		m.Advice, m.Why = together(verdicts), m.Whose+" costs a function only with the pair"
+	default:
+		m.Advice, m.Why = "do not use", m.Whose+" "+m.Mark
+	}
+	return m
 }
 
 // module weighs one part: the lock evidence first, then the way, its odds and the price.

@@ -234,21 +234,104 @@ func ChangeTrial(ctx context.Context, s *act.Service, c act.Command, id string, 
 	})
 }
 
-// DeleteTrial takes a trial back.
-func DeleteTrial(ctx context.Context, s *act.Service, c act.Command, id string, saw int) (store.Trial, error) {
-	return act.Delete[store.Trial](ctx, s, c, id, saw, nil)
+// GoneTrial is a trial that was deleted, and how many pieces went back because they had been moved for it.
+type GoneTrial struct {
+	store.Trial
+	Back int `json:"back" doc:"pieces moved for it that lie where they lay before"`
 }
 
-// RestoreTrial brings a trial back.
+// DeleteTrial takes a trial back, and with it the moves that were made for it: those since whatever was recorded before it. Where
+// something was recorded after it, the bench went on from there and the moves stay.
+func DeleteTrial(ctx context.Context, s *act.Service, c act.Command, id string, saw int) (GoneTrial, error) {
+	return act.Do(ctx, s, c, 200, func(tx *store.Tx) (GoneTrial, error) {
+		var gone GoneTrial
+		t, err := store.Get[store.Trial](tx.DB, id)
+		if errors.Is(err, gorm.ErrRecordNotFound) {
+			return gone, act.ErrNotFound
+		} else if err != nil {
+			return gone, err
+		}
+		b, err := study.Lock(tx, t.StudyID)
+		if err != nil {
+			return gone, err
+		}
+		made := movesMadeFor(b, id)
+		row, err := store.Delete[store.Trial](tx, id, saw)
+		if err != nil {
+			return gone, err
+		}
+		gone.Trial = *row
+		for _, a := range made {
+			if _, err := store.Delete[store.SwapAct](tx, a.ID, a.Version); err != nil {
+				return gone, err
+			}
+			gone.Back += len(a.Moves)
+		}
+		return gone, nil
+	})
+}
+
+// movesMadeFor are the moves directly before a trial, where nothing came after it.
+func movesMadeFor(b *study.Record, trial string) []store.SwapAct {
+	list := moments(b)
+	k := slices.IndexFunc(list, func(m moment) bool { return m.id == trial })
+	if k < 0 || k != len(list)-1 {
+		return nil
+	}
+	var out []store.SwapAct
+	for k--; k >= 0; k-- {
+		i := slices.IndexFunc(b.Acts, func(a store.SwapAct) bool { return a.ID == list[k].id && a.Kind == "move" })
+		if i < 0 {
+			break
+		}
+		out = append(out, b.Acts[i])
+	}
+	return out
+}
+
+// RestoreTrial brings a trial back, and the moves that went with it: those deleted by the same change.
 func RestoreTrial(ctx context.Context, s *act.Service, c act.Command, id string, saw int) (store.Trial, error) {
+	var gone store.Trial
+	err := s.DB.WithContext(ctx).Unscoped().First(&gone, "id = ?", id).Error
+	if err != nil && !errors.Is(err, gorm.ErrRecordNotFound) {
+		return gone, err
+	}
 	return restored(ctx, s, c, id, saw, func(t *store.Trial) string { return t.StudyID },
-		func(b *study.Record, t *store.Trial) error { return checkTrial(b, &t.TrialFacts) })
+		func(tx *store.Tx, b *study.Record, t *store.Trial) error {
+			var acts []store.SwapAct
+			if err := tx.DB.Unscoped().Where("study_id = ? AND kind = 'move' AND deleted_at = ?", t.StudyID, gone.DeletedAt.Time).
+				Find(&acts).Error; err != nil {
+				return err
+			}
+			for _, a := range acts {
+				if _, err := store.Restore[store.SwapAct](tx, a.ID, a.Version); err != nil {
+					return err
+				}
+				if err := checkAct(b, &a.SwapActFacts); err != nil {
+					return err
+				}
+			}
+			return checkTrial(b, &t.TrialFacts)
+		})
+}
+
+// PassGate adds a step that was tried to a trial whose board does not start or stays dark.
+func PassGate(ctx context.Context, s *act.Service, c act.Command, id string, saw int, step string) (store.Trial, error) {
+	return act.Change(ctx, s, c, id, saw, func(_ *store.Tx, t *store.Trial) error {
+		if !slices.Contains(ledger.DeadGate(), step) {
+			return fault.New("step", step, strings.Join(ledger.DeadGate(), ", "))
+		}
+		if !slices.Contains(t.DeadGate, step) {
+			t.DeadGate = append(t.DeadGate, step)
+		}
+		return nil
+	})
 }
 
 // restored brings a row of a study back with the study locked, and judges it by what the study is now: parts and units
 // may have gone in the meantime.
 func restored[T any, E store.Entity[T]](ctx context.Context, s *act.Service, c act.Command, id string, saw int,
-	of func(E) string, check func(*study.Record, E) error) (T, error) {
+	of func(E) string, check func(*store.Tx, *study.Record, E) error) (T, error) {
 	row := E(new(T)) // a row never leaves its study
 	err := s.DB.WithContext(ctx).Unscoped().First(row, "id = ?", id).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
@@ -266,6 +349,6 @@ func restored[T any, E store.Entity[T]](ctx context.Context, s *act.Service, c a
 		if err != nil {
 			return none, err
 		}
-		return *back, check(b, back)
+		return *back, check(tx, b, back)
 	})
 }

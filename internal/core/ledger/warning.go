@@ -80,7 +80,7 @@ func (s Study) Factors(h History, slots []string, check string, apart bool) []Ce
 
 // Warning is a guard that is shown before anyone draws a conclusion.
 type Warning struct {
-	Kind string `json:"kind" enum:"not back at baseline,spoiled evidence,dead gate,builds differ,not all foreign,last control,halt"`
+	Kind string `json:"kind" enum:"not back at baseline,spoiled evidence,dead gate,builds differ,not all foreign,last control,halt,connector differs,connector worn"`
 	Text string `json:"text"`
 }
 

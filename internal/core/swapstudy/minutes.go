@@ -63,3 +63,16 @@ func (b Bench) moving(s *ledger.Study, board string, pieces []ledger.Piece) floa
 	}
 	return checkMinutes + openMinutes + most + furtherShare*(total-most)
 }
+
+// Minutes of an act in a study from where its pieces lie at the end, by kind.
+func Minutes(in Input, n Next) (float64, error) {
+	r := &reader{in: in}
+	if err := r.read(); err != nil {
+		return 0, err
+	}
+	var pieces []ledger.Piece
+	for _, slot := range n.Slots {
+		pieces = append(pieces, ledger.Piece{Slot: slot, Unit: n.From, Model: r.model(n.From)})
+	}
+	return r.atBench().ByKind(&r.study, n, pieces), nil
+}

@@ -2413,6 +2413,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/gate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a step tried before a board is called dead */
+        post: operations["pass-gate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/restore": {
         parameters: {
             query?: never;
@@ -3958,6 +3975,8 @@ export interface components {
             /** Format: double */
             advised_minutes: number;
             slips: string[];
+            /** @description what was hidden, and from when on the readings told it */
+            truths: components["schemas"]["DryrunTruth"][];
             verdicts: components["schemas"]["DrillJudgement"][];
         };
         DryrunRoom: {
@@ -3972,6 +3991,19 @@ export interface components {
             lost: string[];
             /** Format: double */
             minutes: number;
+            words: string;
+        };
+        DryrunTruth: {
+            /** @description the reading after which it was nearly sure; left out: never */
+            after?: string;
+            check: string;
+            /** Format: double */
+            minute?: number;
+            /**
+             * Format: double
+             * @description how sure it was in the end, 0 to 1
+             */
+            sure: number;
             words: string;
         };
         DryrunView: {
@@ -4666,6 +4698,11 @@ export interface components {
             grade: "take" | "take_later" | "ask" | "refuse";
             item: string;
         };
+        GateStep: {
+            step: string;
+            /** Format: int64 */
+            version: number;
+        };
         HandoverClaim: {
             may: boolean;
             text: string;
@@ -5063,7 +5100,7 @@ export interface components {
         };
         LedgerWarning: {
             /** @enum {string} */
-            kind: "not back at baseline" | "spoiled evidence" | "dead gate" | "builds differ" | "not all foreign" | "last control" | "halt";
+            kind: "not back at baseline" | "spoiled evidence" | "dead gate" | "builds differ" | "not all foreign" | "last control" | "halt" | "connector differs" | "connector worn";
             text: string;
         };
         LinkUse: {
@@ -8204,6 +8241,66 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        SwapGoneTrial: {
+            /** @description checks whose result was filled in and not seen; they never count */
+            assumed?: string[];
+            /**
+             * Format: int64
+             * @description pieces moved for it that lie where they lay before
+             */
+            back: number;
+            /**
+             * Format: uuid
+             * @description unit whose main board this is
+             */
+            board_unit_id: string;
+            /**
+             * Format: double
+             * @description from the start of the phone to the first reading
+             */
+            boot_minutes?: number;
+            /** @description software build on the board; the unit's own by default */
+            build?: string;
+            /** @description ids of own parts that were plugged in and hung out of their place */
+            dangling?: string[];
+            /** @description nothing showed: what was lost waits for the gate */
+            dark_screen?: boolean;
+            dead_gate?: ("charger" | "some minutes waited" | "reseated once" | "reseated twice" | "known-good part")[];
+            /**
+             * Format: date-time
+             * @description when it was made, where that was not when it was written down
+             */
+            done_at?: string;
+            /** @description unit whose housing the board sits in; its own by default */
+            housing_unit_id?: string;
+            /** Format: uuid */
+            id: string;
+            later?: components["schemas"]["Later"][];
+            /** Format: double */
+            minutes?: number;
+            note?: string;
+            notices?: components["schemas"]["Notice"][];
+            /** @description the list of notices was looked at */
+            notices_read?: boolean;
+            pieces?: components["schemas"]["Piece"][];
+            /** Format: int64 */
+            place: number;
+            /** @description check, at once: pass, weak, lost, skipped or dark */
+            results?: {
+                [key: string]: string;
+            };
+            /** @description check: the symptom in words, the value that was measured */
+            seen?: {
+                [key: string]: components["schemas"]["Seen"];
+            };
+            /** Format: int64 */
+            seq: number;
+            study_id: string;
+            /** @description freezes, lags, half bright … */
+            symptom?: string;
+            /** Format: int64 */
+            version: number;
+        };
         SwapHousing: {
             /** @description unit whose board is in it; empty: none */
             board_unit_id?: string;
@@ -8252,6 +8349,8 @@ export interface components {
              * @description a repair at the bench pays while it takes less than this at the rate given
              */
             pays_below_minutes?: number;
+            /** @description of a piece that is not this model's: the model or the lot that it comes from */
+            whose?: string;
             why: string;
             /** Format: int64 */
             worth_minor?: number;
@@ -8276,6 +8375,15 @@ export interface components {
             reason: string;
             /** @description checks that it settles in part, the most first */
             settles: string[];
+            /** @description of a gate: the step that is missing */
+            step?: string;
+            /** @description of a gate: id of the trial that waits for it */
+            trial?: string;
+            /**
+             * Format: double
+             * @description of a gate: minutes that it waits
+             */
+            wait?: number;
             words: string;
         };
         SwapOnDay: {
@@ -15343,6 +15451,46 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapGoneTrial"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "pass-gate": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GateStep"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };

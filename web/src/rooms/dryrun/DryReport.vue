@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '../../api/client'
-import { minutes } from '../../shared/format'
+import { minutes, percent } from '../../shared/format'
 
 /** The end of a dry run: verdict by verdict, where the reasoning slipped, and the advised sequence on the same phones. */
 defineProps<{ room: Schemas['DryrunView']; words: (explanation: string) => string }>()
@@ -29,6 +29,21 @@ defineProps<{ room: Schemas['DryrunView']; words: (explanation: string) => strin
         </tr>
       </tbody>
     </table>
+  </section>
+  <section v-if="room.report!.truths.length">
+    <h2>What was hidden, and when your readings told it</h2>
+    <ul class="plain">
+      <li v-for="t in room.report!.truths" :key="t.check + t.words">
+        <b>{{ t.check }}</b>
+        : {{ t.words }}.
+        <span v-if="t.after">
+          It could have been known after {{ t.after }}, minute
+          <span class="fig">{{ Math.round(t.minute ?? 0) }}</span>
+          .
+        </span>
+        <span v-else class="look">Your readings never told it ({{ percent(t.sure) }} in the end).</span>
+      </li>
+    </ul>
   </section>
   <section v-if="room.report!.slips.length">
     <h2>Where the reasoning slipped</h2>

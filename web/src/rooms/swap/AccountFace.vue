@@ -53,13 +53,16 @@ const { room: account } = useRoom(
             <tr>
               <th>Module</th>
               <th>Advice</th>
-              <th>As a stranger</th>
+              <th>In another phone</th>
               <th class="num">closed and tested</th>
             </tr>
           </thead>
           <tbody>
-            <tr v-for="m in account.modules" :key="m.part">
-              <td>{{ m.part }}</td>
+            <tr v-for="m in account.modules" :key="`${m.part} ${m.whose}`">
+              <td>
+                {{ m.part }}
+                <small v-if="m.whose">{{ m.whose }}</small>
+              </td>
               <td>
                 <b>{{ m.advice }}</b>
                 <small class="quiet">{{ m.why }}{{ m.odds ? `; on the way ${m.odds}` : '' }}</small>

@@ -12,7 +12,7 @@ import PlaceFields from './PlaceFields.vue'
 const props = defineProps<{
   room: Schemas['SwapRoom']
   damaged?: { piece: Schemas['Piece']; board: string }
-  begin?: 'calibrate'
+  begin?: 'calibrate' | 'reset'
 }>()
 const emit = defineEmits<{ close: []; told: [told: string[]] }>()
 type Kind = Schemas['SwapAct']['kind'] | 'paired'

@@ -4,10 +4,15 @@ import { computed } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import { minutes } from '../../shared/format'
+import WallClock from '../../shared/WallClock.vue'
 
 /** The swaps that tell most per minute, each with its reason; with a budget, the sequence that settles most within it. */
 const props = defineProps<{ room: Schemas['SwapRoom']; writes: boolean; budget: number }>()
-defineEmits<{ start: [next: Schemas['SwapNextSwap']]; 'update:budget': [minutes: number] }>()
+defineEmits<{
+  start: [next: Schemas['SwapNextSwap']]
+  gate: [next: Schemas['SwapNextSwap'], started: boolean]
+  'update:budget': [minutes: number]
+}>()
 const explore = defineModel<boolean>('explore', { required: true })
 const list = computed(() => (props.budget && props.room.plan.length ? props.room.plan : props.room.next))
 /** All home: the first act that puts a phone's own pieces back. */
@@ -32,8 +37,16 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
           </small>
           <small>{{ n.reason }}{{ /[…?]$/.test(n.reason) ? '' : '.' }}</small>
         </span>
+        <span v-if="writes && n.kind === 'gate'" class="gate">
+          <WallClock v-if="n.wait" :id="`${n.trial}:${n.step}`" :minutes="n.wait" :label="n.words" />
+          <ElButton :type="i ? undefined : 'primary'" @click="$emit('gate', n, false)">
+            Still dark
+            <span v-if="!i" class="keys">e</span>
+          </ElButton>
+          <ElButton @click="$emit('gate', n, true)">It started</ElButton>
+        </span>
         <ElButton
-          v-if="writes && n.kind !== 'gate'"
+          v-else-if="writes"
           :type="i ? undefined : 'primary'"
           :aria-label="`Start: ${n.words}`"
           @click="$emit('start', n)"
@@ -82,6 +95,15 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
 }
 small {
   display: block;
+}
+.gate {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  align-items: stretch;
+}
+.gate :deep(.el-button) {
+  margin: 0;
 }
 .budget {
   display: flex;

@@ -102,7 +102,7 @@ const { room: faults } = useRoom(
 )
 const sick = ref('')
 const fault = computed(() => faults.value?.find((f) => f.id === sick.value) ?? faults.value?.at(-1))
-const acting = ref<{ piece: Schemas['Piece']; board: string } | 'calibrate' | true>()
+const acting = ref<{ piece: Schemas['Piece']; board: string } | 'calibrate' | 'reset' | true>()
 const cell = ref<Schemas['LedgerVerdict']>()
 const { problem, mine, theirs, save } = useChange()
 
@@ -120,26 +120,44 @@ async function recordOther() {
   if (next) record(next.unit_id)
   else await leave()
 }
+/** A step before a board is called dead: it is written into the trial that waits for it; if it started, it is a trial of its own. */
+async function passGate(n: Schemas['SwapNextSwap'], started: boolean) {
+  const waits = room.value?.trials.find((t) => t.id === n.trial)
+  if (!waits) return
+  const kept = await save((v, header) =>
+    take(
+      api.POST('/api/trials/{id}/gate', {
+        params: { path: { id: waits.id }, header },
+        body: { version: v ?? waits.version, step: n.step ?? '' },
+      }),
+    ),
+  )
+  if (kept && started) record(room.value?.board.housings.find((x) => x.board_unit_id === n.board_unit_id)?.unit_id)
+}
 async function begin(n?: Schemas['SwapNextSwap']) {
   const r = room.value
   if (!n || !r) return
+  if (n.kind === 'gate') return passGate(n, false)
   if (n.kind === 'calibrate') {
     acting.value = 'calibrate'
     await show('board')
     return
   }
-  const moves = n.moves
-  if (moves.length) {
-    const made = await save((_, header) =>
+  const act = (body: Omit<Schemas['NewSwapAct'], 'id'>) =>
+    save((_, header) =>
       take(
-        api.POST('/api/studies/{id}/swap-acts', {
-          params: { path: { id }, header },
-          body: { id: newId(), kind: 'move', moves },
-        }),
+        api.POST('/api/studies/{id}/swap-acts', { params: { path: { id }, header }, body: { id: newId(), ...body } }),
       ),
     )
-    if (!made) return
+  if (n.moves.length && !(await act({ kind: 'move', moves: n.moves }))) return
+  if (n.kind === 'restore') {
+    acting.value = 'reset' // reset or flashed: whoever did it says which
+    await show('board')
+    return
   }
+  const there = r.board.housings.find((x) => x.board_unit_id === n.board_unit_id)
+  const pieces = there?.fitted.filter((p) => n.part_ids.includes(p.part_id)) ?? []
+  if (n.kind === 'reseat' && !(await act({ kind: 'reseat', board_unit_id: n.board_unit_id, pieces }))) return
   const h = room.value?.board.housings.find((x) => x.board_unit_id === n.board_unit_id)
   record(h?.unit_id)
 }
@@ -162,7 +180,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   else return
   e.preventDefault()
 })
-const { gone, offer, undo } = useUndo((t: Schemas['Trial']) =>
+const { gone, offer, undo } = useUndo((t: Schemas['SwapGoneTrial']) =>
   save((_, header) =>
     take(
       api.POST('/api/trials/{id}/restore', { params: { path: { id: t.id }, query: { version: t.version }, header } }),
@@ -217,7 +235,7 @@ async function undoAct(a: Schemas['SwapActView']) {
             v-if="acting"
             :room="room"
             :damaged="typeof acting === 'object' ? acting : undefined"
-            :begin="acting === 'calibrate' ? acting : undefined"
+            :begin="typeof acting === 'string' ? acting : undefined"
             @told="(t) => (told = t)"
             @close="acting = undefined"
           />
@@ -235,7 +253,11 @@ async function undoAct(a: Schemas['SwapActView']) {
           <section class="trials">
             <h2>Trials, board first</h2>
             <p v-if="gone" class="undo" role="status">
-              Trial t{{ gone.seq }} is deleted.
+              Trial t{{ gone.seq }} is deleted{{
+                gone.back
+                  ? `, and the ${gone.back} pieces moved for it lie where they lay before: move them so on the bench, too`
+                  : ''
+              }}.
               <ElButton @click="undo">Undo</ElButton>
             </p>
             <div v-if="told.length" class="undo" role="status">
@@ -305,6 +327,7 @@ async function undoAct(a: Schemas['SwapActView']) {
           :room="room"
           :writes="writes"
           @start="begin"
+          @gate="passGate"
         />
         <p v-if="writes && room.units.length" class="row">
           <ElButton @click="record()">

@@ -19,7 +19,7 @@ const emit = defineEmits<{ close: []; other: []; told: [told: string[]] }>()
 type Piece = Schemas['Piece']
 const old = props.trial
 const board = ref(old?.board_unit_id ?? props.start?.board ?? props.room.units[0]!.id)
-const housing = old?.housing_unit_id ?? props.start?.housing ?? ''
+const housing = ref(old?.housing_unit_id ?? props.start?.housing ?? '')
 const unit = computed(() => props.room.units.find((u) => u.id === board.value)!)
 const other = computed(() => props.room.units.find((u) => u.id !== board.value))
 const facts = reactive({ build: old?.build ?? '', minutes: old?.minutes ?? 0, note: old?.note ?? '' })
@@ -54,8 +54,22 @@ function lay(list: Piece[], dangling: string[] = []) {
   models.value = Object.fromEntries(list.filter((p) => p.model).map((p) => [p.part_id, p.model!]))
 }
 lay(old?.pieces ?? props.start?.pieces ?? [], old?.dangling)
+/** What was laid last, to know whether somebody chose other pieces since. */
+const laid = computed(() => JSON.stringify([pieces.value, lots.value, models.value]))
+let untouched = laid.value
+/** Another board: the housing that it sits in now comes with it, and what lies there, unless pieces were chosen by hand. */
 function turn(id: string) {
   board.value = id
+  const there = old ? undefined : props.room.board.housings.find((h) => h.board_unit_id === id)
+  if (there) {
+    const chosen = laid.value !== untouched
+    housing.value = there.unit_id
+    if (!chosen) {
+      lay(there.fitted)
+      untouched = laid.value
+      return
+    }
+  }
   for (const k of Object.keys(pieces.value))
     if (pieces.value[k]?.startsWith('unit')) pieces.value[k] = `unit ${other.value?.id}`
 }
@@ -123,7 +137,7 @@ async function submit(next: 'close' | 'other' = 'close', bench: 'ask' | 'follow'
     notices: more.notices.filter((n) => n.text.trim()),
     dead_gate: more.dead_gate as NonNullable<Schemas['Trial']['dead_gate']>,
     board_unit_id: board.value,
-    housing_unit_id: housing,
+    housing_unit_id: housing.value,
     pieces: list,
     dangling: Object.entries(pieces.value).flatMap(([p, o]) => (o === 'dangling' ? [p] : [])),
     results: results.value,
