@@ -79,9 +79,9 @@ export async function followCard(page: Page, lost: (foreign: (slot: string) => b
   const form = page.getByRole('form', { name: 'A trial, board first' })
   await page.keyboard.press('e')
   await expect(form).toBeVisible()
-  const slots = await form.locator('[data-slot-of]').evaluateAll((list) =>
-    list.map((e) => [e.getAttribute('data-slot-of')!, e.getAttribute('data-origin')!] as const),
-  )
+  const slots = await form
+    .locator('[data-slot-of]')
+    .evaluateAll((list) => list.map((e) => [e.getAttribute('data-slot-of')!, e.getAttribute('data-origin')!] as const))
   const away = new Set(slots.filter(([, origin]) => origin.startsWith('unit')).map(([slot]) => slot))
   const seen = lost((slot) => away.has(slot))
   // The checks stand in the order in which they are likely lost; the focus is on the first.

@@ -2,7 +2,9 @@ import { answer, clean, expect, signIn, test } from './bench'
 import { followCard, headers, smallStudy } from './lab'
 
 // The service is not asked here; a refusal is expected nowhere.
-test('two parts that are lost only together are found by following the cards, and stand in the sheet', async ({ page }) => {
+test('two parts that are lost only together are found by following the cards, and stand in the sheet', async ({
+  page,
+}) => {
   await signIn(page)
   const id = await smallStudy(page, 'Skerry 7')
   await page.goto(`/studies/${id}/swap`)
@@ -18,7 +20,8 @@ test('two parts that are lost only together are found by following the cards, an
     await followCard(page, (foreign) => (foreign('display') && foreign('battery') ? ['Touch'] : []))
     await expect(page.getByText(`t${rounds + 1}`, { exact: true }).first()).toBeVisible()
     const account = await (await page.request.get(`/api/studies/${id}/swap/account`)).json()
-    for (const m of account.modules as Module[]) if (m.part !== 'loudspeaker') expect(m.advice, m.part).not.toBe('replace')
+    for (const m of account.modules as Module[])
+      if (m.part !== 'loudspeaker') expect(m.advice, m.part).not.toBe('replace')
   }
   expect(await advice()).toBe('exchange it or the display, not both')
   expect(rounds).toBeLessThanOrEqual(12)
@@ -50,8 +53,12 @@ test('a dark screen leads through the steps before a board is called dead, with 
   await expect(card.first().getByRole('timer')).toContainText(/14:5|15:00/)
   await page.reload()
   await expect(card.first().getByRole('timer')).toContainText(/14:[0-5]/)
-  for (const step of ['Leave it on the charger', 'Unplug its battery lead first', 'Seat the same connectors', 'Try a display'])
-    {
+  for (const step of [
+    'Leave it on the charger',
+    'Unplug its battery lead first',
+    'Seat the same connectors',
+    'Try a display',
+  ]) {
     await card.first().getByRole('button', { name: 'Still dark' }).click()
     await expect(card.first()).toContainText(step)
   }

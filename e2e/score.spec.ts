@@ -17,7 +17,9 @@ test('every school beside the others, why, and what would narrow it', async ({ p
   await signIn(page, 'buyer')
   const s = await study(page, 'Drift 4, first pair')
   await page.goto(`/models/${s.model}/score`)
-  await expect(answer(page)).toContainText(/^Physical ease \d\.\d–\d\.\d, pairing first \d\.\d–\d\.\d, the shop's money/)
+  await expect(answer(page)).toContainText(
+    /^Physical ease \d\.\d–\d\.\d, pairing first \d\.\d–\d\.\d, the shop's money/,
+  )
   await expect(answer(page)).toContainText('One test (what that damage costs (screen)) moves up to')
   for (const school of ['Physical ease', 'Pairing first', "The shop's money", 'Classes of EN 45554'])
     await expect(page.getByRole('button', { name: school, exact: true }).first()).toBeVisible()
@@ -41,7 +43,12 @@ test('what somebody says narrows a school, and can be taken back', async ({ page
   const before = await (await page.request.get(`/api/models/${s.model}/score`)).json()
   const range = (room: { schools: { score: { rubric: string; range: [number, number] } }[] }) =>
     room.schools.find((x) => x.score.rubric === 'french-2021')!.score.range
-  await tabTo(page, page.getByRole('button', { name: 'Say: Years the documents stay available' }))
+  await tabTo(
+    page,
+    page.getByRole('button', {
+      name: 'Say: Years the documents stay available',
+    }),
+  )
   await page.keyboard.press('Enter')
   const form = page.getByRole('dialog')
   const field = form.getByRole('spinbutton', { name: 'It is', exact: true })
@@ -58,7 +65,11 @@ test('what somebody says narrows a school, and can be taken back', async ({ page
   await expect(page.getByText('Years the documents stay available')).toBeVisible()
   const after = await (await page.request.get(`/api/models/${s.model}/score`)).json()
   expect(range(after)[1] - range(after)[0]).toBeLessThan(range(before)[1] - range(before)[0])
-  await page.getByRole('button', { name: /^Take back what Bench analyst said of Years the documents/ }).click()
+  await page
+    .getByRole('button', {
+      name: /^Take back what Bench analyst said of Years the documents/,
+    })
+    .click()
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByText('Years the documents stay available')).toBeVisible()
 })
@@ -93,7 +104,11 @@ test('a score narrows when a trial is recorded', async ({ page }) => {
         board_unit_id: board!.id,
         housing_unit_id: board!.id,
         pieces: foreign ? [{ part_id: battery.id, origin: 'unit', unit_id: other!.id }] : [],
-        results: { touch: 'pass', charging: 'pass', 'battery-health': foreign ? 'lost' : 'pass' },
+        results: {
+          touch: 'pass',
+          charging: 'pass',
+          'battery-health': foreign ? 'lost' : 'pass',
+        },
         minutes: 12,
       },
     })
@@ -104,7 +119,10 @@ test('a score narrows when a trial is recorded', async ({ page }) => {
   await expect.poll(() => width(page, 'pairing-first')).toBeLessThan(before)
 })
 
-test('a rule of one’s own by keyboard, published by the office, broken ones refused by path', async ({ page, refusals }) => {
+test('a rule of one’s own by keyboard, published by the office, broken ones refused by path', async ({
+  page,
+  refusals,
+}) => {
   refusals.push(/422/)
   await signIn(page)
   const s = await study(page, 'Drift 4, first pair')

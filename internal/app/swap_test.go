@@ -691,57 +691,6 @@ func TestCalibration(t *testing.T) {
 	}
 }
 
-func TestFaultFinding(t *testing.T) {
-	w := newLab(t, "Atoll 30")
-	ctx := context.Background()
-	f := store.FaultFacts{UnitID: w.pine, CheckMark: "charging", Symptom: "charges only lying down",
-		PartID: w.part["battery"]}
-	for want, change := range map[string]func(*store.FaultFacts){
-		"unit_id": func(f *store.FaultFacts) { f.UnitID = store.NewID() },
-		"part_id": func(f *store.FaultFacts) { f.PartID = store.NewID() },
-		"check":   func(f *store.FaultFacts) { f.CheckMark = "nothing" },
-	} {
-		g := f
-		change(&g)
-		_, err := swap.AddFault(ctx, w.shop.Service, command(), w.study, store.NewID(), g)
-		var bad *fault.Fault
-		if !errors.As(err, &bad) || bad.Field != want {
-			t.Errorf("want a fault at %s, got %v", want, err)
-		}
-	}
-	row, err := swap.AddFault(ctx, w.shop.Service, command(), w.study, store.NewID(), f)
-	w.must(err)
-	view := func(tries ...store.Try) swap.FaultView {
-		t.Helper()
-		f.Tries = tries
-		row, err = swap.ChangeFault(ctx, w.shop.Service, command(), row.ID, row.Version, f)
-		w.must(err)
-		list, err := swap.Faults(ctx, w.shop.Service, w.study)
-		w.must(err)
-		return list[0]
-	}
-	still := func(act string) store.Try { return store.Try{Act: act, Stayed: true} }
-	if v := view(still("as it is")); v.Next[0].Opens || v.Causes[0].P >= 0.9 ||
-		!strings.Contains(words(v.Answer), "try next: ") {
-		t.Errorf("one look: %s, %+v", words(v.Answer), v.Next)
-	}
-	v := view(still("as it is"), still("other app"), still("reset"), store.Try{Act: "reseat"},
-		store.Try{Act: "as it is"})
-	if v.Causes[0].Words != "a connector that is not seated" || v.Causes[0].P < 0.9 ||
-		!strings.Contains(words(v.Answer), "it is a connector") {
-		t.Errorf("gone after reseating: %s", words(v.Answer))
-	}
-	v = view(still("as it is"), still("other app"), still("reset"), still("update"), still("reseat"), still("cable"))
-	if v.Causes[0].Words != "the battery itself" && v.Causes[0].Words != "the main board" || len(v.Next) == 0 {
-		t.Errorf("nothing helped so far: %+v", v.Causes)
-	}
-	sheet, err := swap.Tell(ctx, w.shop.Service, w.study, 0)
-	if err != nil || !strings.Contains(strings.Join(sheet.NotShown, " "),
-		"PINE, “charges only lying down”: the cause was not found") {
-		t.Errorf("an unresolved fault stays an open question: %v, %v", sheet.NotShown, err)
-	}
-}
-
 // TestMinutesOfARound is worked out by hand: in 120 + 60 s, fitting 0.8 of the 60, out and in again 1.8 of them,
 // closing 0.8 of the other 120: 432 s for each phone; 120 s to start and settle, 170 s of checks.
 func TestMinutesOfARound(t *testing.T) {

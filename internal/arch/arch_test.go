@@ -40,6 +40,7 @@ var allowed = map[string][]string{
 	"internal/app/swap":    append([]string{"internal/calibration"}, rooms...),
 	"internal/app/dryrun":  append([]string{"internal/sim"}, rooms...),
 	"internal/app/score":   rooms,
+	"internal/app/faults":  rooms,
 	"internal/app/parts": append(
 		[]string{"internal/app/fit", "internal/picture"},
 		rooms...), // what interchanges pools demand

@@ -26,13 +26,13 @@ const (
 // Study is a study with everything that was recorded in it.
 type Study struct {
 	store.Study
-	Units     []store.Unit      `json:"units" nullable:"false"`
-	Baselines []store.Baseline  `json:"baselines" nullable:"false"`
-	Log       []store.LogEntry  `json:"log" nullable:"false"`
-	Acts      []store.SwapAct   `json:"acts" nullable:"false"`
-	Trials    []store.Trial     `json:"trials" nullable:"false"`
-	Closings  []store.Closing   `json:"closings" nullable:"false"`
-	Faults    []store.FaultCase `json:"faults" nullable:"false"`
+	Units     []store.Unit     `json:"units" nullable:"false"`
+	Baselines []store.Baseline `json:"baselines" nullable:"false"`
+	Log       []store.LogEntry `json:"log" nullable:"false"`
+	Acts      []store.SwapAct  `json:"acts" nullable:"false"`
+	Trials    []store.Trial    `json:"trials" nullable:"false"`
+	Closings  []store.Closing  `json:"closings" nullable:"false"`
+	Faults    []any            `json:"faults,omitempty" nullable:"false" doc:"searches of earlier versions; they are not read"`
 }
 
 // Document is a model with its studies. Ids in it are names ("part battery", "step s3", "unit PINE"), which a reader gives
@@ -47,6 +47,7 @@ type Document struct {
 	Facts    []store.FactSaying `json:"facts" nullable:"false" doc:"what people said for the scores"`
 	Lots     []store.Lot        `json:"lots" nullable:"false"`
 	Outcomes []store.Outcome    `json:"outcomes" nullable:"false"`
+	Cases    []store.FaultCase  `json:"cases,omitempty" nullable:"false" doc:"closed searches for a fault, without anything about the owner"`
 	Studies  []Study            `json:"studies" nullable:"false"`
 }
 
@@ -75,6 +76,16 @@ func Gather(db *gorm.DB, modelID, studyID, date string) (Document, error) {
 	for i := range d.Outcomes {
 		d.Outcomes[i].AccountID = ""
 	}
+	if d.Cases, err = store.List[store.FaultCase](db, "id", "model_id = ? AND state = 'repaired'", modelID); err != nil {
+		return d, err
+	}
+	for i, c := range d.Cases { // what was done and what it was; whose phone and who did it stay here
+		acts := []store.FaultAct{}
+		for _, a := range c.Acts {
+			acts = append(acts, store.FaultAct{Act: a.Act, Answer: a.Answer, Minutes: a.Minutes})
+		}
+		d.Cases[i].Acts, d.Cases[i].VisitID, d.Cases[i].Why = acts, "", ""
+	}
 	where, args := "model_id = ?", []any{modelID}
 	if studyID != "" {
 		where, args = where+" AND id = ?", append(args, studyID)
@@ -94,7 +105,7 @@ func Gather(db *gorm.DB, modelID, studyID, date string) (Document, error) {
 		d.Studies = append(
 			d.Studies,
 			Study{Study: b.Study, Units: b.Units, Baselines: b.Baselines, Log: b.Log, Acts: b.Acts,
-				Trials: b.Trials, Closings: b.Closings, Faults: b.Faults},
+				Trials: b.Trials, Closings: b.Closings},
 		)
 	}
 	return d, nil
@@ -129,6 +140,9 @@ func (d Document) names() map[string]string {
 	for i, o := range d.Outcomes {
 		name(o.ID, fmt.Sprintf("outcome %d", i+1))
 	}
+	for i, c := range d.Cases {
+		name(c.ID, "case "+strconv.Itoa(i+1))
+	}
 	for _, s := range d.Studies {
 		name(s.ID, "study "+s.Title)
 		for _, u := range s.Units {
@@ -148,9 +162,6 @@ func (d Document) names() map[string]string {
 		}
 		for i, r := range s.Closings {
 			name(r.ID, "closing "+strconv.Itoa(i+1))
-		}
-		for i, r := range s.Faults {
-			name(r.ID, "case "+strconv.Itoa(i+1))
 		}
 	}
 	return by

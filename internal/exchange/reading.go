@@ -291,23 +291,34 @@ func Import(ctx context.Context, s *act.Service, c act.Command, text []byte, nam
 		for i := range d.Outcomes {
 			d.Outcomes[i].AccountID = c.Actor.ID
 		}
-		err = errors.Join(create(tx, &n, []store.Model{d.Model}), create(tx, &n, d.Parts), create(tx, &n, d.Steps),
-			create(tx, &n, d.Facts), create(tx, &n, d.Lots), create(tx, &n, d.Outcomes))
-		if err != nil {
+		if err := inOrder(
+			func() error { return create(tx, &n, []store.Model{d.Model}) },
+			func() error { return create(tx, &n, d.Parts) },
+			func() error { return create(tx, &n, d.Steps) },
+			func() error { return create(tx, &n, d.Facts) },
+			func() error { return create(tx, &n, d.Lots) },
+			func() error { return create(tx, &n, d.Outcomes) },
+			func() error { return create(tx, &n, d.Cases) },
+		); err != nil {
 			return n, err
 		}
+		for _, c := range d.Cases {
+			for _, cause := range c.Ended {
+				if err := store.CountFault(tx, c.ModelID, c.Symptom, cause, 1/float64(len(c.Ended))); err != nil {
+					return n, err
+				}
+			}
+		}
 		for _, st := range d.Studies {
-			err := errors.Join(
-				create(tx, &n, []store.Study{st.Study}),
-				create(tx, &n, st.Units),
-				create(tx, &n, st.Baselines),
-				create(tx, &n, st.Log),
-				create(tx, &n, st.Acts),
-				create(tx, &n, st.Trials),
-				create(tx, &n, st.Closings),
-				create(tx, &n, st.Faults),
-			)
-			if err != nil {
+			if err := inOrder(
+				func() error { return create(tx, &n, []store.Study{st.Study}) },
+				func() error { return create(tx, &n, st.Units) },
+				func() error { return create(tx, &n, st.Baselines) },
+				func() error { return create(tx, &n, st.Log) },
+				func() error { return create(tx, &n, st.Acts) },
+				func() error { return create(tx, &n, st.Trials) },
+				func() error { return create(tx, &n, st.Closings) },
+			); err != nil {
 				return n, err
 			}
 			n.Studies = append(n.Studies, st.ID)
@@ -332,6 +343,17 @@ func readable(db *gorm.DB, d Document) error {
 		}
 		if _, err := b.Read(""); err != nil {
 			return fault.New(fmt.Sprintf("studies[%d].trials", i), "swaps that cannot be read", err.Error())
+		}
+	}
+	return nil
+}
+
+// inOrder runs the steps of a transaction one after the other and stops at the first that fails: after a deadlock the database has
+// rolled back already, and whatever ran on would be committed by itself.
+func inOrder(steps ...func() error) error {
+	for _, step := range steps {
+		if err := step(); err != nil {
+			return err
 		}
 	}
 	return nil

@@ -28,7 +28,7 @@ const (
 
 // kept are the rooms whose answers are kept while nothing that they rest on changes.
 var kept = map[string]scope{"get-swap": ofStudy, "get-swap-account": ofStudy, "get-swap-factors": ofStudy,
-	"get-faults": ofStudy, "get-notices": ofStudy, "get-intake": ofStudy, "get-strip": ofStudy, "get-closeup": ofStudy,
+	"get-notices": ofStudy, "get-intake": ofStudy, "get-strip": ofStudy, "get-closeup": ofStudy,
 	"get-handover": ofStudy, "get-study": ofStudy, "get-ways": ofModel, "get-harvest": ofModel, "get-score": ofModel,
 	"get-scorecard": ofModel,
 	"get-model":     ofModel, "get-job": ofModel, "compare-way": ofAll, "find": ofAll, "list-models": ofAll,

@@ -241,7 +241,6 @@ func TestAStoredValueNeverBreaksARoom(t *testing.T) {
 		"/api/studies/" + b.study + "/swap/account",
 		"/api/studies/" + b.study + "/closeup",
 		"/api/studies/" + b.study + "/handover",
-		"/api/studies/" + b.study + "/faults",
 		"/api/models/" + b.model + "/ways",
 		"/api/models/" + b.model + "/score",
 		"/api/models/" + b.model,

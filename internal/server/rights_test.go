@@ -46,7 +46,7 @@ func TestEveryRouteAgainstEveryRole(t *testing.T) {
 	const words = `(change|delete|restore)-word` // the office edits what whoever logs has taught
 	writes := map[act.Role]*regexp.Regexp{
 		act.Analyst:    regexp.MustCompile(`.`), // less what follows below
-		act.Technician: regexp.MustCompile(`^(add-outcome|add-dry-run|add-dry-act|end-dry-run|` + says + `)$`),
+		act.Technician: regexp.MustCompile(`^(add-outcome|add-dry-run|add-dry-act|end-dry-run|[a-z]+-fault(-act)?|` + says + `)$`),
 		act.Buyer:      regexp.MustCompile(`^(add-dry-run|add-dry-act|end-dry-run|` + says + `|` + buys + `|` + words + `)$`),
 		act.Administrator: regexp.MustCompile(
 			`^(add-dry-run|add-dry-act|end-dry-run|try-score|look-at-(desk-)?table|draft-rubric|set-workshop|` +
@@ -117,7 +117,7 @@ func TestSessions(t *testing.T) {
 		}
 	}
 	if strings.Contains(a.text, "argon") || a.str("who.role") != "technician" ||
-		a.str("rights") != "[dry runs facts jobs outcomes session words]" {
+		a.str("rights") != "[dry runs facts jobs outcomes session visits words]" {
 		t.Errorf("who: %s", a.text)
 	}
 	if a := p.must(403, "POST", "/api/models", m{}); !strings.Contains(a.str("detail"),

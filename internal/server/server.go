@@ -236,7 +236,7 @@ func build(c Config) (*server, *gin.Engine) {
 	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(c.Proxies), rights: map[string]act.Right{},
 		answers: newAnswers(), build: store.Edition()}
 	s.api.UseMiddleware(s.guard, s.remember)
-	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.intakeRoutes, s.stripRoutes, s.wordRoutes,
+	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.faultRoutes, s.intakeRoutes, s.stripRoutes, s.wordRoutes,
 		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,
 		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.dayRoutes, s.peopleRoutes, s.betweenRoutes, s.tradeRoutes} {
 		room()

@@ -39,16 +39,6 @@ type (
 		ID string `json:"id" format:"uuid"`
 		swap.CalibrateFacts
 	}
-	// NewFault opens a search for a fault.
-	NewFault struct {
-		ID string `json:"id" format:"uuid"`
-		store.FaultFacts
-	}
-	// FaultChange replaces the facts.
-	FaultChange struct {
-		Version int `json:"version" minimum:"1"`
-		store.FaultFacts
-	}
 	// SwapQuery says how the room is to be read.
 	SwapQuery struct {
 		ByID
@@ -134,17 +124,5 @@ func (s *server) swapRoutes() {
 		"Ask the maker's service to match pieces to a board", act.Studies,
 		func(ctx context.Context, c act.Command, in *newRow[NewCalibration]) (store.SwapAct, error) {
 			return swap.Calibrate(ctx, s.App, s.Calibration, c, in.ByID.ID, in.Body.ID, in.Body.CalibrateFacts)
-		})
-	get(s, "/api/studies/{id}/faults", "get-faults", "The sick phones of a study", act.Studies,
-		func(ctx context.Context, in *ByID) ([]swap.FaultView, error) {
-			return swap.Faults(ctx, s.App, in.ID)
-		})
-	write(s, "POST", "/api/studies/{id}/faults", "add-fault", "Open a search for a fault", act.Studies,
-		func(ctx context.Context, c act.Command, in *newRow[NewFault]) (store.FaultCase, error) {
-			return swap.AddFault(ctx, s.App, c, in.ByID.ID, in.Body.ID, in.Body.FaultFacts)
-		})
-	write(s, "PUT", "/api/faults/{id}", "change-fault", "Record what was tried", act.Studies,
-		func(ctx context.Context, c act.Command, in *newRow[FaultChange]) (store.FaultCase, error) {
-			return swap.ChangeFault(ctx, s.App, c, in.ID, in.Body.Version, in.Body.FaultFacts)
 		})
 }

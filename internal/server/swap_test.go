@@ -75,11 +75,10 @@ func TestSwapOverTheInterface(t *testing.T) {
 			"text"},
 		"a gate of its own": {"POST", at + "/trials",
 			m{"id": store.NewID(), "board_unit_id": b.pine, "dead_gate": []string{"prayer"}}, 422, "dead_gate"},
-		"a fault without a part": {"POST", at + "/faults",
-			m{"id": store.NewID(), "unit_id": b.pine, "check": "touch", "symptom": "dull", "part_id": store.NewID()},
-			422, "part_id"},
-		"no such fault": {"PUT", "/api/faults/" + store.NewID(),
-			m{"version": 1, "unit_id": b.pine, "check": "touch", "symptom": "dull", "part_id": b.lid}, 404, ""},
+		"a fault of no model": {"POST", "/api/faults",
+			m{"id": store.NewID(), "visit_id": store.NewID(), "sticker": "STONE", "state": "in", "for_model_id": store.NewID()},
+			422, "for_model_id"},
+		"no such fault": {"PUT", "/api/faults/" + store.NewID(), m{"version": 1}, 404, ""},
 		"no calibration service": {"POST", at + "/calibrations",
 			m{"id": store.NewID(), "housing_unit_id": b.pine, "part_ids": []string{b.lid}, "understood": true}, 424,
 			"no calibration service is set up"},
@@ -158,22 +157,31 @@ func TestFaultsAndPracticeOverTheInterface(t *testing.T) {
 	w := start(t)
 	p := w.as(act.Analyst)
 	b := p.bench()
-	f := m{"id": store.NewID(), "unit_id": b.pine, "check": "touch", "symptom": "dull in one corner", "part_id": b.lid}
-	made := p.must(201, "POST", "/api/studies/"+b.study+"/faults", f)
-	delete(f, "id")
-	f["version"], f["tries"] = 1, []m{{"act": "as it is", "stayed": true}, {"act": "other app", "stayed": false},
-		{"act": "other app", "stayed": false}}
-	p.must(200, "PUT", "/api/faults/"+made.str("id"), f)
-	if a := p.do("PUT", "/api/faults/"+made.str("id"), f); a.status != 409 {
+	f := m{"id": store.NewID(), "visit_id": store.NewID(), "unit_id": b.pine, "sticker": "PINE", "state": "in", "said": "dull in one corner"}
+	made := p.must(201, "POST", "/api/faults", f)
+	at := "/api/faults/" + made.str("id")
+	p.must(200, "PUT", at, m{"version": 1, "symptom": "touch dead", "works": []string{"picture"}})
+	if a := p.do("PUT", at, m{"version": 1, "symptom": "touch dead"}); a.status != 409 {
 		t.Errorf("a stale change: %d", a.status)
 	}
-	f["version"], f["tries"] = 2, []m{{"act": "shaking", "stayed": true}}
-	if a := p.do("PUT", "/api/faults/"+made.str("id"), f); a.status != 422 || !strings.Contains(a.text, "act") {
+	if a := p.do("POST", at+"/acts", m{"id": store.NewID(), "act": "shaking", "answer": "no"}); a.status != 422 || !strings.Contains(a.text, "act") {
 		t.Errorf("an act that nobody knows: %d %s", a.status, a.text)
 	}
-	a := p.must(200, "GET", "/api/studies/"+b.study+"/faults", nil)
-	if a.str("0.causes.0.words") != "the app or its settings" || !strings.Contains(a.text, "it is the app") {
+	act1 := m{"id": store.NewID(), "act": "restart", "answer": "yes"}
+	w.as(act.Technician).must(201, "POST", at+"/acts", act1) // a technician may
+	p.must(201, "POST", at+"/acts", act1)                    // once
+	a := p.must(200, "GET", at, nil)
+	if a.str("status") != "repaired" || a.str("control") != "required" || len(a.get("acts").([]any)) != 1 {
 		t.Errorf("%s", a.text)
+	}
+	if a := p.must(200, "GET", "/api/faults?unit="+b.pine, nil); !strings.Contains(a.text, "touch dead") {
+		t.Errorf("the list: %s", a.text)
+	}
+	if a := p.must(200, "GET", "/api/symptoms?q=black+screen", nil); a.str("0.id") != "dark screen" {
+		t.Errorf("the symptom: %s", a.text)
+	}
+	if a := w.as(act.Buyer).do("POST", at+"/acts", act1); a.status != 403 {
+		t.Errorf("a buyer records an act: %d", a.status)
 	}
 	if account := p.must(200, "GET", "/api/studies/"+b.study+"/swap/account?rate=4500",
 		nil); len(account.get("modules").([]any)) == 0 || account.str("done") != "[]" {

@@ -15,7 +15,7 @@ func TestWhatIsAllowedFits(t *testing.T) {
 	db := open(t)
 	seen := 0
 	for _, row := range []any{Model{}, Part{}, PlanStep{}, Study{}, Unit{}, LogEntry{}, Photo{}, Check{},
-		Closing{}, Trial{}, SwapAct{}, FaultCase{}, Outcome{}, Account{},
+		Closing{}, Trial{}, SwapAct{}, Visit{}, FaultCase{}, Outcome{}, Account{},
 		PartPair{}, Lot{}, FitTest{}, FactSaying{}, Rubric{}, ScoreMark{},
 		Workshop{}, Seller{}, Offer{}, Exchange{}, Price{}, Delivery{}, Shelf{}, Work{}} {
 		s, err := schema.Parse(row, &sync.Map{}, db.NamingStrategy)

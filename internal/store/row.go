@@ -166,7 +166,7 @@ func write[T any, E Entity[T]](tx *Tx, verb, id string, saw int, deleted bool, c
 	if err != nil {
 		return nil, err
 	}
-	before, err := json.Marshal(row)
+	before, err := json.Marshal(public(row))
 	if err != nil {
 		return nil, err
 	}
@@ -191,6 +191,14 @@ type AuditLine struct {
 	BeforeState, AfterState        *string
 }
 
+// public is what the trail keeps of a row: all of it, but of rows with words about people only that they were written.
+func public(row any) any {
+	if p, is := row.(interface{ Public() any }); is {
+		return p.Public()
+	}
+	return row
+}
+
 func (tx *Tx) audit(verb string, entity any, id string, before []byte, after any) error {
 	line := AuditLine{AccountID: tx.Account, Verb: verb, Entity: kind(entity), RowID: id,
 		HappenedAt: tx.Happened, ArrivedAt: tx.Arrived}
@@ -198,7 +206,7 @@ func (tx *Tx) audit(verb string, entity any, id string, before []byte, after any
 		text := string(before)
 		line.BeforeState = &text
 	}
-	state, err := json.Marshal(after)
+	state, err := json.Marshal(public(after))
 	if err != nil {
 		return err
 	}

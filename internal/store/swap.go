@@ -103,30 +103,6 @@ type SwapAct struct {
 	SwapActFacts
 }
 
-// Try is one step of fault finding: what was done, and whether the symptom stayed.
-type Try struct {
-	Act     string  `json:"act" enum:"as it is,other app,restart,reset,reseat,cable,module,known-good part,update,board"`
-	Stayed  bool    `json:"stayed" doc:"the symptom was still there"`
-	Minutes float64 `json:"minutes,omitempty" minimum:"0" maximum:"1440"`
-}
-
-// FaultFacts describe a sick phone: one symptom of one unit.
-type FaultFacts struct {
-	UnitID    string `json:"unit_id" format:"uuid"`
-	CheckMark string `json:"check" maxLength:"60" doc:"check that shows it"`
-	Symptom   string `json:"symptom" minLength:"1" maxLength:"300"`
-	PartID    string `json:"part_id" format:"uuid" doc:"module that is suspected"`
-	Tries     []Try  `json:"tries,omitempty" nullable:"false" maxItems:"40" gorm:"serializer:json"`
-	Closed    bool   `json:"closed,omitempty"`
-}
-
-// FaultCase is one search for a fault.
-type FaultCase struct {
-	Row
-	StudyID string `json:"study_id"`
-	FaultFacts
-}
-
 // DryAct is one act of a trainee on a simulated pair, as it was asked for.
 type DryAct struct {
 	Kind        string   `json:"kind" enum:"arrange,read,reseat,leave off,reset,flash,calibrate,commit"`

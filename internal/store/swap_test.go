@@ -2,6 +2,7 @@ package store
 
 import (
 	"encoding/json"
+	"strings"
 	"testing"
 )
 
@@ -19,8 +20,11 @@ func TestWhatSwapTestsKeepComesBack(t *testing.T) {
 		SwapActFacts: SwapActFacts{Kind: "move", Moves: []Move{{Piece: piece, ToUnitID: NewID()}}, Minutes: 4}}
 	damage := SwapAct{StudyID: NewID(), Seq: 2, SwapActFacts: SwapActFacts{Kind: "damage", BoardUnitID: NewID(),
 		Pieces: []Piece{piece}, What: "torn", Build: "5", Accepted: true, Reason: "r", Note: "n"}}
-	fault := FaultCase{StudyID: NewID(), FaultFacts: FaultFacts{UnitID: NewID(), CheckMark: "touch", Symptom: "dull",
-		PartID: NewID(), Tries: []Try{{Act: "reseat", Stayed: true, Minutes: 3}}, Closed: true}}
+	fault := FaultCase{VisitID: NewID(), ModelID: NewID(), FaultFacts: FaultFacts{Symptom: "no charge", Works: []string{"boot"},
+		Lost: []string{"microphones"}, Limit: 9000, Service: 12000}, Acts: []FaultAct{{ID: NewID(), Act: "restart", Answer: "at times",
+		Minutes: 2, By: "n", ShelfID: NewID()}}, State: "given up", Ended: []string{"port lead"}, Why: "too dear"}
+	visit := Visit{ModelID: NewID(), VisitFacts: VisitFacts{Sticker: "STONE", Ticket: "217", Said: "since Friday",
+		Arrival: map[string]string{"boot": "pass"}, State: "in"}}
 	run := DryRun{AccountID: NewID(), Level: 4, Seed: 1<<64 - 1,
 		Acts: []DryAct{{Kind: "read", Board: "pine", Checks: []string{"touch"}, Late: true}}, Done: true,
 		RightCount: 3, WrongCount: 2, UnprovenCount: 1, Minutes: 61.5, AdvisedMinutes: 40}
@@ -32,7 +36,7 @@ func TestWhatSwapTestsKeepComesBack(t *testing.T) {
 				return Create(tx,
 					&act)
 			}, func() error { return Create(tx, &damage) },
-			func() error { return Create(tx, &fault) }, func() error {
+			func() error { return Create(tx, &fault) }, func() error { return Create(tx, &visit) }, func() error {
 				return Create(tx,
 					&run)
 			}, func() error { return Create(tx, &study) },
@@ -61,6 +65,13 @@ func TestWhatSwapTestsKeepComesBack(t *testing.T) {
 	same("damage", damage, readDamage, err)
 	readFault, err := Get[FaultCase](db, fault.ID)
 	same("fault", fault, readFault, err)
+	readVisit, err := Get[Visit](db, visit.ID)
+	same("visit", visit, readVisit, err)
+	var line AuditLine // the trail says that something was written of the owner, never what
+	if err := db.First(&line, "row_id = ?", visit.ID).Error; err != nil || strings.Contains(*line.AfterState, "Friday") ||
+		strings.Contains(*line.AfterState, "217") || !strings.Contains(*line.AfterState, "STONE") {
+		t.Errorf("the trail of a visit: %v, %v", line.AfterState, err)
+	}
 	readRun, err := Get[DryRun](db, run.ID)
 	same("dry run", run, readRun, err)
 	readStudy, err := Get[Study](db, study.ID)

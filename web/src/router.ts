@@ -21,6 +21,12 @@ export const router = createRouter({
       component: () => import('./rooms/job/JobRoom.vue'),
     },
     {
+      path: '/faults/:id',
+      name: 'fault',
+      meta: { title: 'Find a fault' },
+      component: () => import('./rooms/faults/FaultRoom.vue'),
+    },
+    {
       path: '/models/:id/ways',
       name: 'ways',
       meta: { title: 'Ways' },

@@ -41,6 +41,7 @@ const (
 	Schools  Resource = "schools"  // which rules are shown to everybody
 	People   Resource = "people"   // accounts of others
 	Trail    Resource = "trail"    // who did what
+	Visits   Resource = "visits"   // phones that came for a repair, and the search for their faults
 	Words    Resource = "words"    // the workshop's own words, taught at the bench; the office changes them
 
 	Read  Verb = "read"
@@ -63,6 +64,7 @@ var rights = map[Right][]Role{
 	{Schools, Read}:   Roles,
 	{Buying, Read}:    Roles,
 	{Jobs, Read}:      Roles,
+	{Visits, Read}:    Roles,
 	{Office, Read}:    Roles,
 	{Session, Read}:   Roles,
 	{Session, Write}:  Roles,
@@ -81,6 +83,7 @@ var rights = map[Right][]Role{
 	{Words, Read}:     Roles,
 	{Words, Write}:    Roles,
 	{Jobs, Write}:     {Analyst, Technician, Buyer},
+	{Visits, Write}:   {Analyst, Technician},
 	{Office, Write}:   {Administrator, Buyer},
 }
 
@@ -103,7 +106,7 @@ func Writable(role Role) []string {
 func Table() string {
 	var b strings.Builder
 	b.WriteString("| what | who reads it | who writes it |\n|---|---|---|\n")
-	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Office, Words, Practice,
+	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Visits, Office, Words, Practice,
 		Session, People, Trail} {
 		who := func(v Verb) string {
 			var names []string

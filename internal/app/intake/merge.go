@@ -97,8 +97,6 @@ func mergeParts(tx *store.Tx, m *store.Merge, from store.Part, into string) erro
 			from.ID),
 		store.Rewrite(tx, m, func(p *store.Photo) bool { return swap(&p.PartID) }, studies+" AND part_id = ?", from.ModelID,
 			from.ID),
-		store.Rewrite(tx, m, func(f *store.FaultCase) bool { return swap(&f.PartID) }, studies+" AND part_id = ?", from.ModelID,
-			from.ID),
 		store.Rewrite(tx, m, func(o *store.Outcome) bool { return either(swap(&o.PartID), swap(&o.HurtPart)) },
 			"model_id = ? AND (part_id = ? OR hurt_part = ?)", from.ModelID, from.ID, from.ID),
 		store.Rewrite(tx, m, func(st *store.Study) (changed bool) {
@@ -283,7 +281,7 @@ func UndoMerge(ctx context.Context, s *act.Service, c act.Command, id string, sa
 		for _, err := range []error{store.Revert[store.Model](tx, m), store.Revert[store.PartPair](tx, m),
 			store.Revert[store.FitTest](tx, m), store.Revert[store.Lot](tx, m), store.Revert[store.Outcome](tx, m),
 			store.Revert[store.Study](tx, m), store.Revert[store.PlanStep](tx, m), store.Revert[store.Part](tx, m),
-			store.Revert[store.FaultCase](tx, m), store.Revert[store.Photo](tx, m), store.Revert[store.LogEntry](tx, m),
+			store.Revert[store.Photo](tx, m), store.Revert[store.LogEntry](tx, m),
 			store.Revert[store.SwapAct](tx, m), store.Revert[store.Trial](tx, m)} {
 			if err != nil {
 				return err

@@ -1,7 +1,6 @@
 package parts
 
 import (
-	"errors"
 	"slices"
 	"strings"
 
@@ -78,40 +77,16 @@ func moves(tx *store.Tx, w *store.Work) error {
 		w.ShelfID = ""
 		return err
 	}
-	slot := desk.Needs(w.Job)
-	rows, err := store.List[store.Shelf](tx.DB.Limit(1), "best_before IS NULL, best_before, created_at, id",
-		"for_model_id = ? AND item = ? AND quarantine = '' AND quantity > 0 AND (best_before IS NULL OR best_before > ?)",
-		w.ModelID, slot, tx.Arrived)
-	if err != nil || len(rows) == 0 { // it was bought for the job and never lay on a shelf
-		return err
-	}
-	w.ShelfID = rows[0].ID
-	_, err = store.Update(tx, rows[0].ID, rows[0].Version, func(s *store.Shelf) error {
-		s.Quantity--
-		s.Reserved = max(0, min(s.Reserved, s.Quantity))
-		return nil
-	})
+	taken, err := desk.TakePiece(tx, w.ModelID, desk.Needs(w.Job))
+	w.ShelfID = taken.ID
 	return err
 }
 
 // laidBack puts the piece of a job that is deleted back on its shelf, and takes it again where the job is brought back; a
 // shelf that was cleared meanwhile stays so.
 func laidBack(tx *store.Tx, row any, pieces int) error {
-	w, is := row.(*store.Work)
-	if !is || w.ShelfID == "" {
-		return nil
+	if w, is := row.(*store.Work); is {
+		return desk.LayBack(tx, w.ShelfID, pieces)
 	}
-	shelf, err := store.Get[store.Shelf](tx.DB, w.ShelfID)
-	if errors.Is(err, store.ErrNotFound) || err == nil && shelf.Quantity+pieces < 0 {
-		return nil
-	}
-	if err != nil {
-		return err
-	}
-	_, err = store.Update(tx, shelf.ID, shelf.Version, func(s *store.Shelf) error {
-		s.Quantity += pieces
-		s.Reserved = min(s.Reserved, s.Quantity)
-		return nil
-	})
-	return err
+	return nil
 }

@@ -2,6 +2,8 @@
 package study
 
 import (
+	"cmp"
+	"fmt"
 	"maps"
 	"slices"
 
@@ -23,7 +25,7 @@ type Record struct {
 	Log       []store.LogEntry
 	Trials    []store.Trial
 	Acts      []store.SwapAct
-	Faults    []store.FaultCase
+	Sick      []string                                          // searches for a fault of its phones that are still open, in words
 	Priors    func(a ledger.Atom, check string) (float64, bool) // priors from earlier studies, where they are wanted
 	Closings  []store.Closing
 	Ahead     *model.Record // the predecessor, where guesses are wanted
@@ -114,7 +116,7 @@ func LoadAll(db *gorm.DB, rows []store.Study, want Want) ([]*Record, error) {
 		}
 		b := &Record{Study: r, Know: k, UnitByID: map[string]store.Unit{}, Checks: model.Edited(catalogue, k.Model),
 			Units: []store.Unit{}, Baselines: []store.Baseline{}, Closings: []store.Closing{}, Log: []store.LogEntry{},
-			Acts: []store.SwapAct{}, Faults: []store.FaultCase{}, Trials: []store.Trial{}}
+			Acts: []store.SwapAct{}, Trials: []store.Trial{}}
 		list, of[r.ID] = append(list, b), b
 	}
 	units, err := store.List[store.Unit](db, "id", "study_id IN ?", ids)
@@ -164,10 +166,15 @@ func LoadAll(db *gorm.DB, rows []store.Study, want Want) ([]*Record, error) {
 		return nil, err
 	}
 	if !want.Verdicts {
-		if err := each(db, "id", "study_id IN ?", known, func(f store.FaultCase) {
-			of[f.StudyID].Faults = append(of[f.StudyID].Faults, f)
-		}); err != nil {
+		var open []struct{ StudyID, Sticker, Said, Symptom string }
+		if err := db.Table("fault_searches f").Select("v.study_id, v.sticker, v.said, f.symptom").
+			Joins("JOIN visits v ON v.id = f.visit_id").Where("v.study_id IN ? AND f.state = 'open' AND f.deleted_at IS NULL "+
+			"AND v.deleted_at IS NULL", known).Order("f.id").Find(&open).Error; err != nil {
 			return nil, err
+		}
+		for _, f := range open {
+			b := of[f.StudyID]
+			b.Sick = append(b.Sick, fmt.Sprintf("%s, “%s”: the cause was not found", f.Sticker, cmp.Or(f.Said, f.Symptom)))
 		}
 	}
 	return list, each(db, "place, seq", "study_id IN ?", known, func(t store.Trial) {

@@ -141,7 +141,7 @@ func TellOf(b *study.Record, rate float64) (Account, error) {
 		a.NotShown = append(a.NotShown, "Three parts that only fail together are not looked for, and two boards cannot tell a board "+
 			"from a lot of parts.")
 	}
-	for _, f := range openFaults(b) {
+	for _, f := range b.Sick {
 		a.NotShown = append(a.NotShown, f+".")
 	}
 	for _, p := range b.Slots() {

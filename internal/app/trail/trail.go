@@ -67,7 +67,7 @@ var entities = []string{
 	"Account", "Baseline", "BenchJob", "Check", "Closing", "Delivery", "DryRun", "Exchange",
 	"FactSaying", "FaultCase", "FitTest", "LogEntry", "Lot", "Merge", "Model", "Offer", "Outcome", "OwnWord",
 	"Part", "PartPair", "Photo", "PlanStep", "Price", "Rubric", "ScoreMark", "Seller", "Shelf", "Study",
-	"SwapAct", "Trial", "Unit", "Work", "Workshop",
+	"SwapAct", "Trial", "Unit", "Visit", "Work", "Workshop",
 }
 
 // ofStudy are the tables whose rows belong to a study.

@@ -74,3 +74,15 @@ func For(s plan.Step, kind func(part string) string) []Caution {
 	}
 	return found
 }
+
+// Acting lists the cautions of work that no plan describes: a phone is opened, its cell is handled, its board is bare.
+func Acting(opens, cell, board bool) []Caution {
+	want := map[string]bool{"short": opens || cell, "cell": cell, "shards": opens, "static": board}
+	found := []Caution{}
+	for _, r := range rules {
+		if want[r.ID] {
+			found = append(found, r.Caution)
+		}
+	}
+	return found
+}

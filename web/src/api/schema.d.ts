@@ -503,6 +503,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Phones that are being looked at */
+        get: operations["list-faults"];
+        put?: never;
+        /** Open a search for a fault */
+        post: operations["add-fault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/faults/{id}": {
         parameters: {
             query?: never;
@@ -510,10 +528,46 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        /** Record what was tried */
+        /** The search for a fault */
+        get: operations["get-fault"];
+        /** What is known of a sick phone */
         put: operations["change-fault"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faults/{id}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record an act and its answer */
+        post: operations["add-fault-act"];
+        /** Take the last act back */
+        delete: operations["undo-fault-act"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faults/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a search without a repair, or open it again */
+        post: operations["end-fault"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2035,24 +2089,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/studies/{id}/faults": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The sick phones of a study */
-        get: operations["get-faults"];
-        put?: never;
-        /** Open a search for a fault */
-        post: operations["add-fault"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/studies/{id}/handover": {
         parameters: {
             query?: never;
@@ -2338,6 +2374,23 @@ export interface paths {
         put?: never;
         /** Bring an act back */
         post: operations["restore-swap-act"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/symptoms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Symptoms that words may mean */
+        get: operations["find-symptom"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4221,40 +4274,230 @@ export interface components {
             /** @description parts that share it */
             shared_by?: string;
         };
+        FaultAct: {
+            act: string;
+            /**
+             * @description of a cure: the symptom is gone; of a try: gone while it holds; of a look: it is so
+             * @enum {string}
+             */
+            answer: "yes" | "no" | "at times";
+            by?: string;
+            /** Format: date-time */
+            done_at: string;
+            /** @description its line in the log of the phone */
+            entry_id?: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: double */
+            minutes?: number;
+            /** @description the move of the piece on the swap bench */
+            move_id?: string;
+            /** @description where the piece that it fitted was taken from */
+            shelf_id?: string;
+        };
         FaultCase: {
-            /** @description check that shows it */
-            check: string;
-            closed?: boolean;
+            acts: components["schemas"]["FaultAct"][];
+            /** Format: date-time */
+            closed_at?: string;
+            /** @description causes between which it ended */
+            ended?: string[];
             /** Format: uuid */
             id: string;
             /**
-             * Format: uuid
-             * @description module that is suspected
+             * Format: int64
+             * @description what the repair may cost; 0: none was named
              */
-            part_id: string;
-            study_id: string;
-            symptom: string;
-            tries?: components["schemas"]["Try"][];
-            /** Format: uuid */
-            unit_id: string;
+            limit_minor?: number;
+            /** @description checks that are lost beside the symptom */
+            lost?: string[];
+            model_id: string;
+            /**
+             * Format: int64
+             * @description price of giving up; 0: the house figure
+             */
+            service_minor?: number;
+            /** @enum {string} */
+            state: "open" | "repaired" | "given up" | "not told apart";
+            /** @description from the list; empty: not chosen yet */
+            symptom?: string;
             /** Format: int64 */
             version: number;
+            visit_id: string;
+            /** @description why it was given up */
+            why?: string;
+            /** @description the closed job that was recorded for it */
+            work_id?: string;
+            /** @description checks that work */
+            works?: string[];
         };
         FaultChange: {
-            /** @description check that shows it */
-            check: string;
-            closed?: boolean;
             /**
-             * Format: uuid
-             * @description module that is suspected
+             * Format: int64
+             * @description what the repair may cost; 0: none was named
              */
-            part_id: string;
-            symptom: string;
-            tries?: components["schemas"]["Try"][];
-            /** Format: uuid */
-            unit_id: string;
+            limit_minor?: number;
+            /** @description checks that are lost beside the symptom */
+            lost?: string[];
+            /**
+             * Format: int64
+             * @description price of giving up; 0: the house figure
+             */
+            service_minor?: number;
+            /** @description from the list; empty: not chosen yet */
+            symptom?: string;
             /** Format: int64 */
             version: number;
+            /** @description checks that work */
+            works?: string[];
+        };
+        FaultsAct: {
+            act: string;
+            asks: string;
+            cautions: components["schemas"]["HazardCaution"][];
+            /** @enum {string} */
+            kind: "cure" | "try" | "look" | "control";
+            /**
+             * Format: double
+             * @description at the phone, ways in and back with it
+             */
+            minutes: number;
+            no?: string;
+            part_ids: string[];
+            price?: string;
+            /** @description where the piece lies */
+            shelf?: string;
+            /**
+             * Format: double
+             * @description minutes that nobody stands by
+             */
+            wait?: number;
+            words: string;
+            yes?: string;
+        };
+        FaultsCause: {
+            /** Format: double */
+            before: number;
+            /** @description checks that speak against it, by name */
+            cleared: string[];
+            name: string;
+            /** @description ruled out by what was tried */
+            out: boolean;
+            /** Format: double */
+            p: number;
+            /** @description where it lies */
+            part_ids: string[];
+            words: string;
+        };
+        FaultsCheck: {
+            /** @description causes that it speaks against where it works */
+            clears: string[];
+            mark: string;
+            name: string;
+            /** @enum {string} */
+            result: "" | "pass" | "lost";
+        };
+        FaultsChoice: {
+            money: string;
+            title: string;
+            words: string;
+        };
+        FaultsEnd: {
+            /** @enum {string} */
+            state: "given up" | "not told apart" | "open";
+            /** Format: int64 */
+            version: number;
+            why?: string;
+        };
+        FaultsLine: {
+            /** Format: int64 */
+            acts: number;
+            id: string;
+            model: string;
+            said?: string;
+            /** Format: date-time */
+            since: string;
+            state: string;
+            sticker: string;
+            symptom?: string;
+            ticket?: string;
+        };
+        FaultsNewAct: {
+            act: string;
+            /** @enum {string} */
+            answer: "yes" | "no" | "at times";
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description at the phone; 0: as planned
+             */
+            minutes?: number;
+        };
+        FaultsRoom: {
+            acts: components["schemas"]["FaultAct"][];
+            answer: components["schemas"]["AnswerFragment"][];
+            causes: components["schemas"]["FaultsCause"][];
+            checks: components["schemas"]["FaultsCheck"][];
+            /** @description stop and quote now, beside one act more */
+            choices: components["schemas"]["FaultsChoice"][];
+            /** Format: date-time */
+            closed_at?: string;
+            /** @enum {string} */
+            control?: "" | "required" | "passed";
+            currency: string;
+            dead: boolean;
+            /** @description causes between which it ended */
+            ended?: string[];
+            /** @description steps that are missing before the board may be called dead */
+            gate: string[];
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: double
+             * @description closed cases of this model and symptom that the chances rest on
+             */
+            learned: number;
+            /**
+             * Format: int64
+             * @description what the repair may cost; 0: none was named
+             */
+            limit_minor?: number;
+            limits: string;
+            /** @description checks that are lost beside the symptom */
+            lost?: string[];
+            model: components["schemas"]["Model"];
+            model_id: string;
+            next: components["schemas"]["FaultsAct"][];
+            /** @description words for the owner */
+            owner?: string;
+            parts: components["schemas"]["Part"][];
+            /**
+             * Format: int64
+             * @description price of giving up; 0: the house figure
+             */
+            service_minor?: number;
+            /** @enum {string} */
+            state: "open" | "repaired" | "given up" | "not told apart";
+            /** @enum {string} */
+            status?: "open" | "found" | "repaired" | "gate" | "cannot be told apart" | "stop";
+            /** @description from the list; empty: not chosen yet */
+            symptom?: string;
+            symptoms: components["schemas"]["FaultsSymptom"][];
+            /** Format: int64 */
+            version: number;
+            visit: components["schemas"]["Visit"];
+            visit_id: string;
+            warnings: string[];
+            /** @description why it was given up */
+            why?: string;
+            /** @description the closed job that was recorded for it */
+            work_id?: string;
+            /** @description checks that work */
+            works?: string[];
+        };
+        FaultsSymptom: {
+            id: string;
+            said: string[];
         };
         FindCoded: {
             /** @enum {string} */
@@ -5580,20 +5823,33 @@ export interface components {
             to: string;
         };
         NewFault: {
-            /** @description check that shows it */
-            check: string;
-            closed?: boolean;
+            /** @description check: pass or lost, when it came */
+            arrival?: {
+                [key: string]: string;
+            };
+            /** @description of a new visit */
+            for_model_id?: string;
             /** Format: uuid */
             id: string;
+            /** @description what is wrong, in the owner's words */
+            said?: string;
+            /** @enum {string} */
+            state: "in" | "on the bench" | "waiting for a part" | "closed" | "handed back";
+            /** @description what the phone is called here */
+            sticker: string;
+            /** @description where the phone is one of a study */
+            study_id?: string;
+            symptom?: string;
+            /** @description number on the workshop's own papers; no names of people */
+            ticket?: string;
+            unit_id?: string;
             /**
              * Format: uuid
-             * @description module that is suspected
+             * @description of the visit that is there, or of the new one
              */
-            part_id: string;
-            symptom: string;
-            tries?: components["schemas"]["Try"][];
-            /** Format: uuid */
-            unit_id: string;
+            visit_id: string;
+            /** @description the job that was asked for */
+            work_id?: string;
         };
         NewFitTest: {
             build?: string;
@@ -8137,16 +8393,6 @@ export interface components {
             build: string;
             verdicts: components["schemas"]["LedgerVerdict"][];
         };
-        SwapCauseOdds: {
-            /** Format: double */
-            p: number;
-            /**
-             * Format: double
-             * @description before anything was tried (house)
-             */
-            prior: number;
-            words: string;
-        };
         SwapCheckReport: {
             /** @description two parts that belong together or may be lost together, by whose piece each was */
             arrangements: components["schemas"]["SwapArrangementLine"][];
@@ -8206,40 +8452,6 @@ export interface components {
             cells: components["schemas"]["LedgerCell"][];
             check: string;
             slots: string[];
-        };
-        SwapFaultStep: {
-            act: string;
-            /** Format: double */
-            bits: number;
-            /** Format: double */
-            minutes: number;
-            /** @description the phone is opened for it */
-            opens: boolean;
-        };
-        SwapFaultView: {
-            /** @description everything that may be tried */
-            acts: string[];
-            answer: components["schemas"]["AnswerFragment"][];
-            causes: components["schemas"]["SwapCauseOdds"][];
-            /** @description check that shows it */
-            check: string;
-            closed?: boolean;
-            /** Format: uuid */
-            id: string;
-            next: components["schemas"]["SwapFaultStep"][];
-            part: string;
-            /**
-             * Format: uuid
-             * @description module that is suspected
-             */
-            part_id: string;
-            study_id: string;
-            symptom: string;
-            tries?: components["schemas"]["Try"][];
-            /** Format: uuid */
-            unit_id: string;
-            /** Format: int64 */
-            version: number;
         };
         SwapGoneTrial: {
             /** @description checks whose result was filled in and not seen; they never count */
@@ -8879,14 +9091,6 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
-        Try: {
-            /** @enum {string} */
-            act: "as it is" | "other app" | "restart" | "reset" | "reseat" | "cable" | "module" | "known-good part" | "update" | "board";
-            /** Format: double */
-            minutes?: number;
-            /** @description the symptom was still there */
-            stayed: boolean;
-        };
         Unit: {
             aliases?: string[];
             /** @description what was in the box */
@@ -8944,6 +9148,30 @@ export interface components {
             adds?: string[];
             lacks?: string[];
             variant: string;
+        };
+        Visit: {
+            /** @description check: pass or lost, when it came */
+            arrival?: {
+                [key: string]: string;
+            };
+            /** Format: uuid */
+            id: string;
+            model_id: string;
+            /** @description what is wrong, in the owner's words */
+            said?: string;
+            /** @enum {string} */
+            state: "in" | "on the bench" | "waiting for a part" | "closed" | "handed back";
+            /** @description what the phone is called here */
+            sticker: string;
+            /** @description where the phone is one of a study */
+            study_id?: string;
+            /** @description number on the workshop's own papers; no names of people */
+            ticket?: string;
+            unit_id?: string;
+            /** Format: int64 */
+            version: number;
+            /** @description the job that was asked for */
+            work_id?: string;
         };
         WaysHarvest: {
             answer: components["schemas"]["AnswerFragment"][];
@@ -10542,6 +10770,111 @@ export interface operations {
             };
         };
     };
+    "list-faults": {
+        parameters: {
+            query?: {
+                /** @description only of this model */
+                model?: string;
+                /** @description only of this phone of a study */
+                unit?: string;
+                /** @description also those that ended */
+                ended?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsLine"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-fault": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFault"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultCase"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-fault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "change-fault": {
         parameters: {
             query?: never;
@@ -10559,6 +10892,125 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FaultChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultCase"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-fault-act": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultsNewAct"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultCase"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "undo-fault-act": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultCase"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-fault": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultsEnd"];
             };
         };
         responses: {
@@ -14511,77 +14963,6 @@ export interface operations {
             };
         };
     };
-    "get-faults": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SwapFaultView"][];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "add-fault": {
-        parameters: {
-            query?: never;
-            header: {
-                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
-                "Idempotency-Key": string;
-                /** @description when it happened at the bench; now by default */
-                "Happened-At"?: string;
-            };
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewFault"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultCase"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     "get-handover": {
         parameters: {
             query?: never;
@@ -15275,6 +15656,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SwapAct"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "find-symptom": {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsSymptom"][];
                 };
             };
             /** @description Error */

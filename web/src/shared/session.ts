@@ -31,7 +31,17 @@ export function useSession() {
   )
   const may = (
     resource:
-      'models' | 'studies' | 'outcomes' | 'facts' | 'rules' | 'schools' | 'buying' | 'jobs' | 'office' | 'people',
+      | 'models'
+      | 'studies'
+      | 'outcomes'
+      | 'facts'
+      | 'rules'
+      | 'schools'
+      | 'buying'
+      | 'jobs'
+      | 'office'
+      | 'people'
+      | 'visits',
   ) => computed(() => data.value?.rights.includes(resource) ?? false)
   function become(me: Schemas['Me']) {
     client.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' }) // nothing of the last person stays

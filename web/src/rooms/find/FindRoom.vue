@@ -15,10 +15,14 @@ import NewStudy from './NewStudy.vue'
 import { useRoom } from '../../shared/useRoom'
 import { useUndo } from '../../shared/useUndo'
 
+const NewFault = defineAsyncComponent(() => import('../faults/NewFault.vue'))
 const CodeCamera = defineAsyncComponent(() => import('./CodeCamera.vue'))
 
 const { may, me } = useSession()
 const writes = may('studies')
+const visits = may('visits')
+const looking = ref(false)
+const { room: sick } = useRoom(['faults'], () => api.GET('/api/faults'))
 const office = may('people')
 const trail = computed(() => ['analyst', 'administrator'].includes(me.value?.who?.role ?? ''))
 const query = ref('')
@@ -206,6 +210,18 @@ function first(e: Event) {
           No study yet. Open one with the phone that lies before you.
         </p>
         <ElButton v-if="writes" type="primary" class="new" @click="opening = true">New study</ElButton>
+      </section>
+      <section v-if="visits || sick?.length">
+        <h2>Sick phones</h2>
+        <p v-for="f in sick" :key="f.id">
+          <RouterLink :to="{ name: 'fault', params: { id: f.id } }">
+            <b>{{ f.sticker }}</b>
+            {{ f.symptom || f.said || 'symptom not chosen' }}
+          </RouterLink>
+          <span class="quiet">&nbsp;{{ f.model }}{{ f.acts ? `, ${f.acts} done` : '' }}</span>
+        </p>
+        <ElButton v-if="visits" @click="looking = true">Find a fault</ElButton>
+        <NewFault v-if="looking" @close="looking = false" />
       </section>
       <section>
         <h2>Between models</h2>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
-import { computed, reactive } from 'vue'
+import { computed, defineAsyncComponent, reactive, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, newId, take } from '../../api/client'
@@ -17,6 +17,7 @@ import { useRoom } from '../../shared/useRoom'
 import FitLines from '../fit/FitLines.vue'
 import GateCard from '../parts/GateCard.vue'
 
+const NewFault = defineAsyncComponent(() => import('../faults/NewFault.vue'))
 const route = useRoute()
 const router = useRouter()
 const path = { id: String(route.params.id), part: String(route.params.part) }
@@ -25,6 +26,8 @@ const { room: job, error } = useRoom(['job', path.id, path.part], () =>
 )
 const { may } = useSession()
 const tells = may('outcomes')
+const visits = may('visits')
+const looking = ref(false)
 const build = computed(() => job.value?.builds.at(-1))
 const facts = computed(() => {
   const p = job.value?.part
@@ -104,6 +107,14 @@ const jobOf: Record<string, 'battery' | 'screen' | 'back-glass' | 'port' | 'came
         </section>
       </div>
       <div class="shelf">
+        <p v-if="visits" class="no-print">
+          <ElButton @click="looking = true">Find the fault of a phone of this model</ElButton>
+        </p>
+        <NewFault
+          v-if="looking"
+          :model="{ id: job.model.id, name: `${job.model.maker} ${job.model.name}` }"
+          @close="looking = false"
+        />
         <GateCard v-if="common" v-model:job="common" :model="path.id" />
         <section id="losses">
           <h2>Replaced by another of the same model{{ build ? `, build ${build.build}` : '' }}</h2>

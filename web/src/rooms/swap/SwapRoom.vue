@@ -19,8 +19,7 @@ import CellEvidence from './CellEvidence.vue'
 import KnownFace from './KnownFace.vue'
 import NextCards from './NextCards.vue'
 import QuestionList from './QuestionList.vue'
-import SickFace from './SickFace.vue'
-import SickNext from './SickNext.vue'
+import SickPhones from '../faults/SickPhones.vue'
 import SuspectShelf from './SuspectShelf.vue'
 import SwapBoard from './SwapBoard.vue'
 import TrialForm from './TrialForm.vue'
@@ -35,7 +34,6 @@ const id = String(route.params.id)
 const faces = [
   ['board', 'Board'],
   ['known', 'Known'],
-  ['sick', 'Sick phone'],
   ['account', 'Account'],
 ] as const
 const face = computed(() => String(route.query.face ?? 'board'))
@@ -95,13 +93,6 @@ const told = ref<string[]>([])
 const open = (query: Record<string, string>) => router.push({ query: { ...bare(), ...query } })
 const bare = () => Object.fromEntries(Object.entries(route.query).filter(([k]) => k !== 'trial' && k !== 'phone'))
 const leave = () => router.push({ query: bare() })
-const { room: faults } = useRoom(
-  ['faults', id],
-  () => api.GET('/api/studies/{id}/faults', { params: { path: { id } } }),
-  { enabled: () => face.value === 'sick' },
-)
-const sick = ref('')
-const fault = computed(() => faults.value?.find((f) => f.id === sick.value) ?? faults.value?.at(-1))
 const acting = ref<{ piece: Schemas['Piece']; board: string } | 'calibrate' | 'reset' | true>()
 const cell = ref<Schemas['LedgerVerdict']>()
 const { problem, mine, theirs, save } = useChange()
@@ -208,7 +199,7 @@ async function undoAct(a: Schemas['SwapActView']) {
 <template>
   <div class="room">
     <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
-    <AnswerLine v-else class="answer" :sentence="face === 'sick' && !writing && fault ? fault.answer : room?.answer" />
+    <AnswerLine v-else class="answer" :sentence="room?.answer" />
     <template v-if="room">
       <div v-if="writing" class="stage">
         <TrialForm
@@ -288,14 +279,6 @@ async function undoAct(a: Schemas['SwapActView']) {
           :writes="writes"
           @choose="(v) => (cell = v)"
         />
-        <SickFace
-          v-else-if="face === 'sick'"
-          :room="room"
-          :faults="faults ?? []"
-          :writes="writes"
-          :chosen="fault?.id ?? ''"
-          @update:chosen="(f) => (sick = f)"
-        />
         <AccountFace v-else :room="room" />
       </div>
       <div v-if="writing" class="shelf">
@@ -319,9 +302,7 @@ async function undoAct(a: Schemas['SwapActView']) {
         <section v-if="room.asked.length" class="guards" aria-label="Questions without an answer">
           <p v-for="q in room.asked" :key="q">{{ q }}</p>
         </section>
-        <SickNext v-if="face === 'sick' && fault" :key="fault.id" :fault="fault" :writes="writes" />
         <NextCards
-          v-else
           v-model:budget="budget"
           v-model:explore="explore"
           :room="room"
@@ -339,6 +320,7 @@ async function undoAct(a: Schemas['SwapActView']) {
             <span class="keys">b</span>
           </ElButton>
         </p>
+        <SickPhones :units="room.units" :model="room.model.id" />
         <QuestionList :room="room" />
         <SuspectShelf :room="room" :house="!noise" />
       </div>
