@@ -16,6 +16,7 @@ import (
 	"waryowl/internal/app/rating"
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/fault"
+	"waryowl/internal/core/faultfind"
 	"waryowl/internal/store"
 )
 
@@ -210,6 +211,17 @@ func (d Document) check() error {
 	for i, f := range d.Facts {
 		if err := rating.CheckSaying(f.SayingFacts); err != nil {
 			return at(fmt.Sprintf("facts[%d]", i), err)
+		}
+	}
+	for i, c := range d.Cases {
+		s, known := faultfind.Shipped().Symptoms[c.Symptom]
+		if !known || c.State != "repaired" {
+			return fault.New(fmt.Sprintf("cases[%d].symptom", i), c.Symptom, "a symptom of the list, of a case that ended repaired")
+		}
+		for j, cause := range c.Ended {
+			if _, known := s.Causes[cause]; !known {
+				return fault.New(fmt.Sprintf("cases[%d].ended[%d]", i, j), cause, "a cause of "+c.Symptom)
+			}
 		}
 	}
 	for i, s := range d.Studies {

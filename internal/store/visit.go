@@ -36,7 +36,7 @@ func (v Visit) Public() any {
 
 // FaultAct is one act of a search for a fault, with its answer.
 type FaultAct struct {
-	ID      string    `json:"id" format:"uuid"`
+	ID      string    `json:"id,omitempty" format:"uuid"`
 	Act     string    `json:"act" minLength:"1" maxLength:"80"`
 	Answer  string    `json:"answer" enum:"yes,no,at times" doc:"of a cure: the symptom is gone; of a try: gone while it holds; of a look: it is so"`
 	Minutes float64   `json:"minutes,omitempty" minimum:"0" maximum:"1440"`

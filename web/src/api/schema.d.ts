@@ -4287,7 +4287,7 @@ export interface components {
             /** @description its line in the log of the phone */
             entry_id?: string;
             /** Format: uuid */
-            id: string;
+            id?: string;
             /** Format: double */
             minutes?: number;
             /** @description the move of the piece on the swap bench */
