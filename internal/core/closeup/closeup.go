@@ -25,7 +25,10 @@ type Line struct {
 	Gates      []LayerGate `json:"gates" nullable:"false" doc:"to be ticked before this line"`
 	Consumable string      `json:"consumable,omitempty"`
 	Frees      []string    `json:"frees" nullable:"false"`
-	Screws     int         `json:"screws"`
+	Screws     int         `json:"screws" doc:"that are asked for: without those that were lost"`
+
+	covers bool     // it lies over others
+	under  []string // steps that were opened because of it
 }
 
 // about is the kind of the part that a step is about.
@@ -121,6 +124,10 @@ func List(done []plan.Done, kind func(part string) string) (lines []Line, confli
 			under = append(under, i)
 		}
 		slices.Sort(under)
+		l.covers = covers
+		for _, i := range under {
+			l.under = append(l.under, done[i].ID)
+		}
 		lens, board := false, false
 		for _, i := range under {
 			o := done[i]

@@ -14,6 +14,7 @@ import (
 type Out struct {
 	plan.Done
 	Tape string `json:"tape,omitempty"`
+	Off  bool   `json:"off,omitempty" doc:"what was pried, cut, pulled, peeled or slid left the phone: it is an item; false: it only loosened"`
 }
 
 // Back is what of a step is back; no count is all of it.
@@ -85,7 +86,7 @@ type Retest struct {
 // Output says whether the phone may be closed, why not, and what goes where.
 type Output struct {
 	May         bool                    `json:"may"`
-	Why         []string                `json:"why" nullable:"false" doc:"unaccounted, stray, connector, gate"`
+	Why         []string                `json:"why" nullable:"false" doc:"unaccounted, stray, connector, gate, covered"`
 	Lines       []Line                  `json:"lines" nullable:"false"`
 	Conflict    string                  `json:"conflict"`
 	Items       []Item                  `json:"items" nullable:"false"`
@@ -112,6 +113,9 @@ func Solve(in Input) (Output, error) {
 		if d.Tape != "" {
 			d.Consumable = d.Tape
 		}
+		if d.Off && !slices.ContainsFunc(d.Frees, func(p string) bool { return trade.Plain(p) == trade.Plain(d.What) }) {
+			d.Frees = append(slices.Clone(d.Frees), d.What)
+		}
 		done = append(done, d.Done)
 	}
 	out := Output{Why: []string{}, Strays: []Stray{}, Retest: []Retest{}, Substitutes: map[string][]Substitute{},
@@ -122,7 +126,17 @@ func Solve(in Input) (Output, error) {
 	}
 	out.Items = in.items(done)
 	out.Open, out.Empty = Reconcile(out.Items)
-	ticked := func(key string) bool { return slices.Contains(in.Ticks, key) }
+	for i, l := range out.Lines {
+		out.Lines[i].Screws = max(0, l.Screws-in.Declared["screws "+l.StepID].Lost)
+	}
+	back := map[string]bool{}
+	for _, d := range done {
+		back[d.ID] = in.isBack(d)
+	}
+	ticked := func(key string) bool { // a tick on a lead that is still off is not a seat
+		step, seat := strings.CutPrefix(key, "seat ")
+		return slices.Contains(in.Ticks, key) && (!seat || back[step])
+	}
 	leads := Seat(done, out.Lines, func(step string) bool { return in.off(step) != nil },
 		func(step string) bool { return ticked("seat " + step) })
 	out.Seated = leads.Seated
@@ -139,6 +153,7 @@ func Solve(in Input) (Output, error) {
 			gates = gates && (strings.HasPrefix(g.Key, "seat ") || ticked(g.Key))
 		}
 	}
+	hidden := in.covered(done, out.Lines, back, ticked)
 	for _, f := range in.Found {
 		if f.Origin != "another phone" && f.Origin != "no phone" {
 			out.Strays = append(out.Strays, Stray{f.Name, max(1, f.Count)})
@@ -150,7 +165,8 @@ func Solve(in Input) (Output, error) {
 	for _, c := range []struct {
 		holds bool
 		why   string
-	}{{len(out.Open) == 0, "unaccounted"}, {len(out.Strays) == 0, "stray"}, {leads.Open == "", "connector"}, {gates, "gate"}} {
+	}{{len(out.Open) == 0, "unaccounted"}, {len(out.Strays) == 0, "stray"}, {leads.Open == "", "connector"}, {gates, "gate"},
+		{!hidden, "covered"}} {
 		if !c.holds {
 			out.Why = append(out.Why, c.why)
 		}
@@ -161,6 +177,49 @@ func Solve(in Input) (Output, error) {
 		out.Substitutes[h.ID] = Substitutes(h, in.Spares)
 	}
 	return out, nil
+}
+
+// isBack says whether all of a step is back.
+func (in Input) isBack(d plan.Done) bool {
+	n := 0
+	for _, b := range in.Back {
+		if b.Step == d.ID {
+			if b.Count == nil {
+				return true
+			}
+			n += *b.Count
+		}
+	}
+	return n >= max(1, d.Count)
+}
+
+// covered says whether a cover is back over a lead that is not, or over a gate that nobody ticked. Leads left off on purpose do not
+// count.
+func (in Input) covered(done []plan.Done, lines []Line, back map[string]bool, ticked func(key string) bool) bool {
+	lead := map[string]bool{}
+	for _, d := range done {
+		lead[d.ID] = d.Lead() && in.off(d.ID) == nil
+	}
+	for _, l := range lines {
+		on := slices.ContainsFunc(in.Back, func(b Back) bool { return b.Step == l.StepID && (b.Count == nil || *b.Count > 0) })
+		if !l.covers || !on {
+			continue
+		}
+		for _, step := range l.under {
+			if lead[step] && !back[step] {
+				return true
+			}
+		}
+		for _, other := range lines {
+			if other.StepID != l.StepID && !slices.Contains(l.under, other.StepID) {
+				continue
+			}
+			if slices.ContainsFunc(other.Gates, func(g LayerGate) bool { return !ticked(g.Key) }) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 func (in Input) check() error {

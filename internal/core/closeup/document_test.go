@@ -115,3 +115,74 @@ func TestWhatNeverCameOutCannotGoBack(t *testing.T) {
 		}
 	}
 }
+
+// TestWhatWasPriedOff: what left the phone is an item, however it came off; what only loosened is none.
+func TestWhatWasPriedOff(t *testing.T) {
+	for name, c := range map[string]struct {
+		verb  string
+		off   bool
+		frees []string
+		items string
+	}{
+		"pried off":                  {"pry", true, nil, "part rear glass"},
+		"pried off, and in the plan": {"pry", true, []string{"rear glass"}, "part rear glass"},
+		"pried loose":                {"pry", false, nil, ""},
+		"cut, freed by the plan":     {"cut", false, []string{"battery"}, "part battery"},
+		"peeled off":                 {"peel", true, []string{"coil"}, "part coil part rear glass"},
+	} {
+		d := out("s1", c.verb, "rear glass", "", 0, c.frees...)
+		d.Off = c.off
+		o, err := Solve(Input{Done: []Out{d}})
+		if err != nil {
+			t.Fatal(name, err)
+		}
+		var keys []string
+		for _, i := range o.Items {
+			keys = append(keys, i.Key)
+		}
+		if got := strings.Join(keys, " "); got != c.items || o.May != (c.items == "") {
+			t.Errorf("%s: items %q, may %v", name, got, o.May)
+		}
+		if o, _ = Solve(Input{Done: []Out{d}, Back: []Back{{"s1", nil}}}); !o.May {
+			t.Errorf("%s: put back, and still open: %v", name, o.Why)
+		}
+	}
+}
+
+// TestCoversAndSeats: a tick on a lead that is off is no seat, a cover over a lead that is off or over a gate that nobody ticked is
+// said, and a lost screw is not asked for again (common practice, no source).
+func TestCoversAndSeats(t *testing.T) {
+	lead := out("s3", "disconnect", "front sensor", "connector", 1)
+	lead.Before = []string{"s2"}
+	cover := out("s2", "lift", "upper bracket", "", 0, "upper bracket")
+	cover.Before = []string{"s1"}
+	screws := out("s1", "unfasten", "upper bracket", "screw", 5)
+	done := []Out{screws, cover, lead}
+	all := []Back{{"s1", nil}, {"s2", nil}, {"s3", nil}}
+	for name, c := range map[string]struct {
+		back  []Back
+		ticks []string
+		off   []LeftOff
+		why   string
+	}{
+		"all back and seen":               {all, []string{"seat s3"}, nil, ""},
+		"ticked, but still off":           {nil, []string{"seat s3"}, nil, "unaccounted connector"},
+		"covered over a lead that is off": {all[:2], []string{"seat s3"}, nil, "connector covered"},
+		"covered over an unticked gate":   {all, nil, nil, "connector covered"},
+		"left off on purpose":             {all[:2], nil, []LeftOff{{"s3", "on purpose"}}, ""},
+	} {
+		o, err := Solve(Input{Done: done, Back: c.back, Ticks: c.ticks, LeftOff: c.off})
+		if err != nil {
+			t.Fatal(name, err)
+		}
+		if got := strings.Join(o.Why, " "); got != c.why {
+			t.Errorf("%s: why %q, want %q", name, got, c.why)
+		}
+	}
+	o, _ := Solve(Input{Done: done, Declared: map[string]Declared{"screws s1": {Lost: 1}}})
+	for _, l := range o.Lines {
+		if l.StepID == "s1" && l.Screws != 4 {
+			t.Errorf("%d screws are asked for after one of five was lost", l.Screws)
+		}
+	}
+}
