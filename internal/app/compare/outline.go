@@ -94,7 +94,7 @@ func wayOf(k *model.Record, kind string, checks []store.Check) *model.Way {
 // asWay gives the engine attended seconds, the figure that all steps add up to. A step about a part that this variant
 // lacks falls away.
 func asWay(w *model.Way, k *model.Record) compare.Way {
-	out := compare.Way{Depth: w.Depth, Seconds: w.AttendedMinutes * 60, Tools: w.Tools, Risk: map[string]float64{}}
+	out := compare.Way{Steps: []compare.Step{}, Depth: w.Depth, Seconds: w.AttendedMinutes * 60, Tools: w.Tools, Risk: map[string]float64{}}
 	for _, s := range w.Steps {
 		part := s.Part
 		if part == "" && len(s.Frees) > 0 {

@@ -69,6 +69,9 @@ type Ranked struct {
 	B       string   `json:"b"`
 	Changes []string `json:"changes" nullable:"false"`
 	Minutes float64  `json:"minutes"`
+	Effect  string   `json:"effect" enum:"separable,bound,easier,harder,buyers,none"`
+
+	gone, added, ruled bool
 }
 
 // Facts are the counts for a sentence.
@@ -99,4 +102,15 @@ type Output struct {
 	Jobs    []JobChange `json:"jobs" nullable:"false"`
 	Ranked  []Ranked    `json:"ranked" nullable:"false"`
 	Facts   Facts       `json:"facts"`
+
+	Answer    Answer      `json:"answer"`
+	Coverage  Coverage    `json:"coverage"`
+	Table     []TableRow  `json:"table" nullable:"false"`
+	Causes    []Cause     `json:"causes" nullable:"false"`
+	Separable []Separable `json:"separable" nullable:"false"`
+	Bound     []Bound     `json:"bound" nullable:"false"`
+	Whole     []Whole     `json:"whole" nullable:"false"`
+	Fit       []FitSaid   `json:"fit" nullable:"false"`
+	Claims    []Finding   `json:"claims" nullable:"false"`
+	Doubts    []Doubt     `json:"doubts" nullable:"false"`
 }

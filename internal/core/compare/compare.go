@@ -84,6 +84,7 @@ func Solve(in Input) (Output, error) {
 	out.price(in)
 	out.rank(in)
 	out.count(in)
+	out.conclude(in)
 	return out, nil
 }
 
@@ -211,6 +212,9 @@ func (m *Match) judge(must []string) {
 // price gives every part its minutes in every job, and the jobs what is left.
 func (out *Output) price(in Input) {
 	for _, j := range in.Jobs {
+		if !j.both() {
+			continue
+		}
 		c := JobChange{Job: j.Job, Minutes: (j.B.Seconds - j.A.Seconds) / 60, Depth: j.B.Depth - j.A.Depth,
 			Risk: map[string]float64{}}
 		before, after := seconds(j.A), seconds(j.B)
@@ -272,14 +276,14 @@ func (out *Output) rank(in Input) {
 	}
 	for _, m := range out.Matched {
 		if w := weighted(m.Minutes); len(m.Changes) > 0 || math.Abs(w) > 1e-12 {
-			out.Ranked = append(out.Ranked, Ranked{m.A, m.B, m.Changes, w})
+			out.Ranked = append(out.Ranked, Ranked{A: m.A, B: m.B, Changes: m.Changes, Minutes: w, ruled: m.Interchange != "open"})
 		}
 	}
 	for _, g := range out.Gone {
-		out.Ranked = append(out.Ranked, Ranked{g.Part, g.With, g.changes, weighted(g.Minutes)})
+		out.Ranked = append(out.Ranked, Ranked{A: g.Part, B: g.With, Changes: g.changes, Minutes: weighted(g.Minutes), gone: true})
 	}
 	for _, g := range out.Added {
-		out.Ranked = append(out.Ranked, Ranked{g.With, g.Part, g.changes, weighted(g.Minutes)})
+		out.Ranked = append(out.Ranked, Ranked{A: g.With, B: g.Part, Changes: g.changes, Minutes: weighted(g.Minutes), added: true})
 	}
 	steps := func(x float64) float64 { return math.Round(math.Abs(x) * 1e9) } // rounding makes no order
 	slices.SortStableFunc(out.Ranked, func(x, y Ranked) int {
@@ -331,6 +335,9 @@ func (out *Output) count(in Input) {
 		}
 	}
 	for _, j := range in.Jobs {
+		if !j.both() {
+			continue
+		}
 		f.Minutes += j.Weight * (j.B.Seconds - j.A.Seconds) / 60
 	}
 }

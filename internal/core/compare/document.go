@@ -3,6 +3,7 @@
 package compare
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -49,12 +50,15 @@ type Part struct {
 // place, mm per axis (1 by default; house).
 type Model struct {
 	ID      string   `json:"id"`
+	Name    string   `json:"name,omitempty" doc:"the id when left out"`
 	Width   float64  `json:"width"`
 	Height  float64  `json:"height"`
 	Face    string   `json:"face" enum:"front,back"`
 	Away    string   `json:"away" enum:"top,bottom"`
 	PlacedU *float64 `json:"placed_u,omitempty" minimum:"0"`
 	Parts   []Part   `json:"parts" nullable:"false"`
+
+	Whole map[string]Quantity `json:"whole,omitempty" doc:"measures of the phone"`
 }
 
 // Step is the time of a step that goes to a part; none: to no part in particular.
@@ -63,22 +67,38 @@ type Step struct {
 	Seconds float64 `json:"seconds" minimum:"0"`
 }
 
-// Way is the way to a job in one model; Seconds are those of all of it.
+// Way is one side of a job: the way to it in one model, where it has steps; no way, with its reason; or nothing: not known. Seconds
+// are those of all of it. Nobody's silence is a "no way".
 type Way struct {
-	Steps   []Step             `json:"steps" nullable:"false"`
-	Depth   int                `json:"depth"`
-	Seconds float64            `json:"seconds" minimum:"0"`
-	Tools   []string           `json:"tools" nullable:"false"`
-	Risk    map[string]float64 `json:"risk,omitempty"`
+	Steps    []Step             `json:"steps"`
+	Depth    int                `json:"depth"`
+	Seconds  float64            `json:"seconds" minimum:"0"`
+	Tools    []string           `json:"tools"`
+	Risk     map[string]float64 `json:"risk,omitempty"`
+	Side     string             `json:"side,omitempty" doc:"from which it opens"`
+	Measured int                `json:"measured,omitempty" minimum:"0" doc:"steps with a clocked time"`
+	NoWay    string             `json:"no_way,omitempty" doc:"why there is none, known from the plan"`
+	Instead  *float64           `json:"instead,omitempty" minimum:"0" doc:"seconds of what has to be done instead"`
+}
+
+func (w Way) there() bool { return w.Steps != nil }
+
+// Target are the parts that a job is about, in each model.
+type Target struct {
+	A string `json:"a,omitempty"`
+	B string `json:"b,omitempty"`
 }
 
 // Job is a kind of job in both models; Weight is its share of all jobs.
 type Job struct {
 	Job    string  `json:"job"`
 	Weight float64 `json:"weight" minimum:"0"`
-	A      Way     `json:"a"`
-	B      Way     `json:"b"`
+	Target Target  `json:"target,omitempty"`
+	A      Way     `json:"a,omitempty"`
+	B      Way     `json:"b,omitempty"`
 }
+
+func (j Job) both() bool { return j.A.there() && j.B.there() }
 
 // Input is two models, what a person said about pairs, the quantities that must be equal for a part to interchange, and
 // the jobs.
@@ -89,6 +109,8 @@ type Input struct {
 	Refused   [][]string `json:"refused,omitempty" nullable:"false"`
 	Must      []string   `json:"must,omitempty" nullable:"false"`
 	Jobs      []Job      `json:"jobs,omitempty" nullable:"false"`
+	Fit       []FitLine  `json:"fit,omitempty" nullable:"false"`
+	Claims    []Claim    `json:"claims,omitempty" nullable:"false"`
 }
 
 const mostParts = 200
@@ -144,12 +166,16 @@ func (in Input) check() error {
 			return fault.New(at+".weight", j.Weight, "0 or more")
 		}
 		for side, w := range []Way{j.A, j.B} {
-			if err := w.check(at+"."+[]string{"a", "b"}[side], known[side]); err != nil {
+			name := []string{"a", "b"}[side]
+			if err := w.check(at+"."+name, known[side]); err != nil {
 				return err
+			}
+			if t := []string{j.Target.A, j.Target.B}[side]; t != "" && !known[side][t] {
+				return fault.New(at+".target."+name, t, "a part of "+name)
 			}
 		}
 	}
-	return nil
+	return in.checkSaid(known, seen)
 }
 
 func (m Model) ids() map[string]bool {
@@ -163,6 +189,11 @@ func (m Model) ids() map[string]bool {
 func (m Model) check(at string) error {
 	if err := fault.ID(at+".id", m.ID); err != nil {
 		return err
+	}
+	for name, q := range m.Whole {
+		if !(q.U >= 0) {
+			return fault.New(at+".whole."+name+".u", q.U, "0 or more")
+		}
 	}
 	for name, x := range map[string]float64{"width": m.Width, "height": m.Height} {
 		if !(x > 0) {
@@ -244,6 +275,12 @@ func (w Way) check(at string, parts map[string]bool) error {
 			return fault.New(here+".seconds", s.Seconds, "0 or more")
 		}
 	}
+	switch {
+	case w.there() && w.NoWay != "":
+		return fault.New(at+".no_way", w.NoWay, "nothing where there are steps")
+	case w.Instead != nil && !(*w.Instead >= 0):
+		return fault.New(at+".instead", *w.Instead, "seconds, 0 or more")
+	}
 	if !(w.Seconds >= 0) {
 		return fault.New(at+".seconds", w.Seconds, "0 or more")
 	}
@@ -260,6 +297,23 @@ func (j Joint) count() int {
 		return 1
 	}
 	return *j.Count
+}
+
+func (m Model) name() string { return cmp.Or(m.Name, m.ID) }
+
+func (m Model) part(id string) *Part {
+	if k := slices.IndexFunc(m.Parts, func(p Part) bool { return p.ID == id }); k >= 0 {
+		return &m.Parts[k]
+	}
+	return nil
+}
+
+// called is the first name of a part.
+func (m Model) called(id string) string {
+	if p := m.part(id); p != nil {
+		return p.Names[0]
+	}
+	return ""
 }
 
 func (m Model) placed() float64 {
