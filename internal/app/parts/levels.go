@@ -276,7 +276,7 @@ func (v *StockRoom) group(in *stock.Input, d *desk.Desk, kind, job string, membe
 			g.Owed = max(0, g.Owed-p.Reserved)
 		}
 	}
-	x.Cost, x.OnHand, x.OnOrder, x.Owed = cost, g.OnHand, g.OnOrder, g.Owed
+	x.Cost, x.OnHand, x.OnOrder, x.Owed = &cost, g.OnHand, g.OnOrder, &g.Owed
 	g.Cost, g.Lead = cost, x.LeadWeeks
 	in.Groups = append(in.Groups, x)
 	v.Groups = append(v.Groups, g)

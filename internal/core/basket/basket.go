@@ -74,6 +74,46 @@ type Offer struct {
 	Defects  Defects        `json:"defects,omitzero"`
 	Returns  Returns        `json:"returns,omitzero"`
 	LeadDays float64        `json:"lead_days,omitempty" minimum:"0"`
+
+	Code      string     `json:"code,omitempty" doc:"the seller's own"`
+	Date      string     `json:"date,omitempty" doc:"of the price"`
+	LotFailed *LotFailed `json:"lot_failed,omitempty" doc:"inspection said no to a lot of this seller, slots and grade"`
+	Fit       *Fitness   `json:"fit,omitempty" doc:"of the piece for its own slot in this model"`
+}
+
+// LotFailed are the bad pieces of an inspected lot that said no.
+type LotFailed struct {
+	K int `json:"k" minimum:"0"`
+	N int `json:"n" minimum:"0"`
+}
+
+// Fitness is what is known of a piece in this model: the chance that it serves, how far it gets, and the functions that it loses.
+type Fitness struct {
+	Serves float64  `json:"serves" minimum:"0" maximum:"1"`
+	Grade  string   `json:"grade" enum:"shut,half,open"`
+	Level  string   `json:"level,omitempty"`
+	Lost   []string `json:"lost,omitempty" nullable:"false"`
+}
+
+// Override brings an offer back that was left out; who and why are kept.
+type Override struct {
+	Offer string `json:"offer"`
+	Why   string `json:"why"`
+	Who   string `json:"who"`
+}
+
+// Excluded is an offer that was left out, and why.
+type Excluded struct {
+	Offer string `json:"offer"`
+	Why   string `json:"why" enum:"lot_failed,does_not_fit,loses,no_value"`
+	Fact  string `json:"fact"`
+}
+
+// Total is a basket in a currency, minor units, at the rate of a day; the day is empty for the home currency.
+type Total struct {
+	Expected int64  `json:"expected"`
+	Invoice  int64  `json:"invoice"`
+	At       string `json:"at"`
 }
 
 // Compare holds what the build is compared with: a refurbished phone, what a failed build is still worth, the chance
@@ -97,11 +137,18 @@ type Input struct {
 	Sellers      []Seller           `json:"sellers" nullable:"false"`
 	Offers       []Offer            `json:"offers" nullable:"false"`
 	StatedTotal  *float64           `json:"stated_total,omitempty"`
+	StatedIn     string             `json:"stated_currency,omitempty" doc:"of the stated total; the basket's when left out"`
+	Show         []string           `json:"show,omitempty" nullable:"false" doc:"currencies of the totals"`
+	Missing      string             `json:"missing_functions,omitempty" enum:"exclude,price,warn" doc:"what becomes of a piece that loses functions; exclude when left out"`
+	Values       map[string]float64 `json:"function_values,omitempty" doc:"what a lost function is worth, minor units"`
+	Overrides    []Override         `json:"overrides,omitempty" nullable:"false"`
 	Compare      *Compare           `json:"compare,omitempty"`
 	Alternatives bool               `json:"alternatives,omitempty"`
 	DefectPrior  map[string]float64 `json:"defect_prior,omitempty"`
 	DefectWeight *float64           `json:"defect_weight,omitempty" minimum:"0"`
 	Effort       int                `json:"effort,omitempty" minimum:"0"`
+
+	admitted []admitted // by offer
 }
 
 // Line is a bought offer; Price is that of one pack in the input's currency.
@@ -109,6 +156,11 @@ type Line struct {
 	Offer string  `json:"offer"`
 	Packs int     `json:"packs"`
 	Price float64 `json:"price"`
+
+	Loss     float64   `json:"loss" doc:"of one pack: what its lost functions are worth"`
+	Warned   []string  `json:"warned,omitempty" nullable:"false" doc:"functions that it loses"`
+	Note     string    `json:"note,omitempty"`
+	Override *Override `json:"override,omitempty"`
 }
 
 // Invoice is what one seller asks for; Coupon is its index, -1 for none.
@@ -144,6 +196,7 @@ type Output struct {
 	Expected          float64     `json:"expected"`
 	Invoice           float64     `json:"invoice"`
 	Rebuy             float64     `json:"rebuy"`
+	Loss              float64     `json:"loss" doc:"what the functions are worth that bought pieces lose"`
 	Lines             []Line      `json:"lines" nullable:"false"`
 	Sellers           []Invoice   `json:"sellers" nullable:"false"`
 	Spare             []Spare     `json:"spare" nullable:"false"`
@@ -161,6 +214,9 @@ type Output struct {
 	Profit            *float64    `json:"profit,omitempty"`
 	PerHour           *float64    `json:"per_hour,omitempty"`
 	DearerChance      *[2]float64 `json:"dearer_chance,omitempty" doc:"bounds; that it costs more than refurbished"`
+
+	Excluded []Excluded       `json:"excluded" nullable:"false"`
+	Totals   map[string]Total `json:"totals"`
 }
 
 const usualEffort = 400_000
@@ -171,7 +227,7 @@ func Solve(in Input) (Output, error) { return SolveContext(context.Background(),
 // SolveContext is [Solve] for as long as the answer is wanted; after that its error is that of the context.
 func SolveContext(ctx context.Context, in Input) (Output, error) {
 	out := Output{Lines: []Line{}, Sellers: []Invoice{}, Spare: []Spare{}, Unpriced: []string{},
-		ForgottenUnpriced: []string{}, Questions: []Question{}, AllGoodFirstTime: 1}
+		ForgottenUnpriced: []string{}, Questions: []Question{}, AllGoodFirstTime: 1, Excluded: []Excluded{}, Totals: map[string]Total{}}
 	p, err := in.problem(&out)
 	if err != nil {
 		return out, err
@@ -208,6 +264,7 @@ func SolveContext(ctx context.Context, in Input) (Output, error) {
 			}
 		}
 	}
+	in.total(&out)
 	in.ask(p, &out)
 	in.weigh(p, &out, s.best)
 	return out, nil
@@ -215,7 +272,7 @@ func SolveContext(ctx context.Context, in Input) (Output, error) {
 
 // show writes a basket out.
 func (p *problem) show(out *Output, x []int) {
-	total, extra := 0.0, 0.0
+	total, extra, lost := 0.0, 0.0, 0.0
 	sums := make([]float64, len(p.sellers))
 	bought := make([]bool, len(p.sellers))
 	for i, n := range x {
@@ -223,7 +280,9 @@ func (p *problem) show(out *Output, x []int) {
 			continue
 		}
 		o := &p.offers[i]
-		out.Lines = append(out.Lines, Line{o.id, n, o.price})
+		out.Lines = append(out.Lines, Line{Offer: o.id, Packs: n, Price: o.price, Loss: o.admitted.loss, Warned: o.admitted.warned,
+			Note: o.admitted.note, Override: o.admitted.override})
+		lost += float64(n) * o.admitted.loss
 		sums[o.seller] += float64(n) * o.price
 		bought[o.seller] = true
 		extra += float64(n) * o.extra
@@ -249,7 +308,7 @@ func (p *problem) show(out *Output, x []int) {
 			out.Spare = append(out.Spare, Spare{p.slots[s], have - q})
 		}
 	}
-	out.Invoice, out.Rebuy = total, extra
+	out.Invoice, out.Rebuy, out.Loss = total, extra-lost, lost
 	out.Expected = total + extra
 }
 

@@ -160,6 +160,9 @@ func (in *Input) checkSales(quantity map[string]int) error {
 			}
 		}
 	}
+	if err := in.checkAdmitted(); err != nil {
+		return err
+	}
 	if c := in.Compare; c != nil {
 		switch {
 		case !(c.Salvage >= 0):

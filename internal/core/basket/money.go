@@ -86,14 +86,21 @@ const (
 func (in *Input) ask(p *problem, out *Output) {
 	add := func(code, fact string) { out.Questions = append(out.Questions, Question{code, fact}) }
 	if in.StatedTotal != nil {
-		gap := *in.StatedTotal - out.Invoice
+		stated, said := *in.StatedTotal, units(*in.StatedTotal)
+		if in.StatedIn != "" && in.StatedIn != in.Currency { // compared in the basket's money, said in both
+			rate := 1.0
+			for _, r := range in.Rates {
+				if r.From == in.StatedIn && (r.To == "" || r.To == in.Currency) {
+					rate = r.Rate
+					break
+				}
+			}
+			stated = math.Floor(stated*rate + 0.5)
+			said = fmt.Sprintf("%s %s (%s %s)", units(stated), in.Currency, said, in.StatedIn)
+		}
+		gap := stated - out.Invoice
 		if out.StatedGap = &gap; math.Abs(gap) > penny {
-			fact := fmt.Sprintf(
-				"%s in lines, %s stated: %s unexplained",
-				units(out.Invoice),
-				units(*in.StatedTotal),
-				units(gap),
-			)
+			fact := fmt.Sprintf("%s in lines, %s stated: %s unexplained", units(out.Invoice), said, units(gap))
 			if len(out.ForgottenUnpriced) > 0 {
 				fact += "; no line for " + strings.Join(out.ForgottenUnpriced, ", ")
 			}

@@ -41,6 +41,7 @@ type offer struct {
 	price, extra float64 // of one pack: converted, and what bad ones cost on average
 	bad, again   float64 // chance that a pack is bad, and what each re-buy costs
 	covers       []cover
+	admitted     admitted
 }
 
 // problem is the slots that can be filled, with the offers for them.
@@ -80,6 +81,7 @@ func (in *Input) problem(out *Output) (*problem, error) {
 	for k, s := range in.Slots {
 		slot[s.ID] = k
 	}
+	in.admit(out)
 	offers, err := in.offers(slot)
 	if err != nil {
 		return nil, err
@@ -161,7 +163,7 @@ func (in *Input) offers(slot map[string]int) ([]offer, error) {
 		if err != nil {
 			return nil, err
 		}
-		if o.Stock < 1 || in.DeadlineDays != nil && o.LeadDays > *in.DeadlineDays {
+		if in.admitted[at].out || o.Stock < 1 || in.DeadlineDays != nil && o.LeadDays > *in.DeadlineDays {
 			continue
 		}
 		takes := map[string]bool{}
@@ -192,7 +194,8 @@ func (in *Input) offers(slot map[string]int) ([]offer, error) {
 		if free := ship(in.Sellers[j].FreeAbove); free == 0 || q.price < free {
 			q.again += ship(in.Sellers[j].Shipping)
 		}
-		q.extra = math.Round(1000*q.bad/(1-q.bad)*q.again) / 1000
+		q.admitted = in.admitted[at]
+		q.extra = math.Round(1000*q.bad/(1-q.bad)*q.again)/1000 + q.admitted.loss
 		if len(q.covers) > 0 {
 			list = append(list, q)
 		}

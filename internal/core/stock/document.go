@@ -19,11 +19,12 @@ type Group struct {
 	Models      []Member `json:"models,omitempty" nullable:"false"`
 	RatePerWeek *float64 `json:"rate_per_week,omitempty" minimum:"0"`
 	LeadWeeks   float64  `json:"lead_weeks"`
-	Cost        float64  `json:"cost"`
+	Cost        *float64 `json:"cost,omitempty" minimum:"1" doc:"of a piece; left out: no price, so nothing of it is ordered under a budget"`
 	Weight      *float64 `json:"weight,omitempty" minimum:"0"`
 	OnHand      int      `json:"on_hand,omitempty" minimum:"0"`
-	OnOrder     int      `json:"on_order,omitempty" minimum:"0"`
-	Owed        int      `json:"owed,omitempty" minimum:"0"`
+	OnOrder     any      `json:"on_order,omitempty" doc:"a number, which comes after lead_weeks, or a list of {pieces, due_weeks}"`
+	Reserved    *int     `json:"reserved,omitempty" minimum:"0" doc:"jobs taken that have no piece yet"`
+	Owed        *int     `json:"owed,omitempty" minimum:"0" doc:"the same, as it was called before"`
 	MaxStock    int      `json:"max_stock,omitempty" minimum:"0"`
 	LastBuy     *LastBuy `json:"last_buy,omitempty"`
 }
@@ -37,6 +38,8 @@ type Input struct {
 	PriorWeeks float64  `json:"prior_weeks,omitempty" minimum:"0"`
 	Budget     float64  `json:"budget,omitempty" minimum:"0"`
 	Effort     *int     `json:"effort,omitempty" minimum:"1"`
+	Months     *int     `json:"months,omitempty" minimum:"1" maximum:"6" doc:"to look ahead; 3 when left out"`
+	Horizon    *float64 `json:"horizon_weeks,omitempty" doc:"weeks of a month; 4.345 when left out (house)"`
 	Groups     []Group  `json:"groups" nullable:"false"`
 }
 
@@ -52,6 +55,20 @@ type Level struct {
 	BaseApart    int        `json:"base_apart"`
 	PoolingSaves int        `json:"pooling_saves"`
 	LastBuy      *int       `json:"last_buy,omitempty"`
+	Position     int        `json:"position" doc:"on hand and on order, less what is reserved"`
+	Short        int        `json:"short" doc:"what the position lacks of the base stock"`
+	Months       []Month    `json:"months" nullable:"false"`
+}
+
+// Month is what one month ahead takes: its demand with the least figures that hold in one and in nine of ten, what comes in, and the
+// jobs that are expected to wait for a piece up to its end.
+type Month struct {
+	From          float64 `json:"from" doc:"weeks from now"`
+	Demand        float64 `json:"demand"`
+	P10           int     `json:"p10"`
+	P90           int     `json:"p90"`
+	Arriving      int     `json:"arriving"`
+	ExpectedShort float64 `json:"expected_short"`
 }
 
 // Order is pieces to order now; Gain is in jobs not kept waiting at any time.
@@ -73,4 +90,6 @@ type Output struct {
 	Proven     bool    `json:"proven"`
 	GreedyGain float64 `json:"greedy_gain"`
 	Labels     int     `json:"labels"`
+
+	Unpriced []string `json:"unpriced" nullable:"false" doc:"groups without a price: nothing of them is in the orders"`
 }

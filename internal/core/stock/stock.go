@@ -54,7 +54,7 @@ func (p policy) base(d *demand) int {
 
 // Solve gives the levels and the orders.
 func Solve(in Input) (Output, error) {
-	out := Output{Groups: []Level{}, Orders: []Order{}}
+	out := Output{Groups: []Level{}, Orders: []Order{}, Unpriced: []string{}}
 	p, shape, err := in.check()
 	if err != nil {
 		return out, err
@@ -90,14 +90,21 @@ func Solve(in Input) (Output, error) {
 			}
 		}
 		l.PoolingSaves = l.BaseApart - l.BaseStock
-		if b := g.LastBuy; b != nil {
+		if b := g.LastBuy; b != nil && g.Cost != nil {
 			n := 0
 			if b.Margin > 0 {
-				n = over(b.Weeks).least(b.Margin / (b.Margin + g.Cost - b.Salvage))
+				n = over(b.Weeks).least(b.Margin / (b.Margin + *g.Cost - b.Salvage))
 			}
 			l.LastBuy = &n
 		}
+		l.Position = g.position()
+		l.Short = max(0, l.BaseStock-l.Position)
+		l.Months = in.ahead(g, over)
 		out.Groups = append(out.Groups, l)
+		if g.Cost == nil {
+			out.Unpriced = append(out.Unpriced, g.ID)
+			continue
+		}
 		wants = append(wants, g.want(p, d, l.BaseStock))
 	}
 	effort := usualEffort
@@ -139,6 +146,10 @@ func (in Input) check() (policy, float64, error) {
 		return p, 0, fault.New("budget", in.Budget, "0 or more")
 	case len(in.Groups) == 0 || len(in.Groups) > mostGroups:
 		return p, 0, fault.New("groups", len(in.Groups), "1 to 2000 groups")
+	case in.Months != nil && (*in.Months < 1 || *in.Months > mostMonths):
+		return p, 0, fault.New("months", *in.Months, "1 to 6")
+	case in.Horizon != nil && !(*in.Horizon > 0 && *in.Horizon <= mostLead):
+		return p, 0, fault.New("horizon_weeks", *in.Horizon, "above 0, at most 104")
 	case in.Effort != nil && *in.Effort < 1:
 		return p, 0, fault.New("effort", *in.Effort, "1 or more")
 	}
@@ -162,16 +173,23 @@ func (in Input) check() (policy, float64, error) {
 			return p, 0, fault.New("weeks", in.Weeks, "with prior_weeks above 0 where jobs were counted")
 		case !(g.LeadWeeks > 0 && g.LeadWeeks <= mostLead):
 			return p, 0, fault.New(at+".lead_weeks", g.LeadWeeks, "above 0, at most 104")
-		case !(g.Cost >= 1):
-			return p, 0, fault.New(at+".cost", g.Cost, "1 or more")
+		case g.Cost != nil && !(*g.Cost >= 1):
+			return p, 0, fault.New(at+".cost", *g.Cost, "1 or more, or left out where no price is known")
 		case g.Weight != nil && !(*g.Weight >= 0):
 			return p, 0, fault.New(at+".weight", *g.Weight, "0 or more")
 		}
 		seen[g.ID] = true
-		for name, n := range map[string]int{"on_hand": g.OnHand, "on_order": g.OnOrder, "owed": g.Owed, "max_stock": g.MaxStock} {
+		for name, n := range map[string]int{"on_hand": g.OnHand, "owed": value(g.Owed), "reserved": value(g.Reserved),
+			"max_stock": g.MaxStock} {
 			if n < 0 {
 				return p, 0, fault.New(at+"."+name, n, "0 or more")
 			}
+		}
+		if g.Owed != nil && g.Reserved != nil && *g.Owed != *g.Reserved {
+			return p, 0, fault.New(at+".reserved", *g.Reserved, fmt.Sprintf("as owed, %d, or only one of the two", *g.Owed))
+		}
+		if _, err := g.arrivals(at); err != nil {
+			return p, 0, err
 		}
 		models := map[string]bool{} // a model may stand in the groups of several of its parts
 		for k, m := range g.Models {
@@ -191,7 +209,7 @@ func (in Input) check() (policy, float64, error) {
 			switch {
 			case !(b.Weeks > 0):
 				return p, 0, fault.New(at+".last_buy.weeks", b.Weeks, "above 0")
-			case g.Cost <= b.Salvage:
+			case g.Cost != nil && *g.Cost <= b.Salvage:
 				return p, 0, fault.New(at+".last_buy.salvage", b.Salvage, "less than the cost")
 			}
 		}
@@ -210,7 +228,7 @@ type want struct {
 }
 
 func (g Group) want(p policy, d *demand, base int) want {
-	w := want{id: g.ID, cost: g.Cost, position: g.OnHand + g.OnOrder - g.Owed, policy: p, demand: d, gain: []float64{0}}
+	w := want{id: g.ID, cost: *g.Cost, position: g.position(), policy: p, demand: d, gain: []float64{0}}
 	most := g.MaxStock
 	if most == 0 {
 		most = base + 2

@@ -97,7 +97,7 @@ func TestOrders(t *testing.T) {
 		in := Input{Weeks: 26, Budget: float64(1000 + r.IntN(6000)), Unmet: []string{"wait", "lost"}[r.IntN(2)]}
 		for i := range 4 {
 			in.Groups = append(in.Groups, Group{ID: fmt.Sprint("g", i), Models: []Member{{ID: "m", Jobs: r.IntN(12)}},
-				LeadWeeks: 1 + 4*r.Float64(), Cost: float64(300 + r.IntN(1500)), OnHand: r.IntN(2), Owed: r.IntN(3)})
+				LeadWeeks: 1 + 4*r.Float64(), Cost: new(float64(300 + r.IntN(1500))), OnHand: r.IntN(2), Owed: new(r.IntN(3))})
 		}
 		out, err := Solve(in)
 		if err != nil || !out.Proven {
@@ -134,18 +134,28 @@ func TestOrders(t *testing.T) {
 func TestBadInput(t *testing.T) {
 	no, rate := 1.0, -1.0
 	for field, change := range map[string]func(*Input){
-		"fill_goal":                  func(in *Input) { in.FillGoal = &no },
-		"unmet":                      func(in *Input) { in.Unmet = "maybe" },
-		"weeks":                      func(in *Input) { in.Weeks = 0 },
-		"groups":                     func(in *Input) { in.Groups = nil },
-		"groups[1].id":               func(in *Input) { in.Groups[1].ID = "battery-a" },
-		"groups[0].models":           func(in *Input) { in.Groups[0].RatePerWeek = &no },
-		"groups[0].rate_per_week":    func(in *Input) { in.Groups[0].Models, in.Groups[0].RatePerWeek = nil, &rate },
-		"groups[0].models[1].id":     func(in *Input) { in.Groups[0].Models[1].ID = "drift-3" },
-		"groups[0].models[0].jobs":   func(in *Input) { in.Groups[0].Models[0].Jobs = -1 },
-		"groups[0].lead_weeks":       func(in *Input) { in.Groups[0].LeadWeeks = 0 },
-		"groups[0].cost":             func(in *Input) { in.Groups[0].Cost = 0 },
-		"groups[0].on_hand":          func(in *Input) { in.Groups[0].OnHand = -1 },
+		"fill_goal":                func(in *Input) { in.FillGoal = &no },
+		"unmet":                    func(in *Input) { in.Unmet = "maybe" },
+		"weeks":                    func(in *Input) { in.Weeks = 0 },
+		"groups":                   func(in *Input) { in.Groups = nil },
+		"groups[1].id":             func(in *Input) { in.Groups[1].ID = "battery-a" },
+		"groups[0].models":         func(in *Input) { in.Groups[0].RatePerWeek = &no },
+		"groups[0].rate_per_week":  func(in *Input) { in.Groups[0].Models, in.Groups[0].RatePerWeek = nil, &rate },
+		"groups[0].models[1].id":   func(in *Input) { in.Groups[0].Models[1].ID = "drift-3" },
+		"groups[0].models[0].jobs": func(in *Input) { in.Groups[0].Models[0].Jobs = -1 },
+		"groups[0].lead_weeks":     func(in *Input) { in.Groups[0].LeadWeeks = 0 },
+		"groups[0].cost":           func(in *Input) { in.Groups[0].Cost = new(0.0) },
+		"groups[0].on_hand":        func(in *Input) { in.Groups[0].OnHand = -1 },
+		"groups[0].on_order":       func(in *Input) { in.Groups[0].OnOrder = 1.5 },
+		"groups[1].on_order[0].due_weeks": func(in *Input) {
+			in.Groups[1].OnOrder = []any{map[string]any{"pieces": 2.0}}
+		},
+		"groups[1].on_order[0].when": func(in *Input) {
+			in.Groups[1].OnOrder = []any{map[string]any{"pieces": 2.0, "due_weeks": 1.0, "when": "soon"}}
+		},
+		"groups[0].reserved":         func(in *Input) { in.Groups[0].Owed, in.Groups[0].Reserved = new(1), new(2) },
+		"months":                     func(in *Input) { in.Months = new(7) },
+		"horizon_weeks":              func(in *Input) { in.Horizon = new(0.0) },
 		"groups[0].last_buy.salvage": func(in *Input) { in.Groups[0].LastBuy.Salvage = 1500 },
 	} {
 		in := load[Input](t, "testdata/example.json")
@@ -155,5 +165,46 @@ func TestBadInput(t *testing.T) {
 		if !errors.As(err, &f) || f.Field != field {
 			t.Errorf("%s: %v", field, err)
 		}
+	}
+}
+
+// TestMonthsAhead: the worked figures of the contract (13.5 jobs' worth of evidence over 26 weeks); what is expected to wait is what
+// the demand so far is beyond the stock so far, told term by term; a group without a price has a position and no orders.
+func TestMonthsAhead(t *testing.T) {
+	in := load[Input](t, "testdata/example.json")
+	g := &in.Groups[0]
+	g.OnHand, g.Reserved, g.Owed, g.Cost = 5, new(2), nil, nil
+	g.OnOrder = []any{map[string]any{"pieces": 1.0, "due_weeks": 5.0}, map[string]any{"pieces": 2.0, "due_weeks": 0.0}}
+	g.LastBuy = nil
+	out, err := Solve(in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	l := out.Groups[0]
+	if l.Position != 6 || l.Short != 0 || len(l.Months) != 3 || len(out.Unpriced) != 1 || out.Unpriced[0] != "battery-a" {
+		t.Fatalf("%+v, unpriced %v", l, out.Unpriced)
+	}
+	m := l.Months
+	if math.Abs(m[0].Demand-2.256) > 5e-4 || m[0].P10 != 0 || m[0].P90 != 4 || m[0].Arriving != 2 || m[1].Arriving != 1 || m[2].Arriving != 0 ||
+		m[1].From != 4.345 {
+		t.Errorf("%+v", m)
+	}
+	for k, have := range []int{5, 6, 6} {
+		d, sum := negative(13.5, 26, 4.345*float64(k+1)), 0.0
+		for x := have; x < 400; x++ {
+			sum += float64(x-have) * d.at(x)
+		}
+		if !near(m[k].ExpectedShort, sum) {
+			t.Errorf("month %d: %v short, want %v", k+1, m[k].ExpectedShort, sum)
+		}
+	}
+	for _, o := range out.Orders {
+		if o.ID == "battery-a" {
+			t.Errorf("ordered without a price: %+v", o)
+		}
+	}
+	in.Groups[0].OnOrder = 2 // a number comes after the lead time of two weeks
+	if out, err = Solve(in); err != nil || out.Groups[0].Months[0].Arriving != 2 || out.Groups[0].Position != 5 {
+		t.Errorf("%+v, %v", out.Groups[0], err)
 	}
 }

@@ -2783,6 +2783,20 @@ export interface components {
             /** Format: int64 */
             n: number;
         };
+        BasketExcluded: {
+            fact: string;
+            offer: string;
+            /** @enum {string} */
+            why: "lot_failed" | "does_not_fit" | "loses" | "no_value";
+        };
+        BasketFitness: {
+            /** @enum {string} */
+            grade: "shut" | "half" | "open";
+            level?: string;
+            lost?: string[];
+            /** Format: double */
+            serves: number;
+        };
         BasketInput: {
             alternatives?: boolean;
             bound?: string[][];
@@ -2797,10 +2811,24 @@ export interface components {
             defect_weight?: number;
             /** Format: int64 */
             effort?: number;
+            /** @description what a lost function is worth, minor units */
+            function_values?: {
+                [key: string]: number;
+            };
+            /**
+             * @description what becomes of a piece that loses functions; exclude when left out
+             * @enum {string}
+             */
+            missing_functions?: "exclude" | "price" | "warn";
             offers: components["schemas"]["BasketOffer"][];
+            overrides?: components["schemas"]["BasketOverride"][];
             rates?: components["schemas"]["BasketRate"][];
             sellers: components["schemas"]["BasketSeller"][];
+            /** @description currencies of the totals */
+            show?: string[];
             slots: components["schemas"]["BasketSlot"][];
+            /** @description of the stated total; the basket's when left out */
+            stated_currency?: string;
             /** Format: double */
             stated_total?: number;
             today?: string;
@@ -2817,23 +2845,46 @@ export interface components {
             subtotal: number;
         };
         BasketLine: {
+            /**
+             * Format: double
+             * @description of one pack: what its lost functions are worth
+             */
+            loss: number;
+            note?: string;
             offer: string;
+            override?: components["schemas"]["BasketOverride"];
             /** Format: int64 */
             packs: number;
             /** Format: double */
             price: number;
+            /** @description functions that it loses */
+            warned?: string[];
+        };
+        BasketLotFailed: {
+            /** Format: int64 */
+            k: number;
+            /** Format: int64 */
+            n: number;
         };
         BasketOffer: {
+            /** @description the seller's own */
+            code?: string;
             covers: {
                 [key: string]: number;
             };
             currency?: string;
+            /** @description of the price */
+            date?: string;
             defects?: components["schemas"]["BasketDefects"];
+            /** @description of the piece for its own slot in this model */
+            fit?: components["schemas"]["BasketFitness"];
             /** @enum {string} */
             grade: "original" | "used" | "copy";
             id: string;
             /** Format: double */
             lead_days?: number;
+            /** @description inspection said no to a lot of this seller, slots and grade */
+            lot_failed?: components["schemas"]["BasketLotFailed"];
             /** Format: int64 */
             price: number;
             returns?: components["schemas"]["BasketReturns"];
@@ -2853,12 +2904,18 @@ export interface components {
             break_even?: number;
             /** @description bounds; that it costs more than refurbished */
             dearer_chance?: number[];
+            excluded: components["schemas"]["BasketExcluded"][];
             /** Format: double */
             expected: number;
             forgotten_unpriced: string[];
             /** Format: double */
             invoice: number;
             lines: components["schemas"]["BasketLine"][];
+            /**
+             * Format: double
+             * @description what the functions are worth that bought pieces lose
+             */
+            loss: number;
             /** Format: double */
             per_hour?: number;
             /** Format: double */
@@ -2881,8 +2938,16 @@ export interface components {
              * @description stated total less the invoices
              */
             stated_gap?: number;
+            totals: {
+                [key: string]: components["schemas"]["BasketTotal"];
+            };
             unpriced: string[];
             without?: components["schemas"]["BasketWithout"][];
+        };
+        BasketOverride: {
+            offer: string;
+            who: string;
+            why: string;
         };
         BasketQuestion: {
             /** @enum {string} */
@@ -2922,6 +2987,13 @@ export interface components {
             /** Format: int64 */
             quantity: number;
             slot: string;
+        };
+        BasketTotal: {
+            at: string;
+            /** Format: int64 */
+            expected: number;
+            /** Format: int64 */
+            invoice: number;
         };
         BasketWithout: {
             /** Format: double */
@@ -3247,7 +3319,10 @@ export interface components {
             mark: string;
             /** @description all gates before it are ticked */
             ready: boolean;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description that are asked for: without those that were lost
+             */
             screws: number;
             step_id: string;
             text: string;
@@ -3424,10 +3499,53 @@ export interface components {
             part: string;
             with: string;
         };
+        CompareAnswer: {
+            /** @enum {string} */
+            bench: "different" | "same" | "unknown";
+            /**
+             * Format: int64
+             * @description index of the cause that leads the sentence; -1: none
+             */
+            lead: number;
+            /** @enum {string} */
+            parts: "different" | "same" | "unknown";
+            text: string;
+            /** @enum {string} */
+            whole: "different" | "same" | "unknown";
+        };
+        CompareBound: {
+            into: string;
+            job: string;
+            /** Format: double */
+            minutes: number | null;
+            part: string;
+        };
+        CompareCause: {
+            /** @enum {string} */
+            effect: "easier" | "harder" | "gained" | "lost";
+            jobs: string[];
+            /** @enum {string} */
+            kind: "steps" | "rest" | "gained" | "lost";
+            lines: components["schemas"]["CompareCauseLine"][];
+            /** @description by job */
+            minutes: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            weighted: number;
+        };
+        CompareCauseLine: {
+            a: string;
+            b: string;
+            /** Format: double */
+            minutes: number;
+        };
         CompareChange: {
             a: string;
             b: string;
             changes: string[];
+            /** @enum {string} */
+            effect: "separable" | "bound" | "easier" | "harder" | "buyers" | "none";
             /** @description for whom: technicians, parts buyers, analysts */
             for: string;
             /** @enum {string} */
@@ -3442,6 +3560,19 @@ export interface components {
             finding: "confirmed" | "refuted" | "not resolved" | "not measured";
             found: string;
             part: string;
+            text: string;
+        };
+        CompareCoverage: {
+            jobs: components["schemas"]["CoverageJobsStruct"];
+            pairs: components["schemas"]["CoveragePairsStruct"];
+            whole: components["schemas"]["CoverageWholeStruct"];
+        };
+        CompareDoubt: {
+            /** @enum {string} */
+            code: "voltage" | "turned" | "heavier than the phone" | "thicker than the phone" | "parts heavier than the phone";
+            part: string;
+            /** @enum {string} */
+            side: "a" | "b" | "both";
             text: string;
         };
         CompareFacts: {
@@ -3475,6 +3606,28 @@ export interface components {
             to_confirm: number;
             /** Format: int64 */
             unresolved: number;
+        };
+        CompareFinding: {
+            doubted: boolean;
+            /** @enum {string} */
+            finding: "confirmed" | "fits" | "refuted" | "not resolved" | "not measured" | "unread";
+            id: string;
+            measured: components["schemas"]["CompareTold"];
+            question: string;
+            wants: components["schemas"]["CompareWants"];
+        };
+        CompareFitSaid: {
+            a: string;
+            b: string;
+            /** @enum {string} */
+            back: "yes" | "loses" | "no" | "not known";
+            /** @description what geometry rules out serves all the same */
+            contradiction: boolean;
+            /** @enum {string} */
+            forward: "yes" | "loses" | "no" | "not known";
+            /** @enum {string} */
+            verdict: "both ways" | "one way" | "half known" | "loses" | "no" | "not known";
+            words: string;
         };
         CompareGeneration: {
             jobs: components["schemas"]["CompareGenerationJob"][];
@@ -3579,13 +3732,23 @@ export interface components {
         };
         CompareOutput: {
             added: components["schemas"]["CompareAlone"][];
+            answer: components["schemas"]["CompareAnswer"];
+            bound: components["schemas"]["CompareBound"][];
+            causes: components["schemas"]["CompareCause"][];
+            claims: components["schemas"]["CompareFinding"][];
+            coverage: components["schemas"]["CompareCoverage"];
+            doubts: components["schemas"]["CompareDoubt"][];
             facts: components["schemas"]["CompareFacts"];
+            fit: components["schemas"]["CompareFitSaid"][];
             gone: components["schemas"]["CompareAlone"][];
             jobs: components["schemas"]["CompareJobChange"][];
             matched: components["schemas"]["CompareMatch"][];
             ranked: components["schemas"]["CompareRanked"][];
+            separable: components["schemas"]["CompareSeparable"][];
+            table: components["schemas"]["CompareTableRow"][];
             /** Format: double */
             total: number;
+            whole: components["schemas"]["CompareWhole"][];
         };
         ComparePlace: {
             /** Format: double */
@@ -3601,6 +3764,8 @@ export interface components {
             a: string;
             b: string;
             changes: string[];
+            /** @enum {string} */
+            effect: "separable" | "bound" | "easier" | "harder" | "buyers" | "none";
             /** Format: double */
             minutes: number;
         };
@@ -3620,6 +3785,13 @@ export interface components {
             no_way: string[];
             said: components["schemas"]["PartPair"][];
         };
+        CompareSeparable: {
+            job: string;
+            /** Format: double */
+            minutes: number | null;
+            of: string;
+            part: string;
+        };
         CompareSide: {
             model: components["schemas"]["Model"];
             parts: components["schemas"]["CompareThing"][];
@@ -3637,6 +3809,28 @@ export interface components {
             u: number;
             unit: string;
         };
+        CompareTableRow: {
+            job: string;
+            /** Format: int64 */
+            measured_a: number;
+            /** Format: int64 */
+            measured_b: number;
+            /** Format: double */
+            minutes_a: number | null;
+            /** Format: double */
+            minutes_b: number | null;
+            side_a: string;
+            side_b: string;
+            /** @enum {string} */
+            state: "different" | "same" | "gained" | "lost" | "none" | "unknown";
+            /** Format: int64 */
+            steps_a: number | null;
+            /** Format: int64 */
+            steps_b: number | null;
+            tools_gained: string[];
+            tools_lost: string[];
+            why: string;
+        };
         CompareThing: {
             family: string;
             id: string;
@@ -3645,6 +3839,36 @@ export interface components {
             place?: components["schemas"]["ComparePlace"];
             source?: string;
         };
+        CompareTold: {
+            /** Format: double */
+            u: number;
+            unit: string;
+            /** Format: double */
+            value: number;
+        };
+        CompareWants: {
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            low: number;
+            /** @enum {string} */
+            sense: "+" | "-" | "=";
+            unit: string;
+        };
+        CompareWhole: {
+            /** Format: double */
+            delta: number | null;
+            /** Format: double */
+            percent: number | null;
+            /** Format: double */
+            percent_u: number | null;
+            quantity: string;
+            /** @enum {string} */
+            state: "different" | "same" | "unknown";
+            /** Format: double */
+            u: number | null;
+            unit: string;
+        };
         Coupon: {
             /** Format: int64 */
             above_minor?: number;
@@ -3652,6 +3876,27 @@ export interface components {
             fixed_minor?: number;
             /** Format: double */
             percent?: number;
+        };
+        CoverageJobsStruct: {
+            /** Format: int64 */
+            all: number;
+            /** Format: int64 */
+            both: number;
+            unknown: string[];
+        };
+        CoveragePairsStruct: {
+            /** Format: int64 */
+            all: number;
+            /** Format: int64 */
+            placed: number;
+            /** Format: int64 */
+            sized: number;
+        };
+        CoverageWholeStruct: {
+            /** Format: int64 */
+            all: number;
+            /** Format: int64 */
+            both: number;
         };
         Credentials: {
             name: string;
@@ -6935,6 +7180,7 @@ export interface components {
             /** Format: double */
             lead_weeks: number;
             models: components["schemas"]["PartsGroupModel"][];
+            months: components["schemas"]["StockMonth"][];
             /** Format: int64 */
             on_hand: number;
             /** Format: int64 */
@@ -6944,8 +7190,18 @@ export interface components {
             owed: number;
             /** Format: int64 */
             pooling_saves: number;
+            /**
+             * Format: int64
+             * @description on hand and on order, less what is reserved
+             */
+            position: number;
             /** Format: double */
             rate_per_week: number;
+            /**
+             * Format: int64
+             * @description what the position lacks of the base stock
+             */
+            short: number;
             slot: string;
             /** @description what would let it pool with others */
             test?: string;
@@ -7985,8 +8241,11 @@ export interface components {
             what: string;
         };
         StockGroup: {
-            /** Format: double */
-            cost: number;
+            /**
+             * Format: double
+             * @description of a piece; left out: no price, so nothing of it is ordered under a budget
+             */
+            cost?: number;
             id: string;
             last_buy?: components["schemas"]["StockLastBuy"];
             /** Format: double */
@@ -7996,12 +8255,20 @@ export interface components {
             models?: components["schemas"]["StockMember"][];
             /** Format: int64 */
             on_hand?: number;
-            /** Format: int64 */
-            on_order?: number;
-            /** Format: int64 */
+            /** @description a number, which comes after lead_weeks, or a list of {pieces, due_weeks} */
+            on_order?: unknown;
+            /**
+             * Format: int64
+             * @description the same, as it was called before
+             */
             owed?: number;
             /** Format: double */
             rate_per_week?: number;
+            /**
+             * Format: int64
+             * @description jobs taken that have no piece yet
+             */
+            reserved?: number;
             /** Format: double */
             weight?: number;
         };
@@ -8013,6 +8280,16 @@ export interface components {
             /** Format: double */
             fill_goal?: number;
             groups: components["schemas"]["StockGroup"][];
+            /**
+             * Format: double
+             * @description weeks of a month; 4.345 when left out (house)
+             */
+            horizon_weeks?: number;
+            /**
+             * Format: int64
+             * @description to look ahead; 3 when left out
+             */
+            months?: number;
             /** Format: double */
             prior_shape?: number;
             /** Format: double */
@@ -8048,15 +8325,43 @@ export interface components {
             last_buy?: number;
             /** Format: double */
             lead_demand: number;
+            months: components["schemas"]["StockMonth"][];
             /** Format: int64 */
             pooling_saves: number;
+            /**
+             * Format: int64
+             * @description on hand and on order, less what is reserved
+             */
+            position: number;
             /** Format: double */
             rate_per_week: number;
+            /**
+             * Format: int64
+             * @description what the position lacks of the base stock
+             */
+            short: number;
         };
         StockMember: {
             id: string;
             /** Format: int64 */
             jobs: number;
+        };
+        StockMonth: {
+            /** Format: int64 */
+            arriving: number;
+            /** Format: double */
+            demand: number;
+            /** Format: double */
+            expected_short: number;
+            /**
+             * Format: double
+             * @description weeks from now
+             */
+            from: number;
+            /** Format: int64 */
+            p10: number;
+            /** Format: int64 */
+            p90: number;
         };
         StockOrder: {
             /** Format: double */
@@ -8083,6 +8388,8 @@ export interface components {
             proven: boolean;
             /** Format: double */
             spent: number;
+            /** @description groups without a price: nothing of them is in the orders */
+            unpriced: string[];
         };
         StopAnswer: {
             answer: string;
