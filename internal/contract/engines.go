@@ -14,6 +14,7 @@ import (
 	"waryowl/internal/core/gate"
 	"waryowl/internal/core/interlock"
 	"waryowl/internal/core/learn"
+	"waryowl/internal/core/narrate"
 	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/plan"
 	"waryowl/internal/core/pricelist"
@@ -52,6 +53,7 @@ var Engines = []Engine{
 	{"inspect", "how many of a delivery to test, and whether to go on buying", of(gate.Inspect)},
 	{"interlock", "the stops of an act in the state that a phone is in, and the state after it", of(lock)},
 	{"learn", "what a run teaches the plan about one step", of(teach)},
+	{"narrate", "timed speech into proposed log entries, each with the words that it rests on", of(narrate.Solve)},
 	{"offers", "a seller's list read cell by cell: what is new, changed, gone, wrong, or has to be asked", of(pricelist.Read)},
 	{"quantity", "measured values with their uncertainty, their difference, and a pack whose figures do not go " +
 		"together", of(measure)},

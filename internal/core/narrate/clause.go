@@ -1,0 +1,136 @@
+package narrate
+
+import "strings"
+
+// clause is a stretch of items about one thing done or said, with the word that led it.
+type clause struct {
+	items []item
+	lead  string // if, because, before …
+	first bool   // it begins a sentence
+	prev  bool   // it goes on the one before
+}
+
+var leads = map[string]bool{"then": true, "so": true, "but": true, "because": true, "since": true, "while": true, "when": true, "if": true,
+	"after": true, "before": true, "until": true, "which": true, "although": true, "though": true, "now": true, "next": true, "okay": true, "ok": true,
+	"anyway": true, "also": true, "finally": true, "once": true, "unless": true, "as": true, "right": true, "great": true, "damn": true, "there now": true, "well": true, "otherwise": true}
+
+var subjects = map[string]bool{"i": true, "we": true, "you": true, "they": true, "there": true, "he": true, "she": true, "somebody": true, "people": true}
+var bes = map[string]bool{"is": true, "are": true, "was": true, "were": true, "be": true, "been": true, "has": true, "have": true, "had": true, "does": true,
+	"did": true, "can": true, "will": true, "would": true, "could": true, "may": true, "needs": true, "need": true, "must": true, "should": true, "gets": true, "stays": true, "looks": true}
+
+// clauses parts the items of a recording. Ends of cues are no ends of clauses: people speak on.
+func clauses(items []item, toks []tok) []clause {
+	var out []clause
+	cur := clause{first: true}
+	push := func(lead string, sentence bool) {
+		if len(cur.items) > 0 {
+			out = append(out, cur)
+		}
+		cur = clause{lead: lead, first: sentence, prev: !sentence}
+	}
+	acts := func(list []item) bool {
+		for _, it := range list {
+			if it.k == act || it.k == back || it.k == result || it.k == plain && bes[it.c] {
+				return true
+			}
+		}
+		return false
+	}
+	for i, it := range items {
+		next := item{}
+		if i+1 < len(items) {
+			next = items[i+1]
+		}
+		last := item{}
+		if len(cur.items) > 0 {
+			last = cur.items[len(cur.items)-1]
+		}
+		switch {
+		case it.k == plain && leads[it.c] && !(it.c == "right" && (next.k == noun || next.k == plain && next.c == "side" || determiners[last.c])) &&
+			!(it.c == "as" && !subjects[next.c]) && !(it.c == "next" && next.c == "to"):
+			push(it.c, cur.first && len(cur.items) == 0)
+		case it.k == result && (it.s == "okay" || it.s == "ok") && (len(cur.items) == 0 || last.k != noun && last.k != check && !(last.k == plain && bes[last.c])):
+			push("", true)
+			continue
+		case it.k == plain && subjects[it.c] && len(cur.items) > 0 && acts(cur.items) && !(last.k == plain && (last.c == "that" || last.c == "what" || last.c == "and")) &&
+			last.k != plain:
+			push("", false)
+		case it.k == plain && (it.c == "it" || it.c == "that" || it.c == "this") && acts(cur.items) && (next.k == plain && bes[next.c] || next.k == act && next.done || next.s == "weighs") &&
+			last.k != act && last.k != back:
+			push("", false)
+		case it.k == plain && it.c == "and" && acts(cur.items) && opens(items[i+1:], toks):
+			push("and", false)
+			continue
+		case len(cur.items) > 0 && last.state && (it.k == noun || it.k == number || it.k == plain && determiners[it.c] && it.c != "of"):
+			push("", false)
+		}
+		cur.items = append(cur.items, it)
+		if brk := toks[it.b-1].brk; brk == '.' {
+			push("", true)
+		} else if brk == ',' && !list(cur.items, items[i+1:], toks) {
+			push("", false)
+		}
+	}
+	push("", true)
+	return out
+}
+
+// opens says whether what follows "and" is a clause of its own: a subject, an act, or a thing with its verb.
+func opens(rest []item, toks []tok) bool {
+	for k, it := range rest {
+		switch {
+		case it.k == act || it.k == back || it.k == result:
+			return true
+		case it.k == plain && (subjects[it.c] || bes[it.c] || it.c == "it" || leads[it.c] || it.c == "with" || it.c == "that"):
+			return true
+		case it.k == plain && it.c == "and":
+			return false
+		case it.k == value:
+			return true
+		}
+		if toks[it.b-1].brk != 0 || k > 7 {
+			return false
+		}
+	}
+	return false
+}
+
+// list says whether a comma stands inside a row of things: "the brackets, two screws and the coil".
+func list(done, rest []item, toks []tok) bool {
+	if len(rest) == 0 || strings.IndexByte("NDF", done[len(done)-1].k) < 0 {
+		return false
+	}
+	for k, it := range rest {
+		switch {
+		case it.k == noun || it.k == drive || it.k == number || it.k == check || it.k == plain && determiners[it.c]:
+		case it.k == plain && it.c == "and" && k > 0:
+			return true
+		default:
+			return false
+		}
+		if k > 8 {
+			return false
+		}
+	}
+	return false
+}
+
+func (c clause) has(words ...string) bool {
+	for _, it := range c.items {
+		for _, w := range words {
+			if it.k == plain && it.c == w || it.s == w {
+				return true
+			}
+		}
+	}
+	return c.lead != "" && strings.Contains("|"+strings.Join(words, "|")+"|", "|"+c.lead+"|")
+}
+
+// says tells whether words stand in the clause one after the other.
+func (c clause) says(phrase string) bool {
+	var b strings.Builder
+	for _, it := range c.items {
+		b.WriteString(" " + it.s)
+	}
+	return strings.Contains(b.String()+" ", " "+phrase+" ")
+}

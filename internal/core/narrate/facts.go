@@ -1,0 +1,368 @@
+package narrate
+
+import (
+	"strings"
+)
+
+// clause reads one clause: what was done first, then what was measured, checked, found.
+func (r *reader) clause(c, next clause, before mood) mood {
+	r.phones(c)
+	r.modes(c)
+	things := r.things(c)
+	m := r.moodOf(c, before, firstVerb(c))
+	taken := make([]bool, len(c.items)) // items that a fact rests on already
+	switch {
+	case r.lost(c, things, m):
+	case r.cautions(c, things, m):
+	default:
+		r.mishaps(c, things, m, taken)
+		r.values(c, things, m, taken)
+		r.checks(c, things, m, taken)
+		r.trials(c, things, m, taken)
+		r.acts(c, things, m, taken)
+		r.counts(c, things, m, taken)
+		r.found(c, things, m, taken)
+	}
+	for _, t := range things {
+		if t.kind == noun && t.head != "phone" && t.head != "component" {
+			r.named = t.object
+		}
+	}
+	return m
+}
+
+func firstVerb(c clause) int {
+	for i, it := range c.items {
+		if it.k == act || it.k == back {
+			return i
+		}
+	}
+	return -1
+}
+
+// phones sets the phone in work from what is named.
+func (r *reader) phones(c clause) {
+	for _, it := range c.items {
+		if it.k == phone {
+			r.unit, r.by = it.c, "named"
+		}
+	}
+	if c.says("the other one") && len(r.in.Units) == 2 && r.unit != "" && (c.lead == "now" || c.says("now for")) {
+		for _, u := range r.in.Units {
+			if u.Name != r.unit {
+				r.unit, r.by = u.Name, "guess"
+				break
+			}
+		}
+	}
+}
+
+// modes notes when things begin to go back in, and when they come out again.
+func (r *reader) modes(c clause) {
+	for _, p := range []string{"putting it back", "put it together", "put it back together", "closing up", "close it up", "back together", "reassemble", "reassembly",
+		"to put it together again", "going back in", "everything back"} {
+		if c.says(p) {
+			r.put = true
+		}
+	}
+	if c.says("comes apart") || c.says("open it again") || c.says("take it apart") {
+		r.put = false
+	}
+}
+
+// lost says whether something was left over or lost.
+func (r *reader) lost(c clause, things []np, m mood) bool {
+	if c.says("left over") || c.says("left on the tray") || c.says("left on the mat") {
+		for _, t := range things {
+			if t.prep == "" && t.head != "card tray" {
+				r.add(c, Proposal{Kind: "left_over", Object: t.object, Count: max(1, t.count), tok: t.tok}, m)
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// cautions are warnings: they name what to keep from.
+func (r *reader) cautions(c clause, things []np, m mood) bool {
+	warns := c.says("never") || c.has("careful", "mind", "avoid") || c.says("watch out") || c.says("keeping well away") || c.says("keep away") || c.says("keep well away") ||
+		c.says("do not") && (c.first || c.has("push", "go", "lose", "pull", "pry", "cut", "put", "touch", "bend", "lift", "heat")) && !c.has("i", "we", "they", "it") || c.says("would not go deeper") || c.says("would never") || c.says("make sure") || c.says("i would not go")
+	if !warns {
+		return false
+	}
+	m.acted = true
+	if m.did == "negated" {
+		m.did = "done"
+		if r.guide {
+			m.did = "advised"
+		}
+	}
+	object, tok := r.named, c.items[0].a
+	for _, t := range things {
+		if t.head != "rim" {
+			object, tok = t.object, t.tok
+			break
+		}
+	}
+	p := Proposal{Kind: "caution", Object: object, tok: tok}
+	for _, it := range c.items {
+		if it.k == value {
+			p.Value = &Value{it.n, it.unit}
+		}
+	}
+	if object == "" {
+		return true
+	}
+	r.add(c, p, m)
+	return true
+}
+
+var mishapWords = []struct{ say, verb, head string }{
+	{"came off by itself", "cable-unclipped", ""}, {"unclipped itself", "cable-unclipped", ""}, {"came off on its own", "cable-unclipped", ""},
+	{"snapped", "tab-broke", "pull tab"}, {"broke off", "part-broke", ""}, {"tore", "flex-torn", ""}, {"torn", "flex-torn", ""}, {"ripped", "flex-torn", ""},
+	{"nick", "flex-torn", ""}, {"cracked", "glass-cracked", ""}, {"shattered", "glass-cracked", ""}, {"ripple", "panel-marked", "display"}, {"blotch", "panel-marked", "display"},
+	{"rolled somewhere", "screw-lost", "screw"}, {"lost one", "screw-lost", "screw"}, {"lost a screw", "screw-lost", "screw"}, {"is gone lost", "screw-lost", "screw"},
+	{"slipped", "slipped", ""}, {"broken", "part-broke", ""}}
+
+// mishaps are what went wrong.
+func (r *reader) mishaps(c clause, things []np, m mood, taken []bool) {
+	if m.not || m.did == "hypothetical" || c.says("last month") || c.says("last time") || c.says("last week") {
+		return
+	}
+	for _, w := range mishapWords {
+		if !c.says(w.say) || w.say == "snapped" && c.says("snapped on") {
+			continue
+		}
+		object, tok := w.head, c.items[0].a
+		for _, it := range c.items {
+			if strings.HasPrefix(w.say, it.s) || it.s == w.say {
+				tok = it.a
+			}
+		}
+		for _, t := range things {
+			if t.prep == "" || t.prep == "of" || t.prep == "in" {
+				if w.head == "" || generic[t.head] && w.head == t.head {
+					object = t.object
+				}
+			}
+		}
+		if object == "" {
+			object = r.named
+		}
+		if w.verb == "flex-torn" && w.say == "nick" {
+			for _, t := range things {
+				if t.head == "cable" {
+					object = t.object
+				}
+			}
+		}
+		if object == "" {
+			continue
+		}
+		for i, it := range c.items {
+			if it.k == act && (it.s == "snapped" || strings.Contains(w.say, it.s)) {
+				taken[i] = true
+			}
+		}
+		r.add(c, Proposal{Kind: "incident", Verb: w.verb, Object: object, Count: 1, tok: tok}, mood{did: "done", acted: true})
+		return
+	}
+}
+
+// subject is the thing that a word at item i speaks of: the nearest before it, else after it, else the one named last.
+func (r *reader) subject(things []np, i int) (object string, tok int) {
+	best := -1
+	for k, t := range things {
+		if t.b <= i && t.kind == noun && !(t.prep != "" && t.prep != "of" && t.prep != "for" && k > 0) {
+			best = k
+		}
+	}
+	if best < 0 {
+		for k, t := range things {
+			if t.a >= i {
+				best = k
+				break
+			}
+		}
+	}
+	if best < 0 {
+		return r.named, -1
+	}
+	return things[best].object, things[best].tok
+}
+
+// values are figures with a unit: heat and its time, waits, measures, prices, scores.
+func (r *reader) values(c clause, things []np, m mood, taken []bool) {
+	hot, wet, sits, clamped := "", "", false, false
+	for i, it := range c.items {
+		switch {
+		case it.k == method && it.c == "alcohol":
+			wet = it.c
+		case it.k == method:
+			hot = it.c
+		case it.k == act && it.c == "heat":
+			if hot == "" {
+				hot = "?"
+			}
+			if strings.Contains(it.s, "plate") {
+				hot = "plate"
+			}
+			taken[i] = true
+		case it.k == act && it.c == "wait" || it.k == plain && (it.c == "leave" || it.c == "leaving" || it.c == "gave"):
+			sits = true
+		case it.k == noun && it.c == "clamp" || it.s == "clamp it":
+			clamped = true
+		}
+	}
+	if c.says("used") && wet != "" || wet != "" && (c.has("drop", "drops", "along", "use", "used", "little", "few", "put") || len(c.items) < 8) {
+		if m.did == "done" || m.did == "advised" || m.did == "hypothetical" {
+			object := "battery"
+			if r.acted != "" && r.acted != "pull tab" && strings.Contains("battery display rear glass", r.acted) {
+				object = r.acted
+			}
+			r.soft = r.add(c, Proposal{Kind: "solvent", Verb: "solvent", Object: object, Tool: "alcohol", tok: c.items[0].a}, m)
+			for _, it := range c.items {
+				if it.k == method && it.c == "alcohol" {
+					r.list[r.soft].tok = it.a
+					r.list[r.soft].Cue, r.list[r.soft].Start = r.toks[it.a].cue, r.in.Cues[r.toks[it.a].cue].Start
+				}
+			}
+			r.time = r.list[r.soft].Start
+		}
+	}
+	face := r.face
+	for _, t := range things {
+		if t.head == "display" || t.head == "rear glass" {
+			face = t.head
+		}
+	}
+	if face == "" {
+		face = "display"
+	}
+	for i, it := range c.items {
+		if it.k != value {
+			continue
+		}
+		taken[i] = true
+		v := &Value{it.n, it.unit}
+		near := r.heat >= 0 && r.in.Cues[r.toks[it.a].cue].Start-r.list[r.heat].Start < 25
+		timed := it.unit == "s" || it.unit == "min" || it.unit == "h"
+		switch {
+		case it.unit == "C":
+			if near && r.list[r.heat].Did == m.did && r.list[r.heat].Value != nil && r.list[r.heat].Value.Unit != "C" {
+				h := &r.list[r.heat]
+				h.More = append(h.More, *h.Value)
+				h.Value = v
+				continue
+			}
+			r.heat = r.add(c, Proposal{Kind: "heat", Verb: "heat", Object: face, Value: v, Tool: clean(hot), tok: it.a}, m)
+		case timed && clamped:
+			r.add(c, Proposal{Kind: "wait", Verb: "wait", Object: "clamp", Value: v, tok: it.a}, m)
+		case timed && r.soft >= 0 && (wet != "" || r.list[r.soft].Value == nil && r.in.Cues[r.toks[it.a].cue].Start-r.time < 15):
+			r.list[r.soft].Value = v
+			if m.did == "hypothetical" {
+				r.list[r.soft].Did, r.list[r.soft].Acted = m.did, false
+			}
+			r.cover(c)
+		case timed && (hot != "" || c.says("on the mat") || c.says("is what you need")):
+			if near && hot != "plate" && r.list[r.heat].Value != nil && r.list[r.heat].Value.Unit == "C" && r.list[r.heat].Did == m.did && len(r.list[r.heat].More) == 0 {
+				r.list[r.heat].More = append(r.list[r.heat].More, *v)
+				r.cover(c)
+				continue
+			}
+			r.heat = r.add(c, Proposal{Kind: "heat", Verb: "heat", Object: face, Value: v, Tool: clean(hot), tok: it.a}, m)
+		case timed && sits && near && len(r.list[r.heat].More) == 0 && r.list[r.heat].Value.Unit == "C":
+			r.list[r.heat].More = append(r.list[r.heat].More, *v)
+			r.cover(c)
+		case timed && near && len(r.list[r.heat].More) == 0 && r.list[r.heat].Value.Unit == "C" && (c.says("for") || len(c.items) < 6):
+			r.list[r.heat].More = append(r.list[r.heat].More, *v)
+			r.cover(c)
+		case timed && (sits || c.has("minutes") && r.put):
+			r.add(c, Proposal{Kind: "wait", Verb: "wait", Object: "boot", Value: v, tok: it.a}, m)
+		case timed:
+		case it.unit == "EUR":
+			object, _ := r.subject(things, i)
+			if object == "" || c.says("together") {
+				object = "total"
+			}
+			r.add(c, Proposal{Kind: "price", Object: object, Value: v, tok: it.a}, m)
+		case strings.HasPrefix(it.unit, "/"):
+			r.add(c, Proposal{Kind: "score", Object: "phone", Value: v, tok: it.a}, m)
+		default:
+			r.measure(c, things, m, i, it)
+		}
+	}
+	if hot != "" && hot != "?" && !hasValue(c) && (firstVerb(c) >= 0 || c.says("on the plate") || c.has("goes")) && !c.has("last") {
+		for i, it := range c.items {
+			if it.k == act && it.c == "heat" || c.says("goes on the plate") && it.k == method {
+				taken[i] = true
+				r.heat = r.add(c, Proposal{Kind: "heat", Verb: "heat", Object: face, Tool: clean(hot), tok: it.a}, m)
+				break
+			}
+		}
+	}
+}
+
+func hasValue(c clause) bool {
+	for _, it := range c.items {
+		if it.k == value {
+			return true
+		}
+	}
+	return false
+}
+
+func clean(hot string) string {
+	if hot == "?" {
+		return ""
+	}
+	return hot
+}
+
+// cover marks the words of a clause as read.
+func (r *reader) cover(c clause) {
+	for _, it := range c.items {
+		for k := it.a; k < it.b; k++ {
+			r.read[k] = true
+		}
+	}
+}
+
+// measure is a figure of a thing.
+func (r *reader) measure(c clause, things []np, m mood, i int, it item) {
+	object, _ := r.subject(things, i)
+	switch it.unit {
+	case "mAh", "Wh":
+		object = "battery"
+	case "GB":
+		object = "storage"
+		if c.says("memory") {
+			object = "memory"
+		}
+	case "%":
+		if !c.says("run down") && !c.has("charge", "charged", "battery", "shows") {
+			return
+		}
+		object = "battery charge"
+	case "MP":
+		if !strings.Contains(object, "camera") {
+			object = "rear camera"
+		}
+	case "mm":
+		if object == "screw" || strings.HasSuffix(object, " screw") || c.says("they are") && strings.Contains(r.named, "screw") || c.says("of them are") {
+			object = "screw length"
+		}
+		if c.has("gap") {
+			object = "gap"
+		}
+	}
+	if object == "" {
+		return
+	}
+	if it.unit == "mm" { // "1.4 by 3 millimetres": the length follows the diameter
+		if i > 1 && c.items[i-1].s == "by" && c.items[i-2].k == number {
+			object = "screw length"
+		}
+	}
+	r.add(c, Proposal{Kind: "measure", Object: object, Value: &Value{it.n, it.unit}, tok: it.a}, m)
+}

@@ -1,0 +1,164 @@
+package narrate
+
+import "strings"
+
+// np is a thing with its count: [count] [drive] modifiers head [of another].
+type np struct {
+	a, b   int // items of the clause
+	head   string
+	object string
+	count  int
+	each   bool // "both", "all"
+	drive  string
+	kind   byte
+	tok    int // of the head
+	numTok int // of the figure, −1 none
+	prep   string
+}
+
+var preps = map[string]bool{"with": true, "on": true, "in": true, "from": true, "under": true, "over": true, "by": true, "to": true, "at": true, "into": true,
+	"behind": true, "near": true, "along": true, "between": true, "around": true, "round": true, "beside": true, "below": true, "above": true, "through": true,
+	"beneath": true, "toward": true, "towards": true, "inside": true, "across": true, "against": true, "without": true, "onto": true, "past": true, "for": true, "of": true, "than": true, "like": true}
+
+// generic things say little without what they belong to.
+var generic = map[string]bool{"screw": true, "standoff": true, "cable": true, "adhesive": true, "pull tab": true, "clip": true, "bracket": true, "tape": true,
+	"film": true, "connector": true, "hook": true, "coax": true, "foam": true, "gasket": true, "mesh": true}
+
+// things finds the noun phrases of a clause.
+func (r *reader) things(c clause) []np {
+	var list []np
+	its := c.items
+	for i := 0; i < len(its); i++ {
+		it := its[i]
+		start := i
+		p := np{numTok: -1}
+		k := i
+		for k < len(its) {
+			x := its[k]
+			switch {
+			case x.k == plain && determiners[x.c] && x.c != "of":
+				if x.c == "both" || x.c == "all" {
+					p.each = true
+					if x.c == "both" {
+						p.count, p.numTok = 2, x.a
+					}
+				}
+			case x.k == number && x.n == float64(int(x.n)) && x.n > 0 && x.n < 500:
+				p.count, p.numTok = int(x.n), x.a
+			case x.k == drive:
+				p.drive = x.c
+				if p.tok == 0 {
+					p.tok = x.a
+				}
+			case x.k == plain && (x.c == "of" || x.c == "size") && p.count > 0:
+			default:
+				goto head
+			}
+			if r.toks[x.b-1].brk != 0 && !(x.k == drive) {
+				k++
+				goto head
+			}
+			k++
+		}
+	head:
+		var names []string
+		end := k
+		for end < len(its) {
+			x := its[end]
+			if x.k != noun && !(x.k == check && (len(names) == 0 || end == k)) && !(x.k == drive && len(names) > 0 && false) {
+				break
+			}
+			names = append(names, x.c)
+			p.head, p.kind, p.tok = x.c, x.k, x.a
+			end++
+			if r.toks[x.b-1].brk != 0 {
+				break
+			}
+		}
+		if len(names) == 0 && p.drive != "" && p.count > 0 { // "three cross heads"
+			p.head, p.kind = "screw", noun
+			names, end = []string{"screw"}, k
+		}
+		if len(names) == 0 {
+			_ = it
+			continue
+		}
+		p.a, p.b = start, end
+		p.object = strings.Join(names, " ")
+		if p.drive != "" && p.head == "screw" {
+			p.object = p.drive + " screw"
+		}
+		if start > 0 && its[start-1].k == plain && preps[its[start-1].c] {
+			p.prep = its[start-1].c
+		}
+		if p.prep == "of" || p.prep == "for" {
+			if n := len(list); n > 0 && list[n-1].b == start-1 && generic[list[n-1].head] && p.kind == noun {
+				list[n-1].object = p.object + " " + list[n-1].head
+				i = end - 1
+				continue
+			}
+		}
+		list = append(list, p)
+		i = end - 1
+	}
+	return list
+}
+
+// mood is whether something was done, and who says so.
+type mood struct {
+	did   string
+	acted bool
+	not   bool
+}
+
+func (r *reader) moodOf(c clause, before mood, pred int) mood {
+	done := mood{did: "done", acted: true}
+	words := map[string]bool{}
+	for _, it := range c.items {
+		if it.k == plain {
+			words[it.c] = true
+		}
+	}
+	has := func(list ...string) bool {
+		for _, w := range list {
+			if words[w] {
+				return true
+			}
+		}
+		return false
+	}
+	later := has("later", "tomorrow") || c.says("after lunch") || c.says("another day") || c.says("some day")
+	switch {
+	case c.says("people say") || c.says("they say") || c.says("i was told") || c.says("i am told") || has("claim", "claims", "claimed", "wrote", "rumour") ||
+		c.says("somebody") && has("told", "says", "said", "wrote") || c.says("the crew") && has("would", "give"):
+		return mood{did: "said by others"}
+	case before.did == "said by others" && c.prev && !has("i", "but", "so"):
+		return before
+	case c.lead == "if" || c.lead == "unless" || c.says("if you") || c.says("if i"):
+		return mood{did: "hypothetical"}
+	case before.did == "hypothetical" && c.prev && has("you", "could", "would", "might") && !has("ours", "but"):
+		return mood{did: "hypothetical"}
+	case has("would", "could", "might", "wanted", "supposed") && !c.says("could not be"):
+		if has("not", "never") || has("wanted") {
+			return mood{did: "negated", not: true}
+		}
+		return mood{did: "hypothetical"}
+	case c.says("should have") || c.says("was going to") || c.says("had planned"):
+		return mood{did: "negated", not: true}
+	case has("not", "never", "nobody", "without") || has("no") && has("need"):
+		return mood{did: "negated", not: true}
+	case later:
+		return mood{did: "intended"}
+	case has("will", "going", "want", "plan"):
+		return mood{did: "intended", acted: has("us", "we") || r.guide || c.says("going to take")}
+	case c.says("let us"):
+		return mood{did: "intended", acted: true}
+	case c.says("need to") || c.says("needs to") || c.says("have to") || c.says("has to") || has("must", "should", "can", "may"):
+		return mood{did: "advised", acted: true}
+	case r.guide && pred >= 0 && pred < len(c.items) && !c.items[pred].done:
+		return mood{did: "advised", acted: true}
+	case c.says("to go") || later:
+		return done
+	}
+	return done
+}
