@@ -18,6 +18,9 @@ func (r *reader) checks(c clause, things []np, m mood, taken []bool) {
 		for k := i - 1; k >= 0; k-- {
 			x := c.items[k]
 			if x.k == check {
+				if k > 0 && (c.items[k-1].s == "not" || c.items[k-1].s == "to" || c.items[k-1].s == "i") {
+					return "", -1
+				}
 				return x.c, x.a
 			}
 			if x.k == noun {
@@ -101,6 +104,12 @@ func (r *reader) checks(c clause, things []np, m mood, taken []bool) {
 			continue
 		}
 	}
+	for i := 1; i < len(c.items); i++ { // "no vibration"
+		if it := c.items[i]; it.k == check && c.items[i-1].s == "no" && !taken[i] {
+			taken[i] = true
+			r.add(c, Proposal{Kind: "check", Verb: "lost", Object: it.c, tok: it.a}, mood{did: "done", acted: true})
+		}
+	}
 	if c.says("would not start") || c.says("will not start") || c.says("does not start") {
 		r.add(c, Proposal{Kind: "check", Verb: "lost", Object: "boot", tok: c.items[0].a}, mood{did: "done", acted: true})
 	} else if c.says("there is the logo") && !hasResult(c) || c.says("then it came") {
@@ -136,6 +145,9 @@ func (r *reader) trials(c clause, things []np, m mood, taken []bool) {
 	for i, it := range c.items {
 		verb := ""
 		switch {
+		case it.k == act && it.c == "swap" && !it.done && i > 0 && (c.items[i-1].k == judge || c.items[i-1].s == "a" || c.items[i-1].s == "the" || c.items[i-1].s == "easy" || c.items[i-1].s == "board"):
+			taken[i] = true
+			continue
 		case it.k == act && (it.c == "swap" || it.c == "reseat" || it.c == "reset" || it.c == "update"):
 			verb = it.c
 		case it.k == noun && it.c == "charger" && (c.has("in", "plugged", "plug") || c.says("plugged in") || c.says("plug in")):
@@ -154,6 +166,9 @@ func (r *reader) trials(c clause, things []np, m mood, taken []bool) {
 				if r.named != "" {
 					object = r.named
 				}
+				if r.tried != "" {
+					object = r.tried
+				}
 			}
 		}
 		if object == "" {
@@ -164,10 +179,27 @@ func (r *reader) trials(c clause, things []np, m mood, taken []bool) {
 				taken[k] = true
 			}
 		}
+		if m.did == "hypothetical" || m.did == "said by others" {
+			continue
+		}
 		r.add(c, Proposal{Kind: "trial", Verb: verb, Object: strings.TrimSuffix(object, " cable"), tok: it.a}, m)
+		if verb == "swap" {
+			r.tried = object
+		}
 	}
 	// "battery of B into A", "the display of B on A"
-	if len(r.in.Units) > 1 && firstVerb(c) <= 0 {
+	if len(r.in.Units) > 1 && !r.put {
+		owned := slices.ContainsFunc(c.items, func(it item) bool { return it.k == phone && r.toks[it.a].own }) || c.says("its own")
+		for _, t := range things {
+			if t.kind == noun && owned && c.says("own") && (c.says("back on") || c.says("back in") || c.has("back", "home")) && swappable(t.head) {
+				r.add(c, Proposal{Kind: "trial", Verb: "swap back", Object: t.object, tok: t.tok}, m)
+				r.tried = t.object
+				for i := range taken {
+					taken[i] = true
+				}
+				return
+			}
+		}
 		for k, it := range c.items {
 			if it.k != phone || k == 0 {
 				continue
@@ -175,8 +207,9 @@ func (r *reader) trials(c clause, things []np, m mood, taken []bool) {
 			into := c.items[k-1].s
 			own := c.says("its own") || c.says("own")
 			if (into == "into" || into == "on" || into == "in") && len(things) > 0 && things[0].kind == noun && things[0].b <= k && !own &&
-				strings.Contains(" display battery rear camera front camera loudspeaker charge port fingerprint sensor ", " "+things[0].head+" ") {
+				swappable(things[0].head) && m.did != "hypothetical" {
 				r.add(c, Proposal{Kind: "trial", Verb: "swap", Object: things[0].object, tok: things[0].tok}, m)
+				r.tried = things[0].object
 				for i := range taken {
 					taken[i] = taken[i] || c.items[i].k == back || c.items[i].k == act
 				}
@@ -186,7 +219,12 @@ func (r *reader) trials(c clause, things []np, m mood, taken []bool) {
 	}
 }
 
-// undone is the act that puts a thing back, or takes it out, by what the thing is.
+func swappable(head string) bool {
+	return slices.Contains([]string{"display", "battery", "rear camera", "front camera", "loudspeaker", "charge port", "fingerprint sensor", "face module", "earpiece",
+		"main board", "haptic motor", "coil", "rear glass"}, head)
+}
+
+// byThing is the act by what the thing is: screws are undone, leads unplugged, tape peeled.
 func byThing(head, verb string) string {
 	switch {
 	case head == "screw" || head == "standoff":
@@ -212,6 +250,10 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 		if (it.k != act && it.k != back) || taken[i] || slices.Contains([]string{"heat", "wait", "weigh", "swap", "reseat", "reset", "update", "restart"}, it.c) {
 			continue
 		}
+		if it.c == "open" && (c.has("again") || i > 0 && (c.items[i-1].s == "that" || c.items[i-1].s == "leave" || c.items[i-1].s == "stays") || it.done && c.says("yesterday")) {
+			taken[i] = true
+			continue
+		}
 		if it.c == "switch-off" || it.c == "switch-on" {
 			r.add(c, Proposal{Kind: "step", Verb: it.c, Object: "phone", tok: it.a, Rule: "step.active"}, m)
 			lastEnd = i
@@ -227,7 +269,13 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 				before = append(before, t)
 			}
 		}
-		before = slices.DeleteFunc(before, func(t np) bool { return t.prep != "" && t.prep != "of" && t.prep != "for" })
+		before = slices.DeleteFunc(before, func(t np) bool {
+			that := t.b < i && (c.items[t.b].s == "that" || c.items[t.b].s == "which")
+			return t.prep != "" && t.prep != "of" && t.prep != "for" && !that
+		})
+		if n := len(before); n > 1 && before[n-1].b < i && (c.items[before[n-1].b].s == "that" || c.items[before[n-1].b].s == "which") {
+			before = before[n-1:] // the one that the relative clause speaks of
+		}
 		passive := it.state || it.done && !subject(c, i) && len(before) > 0 || passiveAt(c, i) && len(before) > 0
 		objects := objectsOf(after)
 		rule := "step.active"
@@ -272,6 +320,15 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 				continue
 			}
 			objects = []np{{object: object, head: lastWord(object), tok: it.a, numTok: -1, kind: noun}}
+			for _, t := range after { // "lift it out with the loudspeaker"
+				if t.prep == "with" && t.kind == noun && it.c == "lift" {
+					objects = append(objects, t)
+				}
+			}
+		}
+		if putting && !said.acted || !r.guide && said.did == "advised" && !putting && rule == "step.active" {
+			taken[i] = true
+			continue
 		}
 		tools := ""
 		for _, x := range c.items {
@@ -303,6 +360,9 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 				p.Kind, p.Rule = "put_back", "put_back"
 			case t.head == "pull tab":
 				p.Kind, p.Verb, p.Rule = "release", "pull", "release"
+				if p.Count == 0 {
+					p.Count = r.tabs
+				}
 			}
 			if t.head == "display" || t.head == "rear glass" {
 				r.face = t.head
@@ -330,12 +390,28 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 	if r.put && firstVerb(c) < 0 {
 		r.placed(c, things, m)
 	}
+	for _, x := range c.items { // "suction cup on"
+		if x.k == tool && x.c == "suction cup" && !r.put && (c.has("on", "set", "near") || firstVerb(c) < 0) && !slices.Contains(taken, true) && !c.has("need") {
+			object := r.face
+			if object == "" {
+				object = "display"
+			}
+			r.add(c, Proposal{Kind: "step", Verb: "pull", Object: object, Tool: x.c, tok: x.a, Rule: "step.active"}, mood{did: m.did, acted: true})
+			break
+		}
+	}
 }
 
 // placed reads what goes back without a verb: "rattler with two screws", "battery lead last", "all seven cables back".
 func (r *reader) placed(c clause, things []np, m mood) {
 	if m.did != "done" && m.did != "advised" || len(things) == 0 || hasResult(c) || hasValue(c) || c.has("is", "are", "has", "was", "would", "left", "claims") {
 		return
+	}
+	for _, t := range things {
+		if (t.head == "seal" || t.head == "adhesive") && t.prep == "" {
+			r.add(c, Proposal{Kind: "put_back", Verb: "peel", Object: t.object, tok: t.tok, Rule: "put_back"}, m)
+			return
+		}
 	}
 	last := c.has("last", "first", "next")
 	with := slices.ContainsFunc(things, func(t np) bool {
@@ -481,7 +557,10 @@ func (r *reader) counts(c clause, things []np, m mood, taken []bool) {
 			name = r.named + " screw"
 		}
 		p := Proposal{Kind: "count", Object: name, Count: t.count, tok: t.numTok}
-		if (t.head == "cable" || t.head == "coax") && verb == "" {
+		if t.head == "pull tab" {
+			r.tabs = t.count
+		}
+		if (t.head == "cable" || t.head == "coax") && verb == "" && (r.put || c.has("count", "plus") || c.says("snap off")) {
 			p.Kind, p.Verb, p.Rule = "step", "disconnect", "step.passive"
 			if r.put {
 				p.Kind, p.Rule = "put_back", "put_back"
@@ -509,7 +588,7 @@ func (r *reader) logged(t np) bool {
 
 // found are parts that are there, what covers what, what hides.
 func (r *reader) found(c clause, things []np, m mood, taken []bool) {
-	if m.did == "said by others" || m.did == "hypothetical" || len(things) == 0 {
+	if m.did == "said by others" || m.did == "hypothetical" {
 		return
 	}
 	for i, it := range c.items {
@@ -521,17 +600,14 @@ func (r *reader) found(c clause, things []np, m mood, taken []bool) {
 			if it.c == "sits" && !c.says("sits on top") {
 				continue
 			}
-			object, tok := r.subject(things, i)
+			object := r.acted
+			if object == "" {
+				object = r.named
+			}
 			for _, t := range things {
 				if t.b <= i {
-					object, tok = t.object, t.tok
+					object = t.object
 				}
-			}
-			if object == "" {
-				object = r.acted
-			}
-			if tok < 0 {
-				tok = it.a
 			}
 			if object != "" {
 				r.add(c, Proposal{Kind: "covers", Object: object, tok: it.a}, m)
@@ -541,7 +617,7 @@ func (r *reader) found(c clause, things []np, m mood, taken []bool) {
 			if it.c == "under" && !c.says("more under") && !c.says("one under") && !c.says("runs along") && !c.says("goes under") {
 				continue
 			}
-			object, _ := r.subject(things, i)
+			object := r.named
 			for _, t := range things {
 				if t.b <= i {
 					object = t.object
@@ -554,9 +630,13 @@ func (r *reader) found(c clause, things []np, m mood, taken []bool) {
 			return
 		}
 	}
-	here := c.says("there is") || c.says("has a") || c.says("has got a") || c.says("it has") || c.says("has its") || c.says("you can see") || c.says("carries") || c.says("sits") || c.says("on its own") || c.says("here is")
+	here := c.says("there is") || c.says("is got a") || c.says("on it says") || c.says("has a") || c.says("has got a") || c.says("it has") || c.says("has its") || c.says("you can see") || c.says("carries") || c.says("sits") || c.says("on its own") || c.says("here is")
 	lacking := c.says("could not find") || c.says("there is no") || c.says("and none")
-	same := c.says("all the same") || c.says("all four the same") || c.says("the same") && c.has("all")
+	same := c.says("all the same") || c.says("the same") && c.has("all") || c.says("of them the same")
+	if same && len(things) == 0 && strings.Contains(r.named, "screw") {
+		r.add(c, Proposal{Kind: "part", Verb: "same", Object: r.named, tok: c.items[0].a}, m)
+		return
+	}
 	differs := c.says("different lengths") || c.says("is longer") || c.says("one of them is longer") || c.says("different plugs")
 	for _, t := range things {
 		if t.prep != "" && t.prep != "of" && !(t.prep == "with" && here) {

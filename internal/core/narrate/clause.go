@@ -12,7 +12,7 @@ type clause struct {
 
 var leads = map[string]bool{"then": true, "so": true, "but": true, "because": true, "since": true, "while": true, "when": true, "if": true,
 	"after": true, "before": true, "until": true, "which": true, "although": true, "though": true, "now": true, "next": true, "okay": true, "ok": true,
-	"anyway": true, "also": true, "finally": true, "once": true, "unless": true, "as": true, "right": true, "great": true, "damn": true, "there now": true, "well": true, "otherwise": true}
+	"anyway": true, "also": true, "finally": true, "once": true, "unless": true, "as": true, "right": true, "great": true, "damn": true, "um": true, "uh": true, "er": true, "mind": true, "careful": true, "plus": true, "there now": true, "well": true, "otherwise": true}
 
 var subjects = map[string]bool{"i": true, "we": true, "you": true, "they": true, "there": true, "he": true, "she": true, "somebody": true, "people": true}
 var bes = map[string]bool{"is": true, "are": true, "was": true, "were": true, "be": true, "been": true, "has": true, "have": true, "had": true, "does": true,
@@ -47,7 +47,9 @@ func clauses(items []item, toks []tok) []clause {
 		}
 		switch {
 		case it.k == plain && leads[it.c] && !(it.c == "right" && (next.k == noun || next.k == plain && next.c == "side" || determiners[last.c])) &&
-			!(it.c == "as" && !subjects[next.c]) && !(it.c == "next" && next.c == "to"):
+			!(it.c == "as" && !subjects[next.c]) && !(it.c == "next" && next.c == "to") && !(last.k == plain && bes[last.c]) &&
+			!((it.c == "after" || it.c == "before") && (next.c == "lunch" || next.c == "that" || next.c == "dinner" || next.c == "anything" || next.k == noun && !later(items[i+1:]))) &&
+			!(it.c == "plus" && (next.k == number || next.k == noun || determiners[next.c])):
 			push(it.c, cur.first && len(cur.items) == 0)
 		case it.k == result && (it.s == "okay" || it.s == "ok") && (len(cur.items) == 0 || last.k != noun && last.k != check && !(last.k == plain && bes[last.c])):
 			push("", true)
@@ -73,6 +75,16 @@ func clauses(items []item, toks []tok) []clause {
 	}
 	push("", true)
 	return out
+}
+
+// later says whether an act follows within the stretch.
+func later(rest []item) bool {
+	for k, it := range rest {
+		if it.k == act || it.k == back || it.k == plain && bes[it.c] {
+			return k < 6
+		}
+	}
+	return false
 }
 
 // opens says whether what follows "and" is a clause of its own: a subject, an act, or a thing with its verb.

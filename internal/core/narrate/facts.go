@@ -13,7 +13,7 @@ func (r *reader) clause(c, next clause, before mood) mood {
 	taken := make([]bool, len(c.items)) // items that a fact rests on already
 	switch {
 	case r.lost(c, things, m):
-	case r.cautions(c, things, m):
+	case r.cautions(c, next, things, m):
 	default:
 		r.mishaps(c, things, m, taken)
 		r.values(c, things, m, taken)
@@ -65,6 +65,11 @@ func (r *reader) modes(c clause) {
 			r.put = true
 		}
 	}
+	if c.says("from the back") || c.says("back down") || c.says("off the back") {
+		r.face = "rear glass"
+	} else if c.says("from the front") {
+		r.face = "display"
+	}
 	if c.says("comes apart") || c.says("open it again") || c.says("take it apart") {
 		r.put = false
 	}
@@ -84,7 +89,7 @@ func (r *reader) lost(c clause, things []np, m mood) bool {
 }
 
 // cautions are warnings: they name what to keep from.
-func (r *reader) cautions(c clause, things []np, m mood) bool {
+func (r *reader) cautions(c, next clause, things []np, m mood) bool {
 	warns := c.says("never") || c.has("careful", "mind", "avoid") || c.says("watch out") || c.says("keeping well away") || c.says("keep away") || c.says("keep well away") ||
 		c.says("do not") && (c.first || c.has("push", "go", "lose", "pull", "pry", "cut", "put", "touch", "bend", "lift", "heat")) && !c.has("i", "we", "they", "it") || c.says("would not go deeper") || c.says("would never") || c.says("make sure") || c.says("i would not go")
 	if !warns {
@@ -97,17 +102,22 @@ func (r *reader) cautions(c clause, things []np, m mood) bool {
 			m.did = "advised"
 		}
 	}
-	object, tok := r.named, c.items[0].a
-	for _, t := range things {
-		if t.head != "rim" {
-			object, tok = t.object, t.tok
+	object, tok := "", c.items[0].a
+	for _, t := range append(things, r.things(next)...) {
+		if t.head != "rim" && t.head != "gap" && t.head != "adhesive" {
+			object = t.object
 			break
 		}
 	}
+	if object == "" {
+		object = r.named
+	}
 	p := Proposal{Kind: "caution", Object: object, tok: tok}
-	for _, it := range c.items {
+	for i, it := range c.items {
 		if it.k == value {
 			p.Value = &Value{it.n, it.unit}
+		} else if it.k == number && i > 0 && (c.items[i-1].s == "above" || c.items[i-1].s == "over") && r.heat >= 0 {
+			p.Value = &Value{it.n, "C"}
 		}
 	}
 	if object == "" {
@@ -141,12 +151,12 @@ func (r *reader) mishaps(c clause, things []np, m mood, taken []bool) {
 		}
 		for _, t := range things {
 			if t.prep == "" || t.prep == "of" || t.prep == "in" {
-				if w.head == "" || generic[t.head] && w.head == t.head {
+				if object == "" && w.head == "" || generic[t.head] && w.head == t.head {
 					object = t.object
 				}
 			}
 		}
-		if object == "" {
+		if object == "" || object == w.head && strings.Contains(r.named, w.head) {
 			object = r.named
 		}
 		if w.verb == "flex-torn" && w.say == "nick" {
@@ -240,6 +250,7 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 		face = "display"
 	}
 	for i, it := range c.items {
+		r.bare(c, things, m, i, it)
 		if it.k != value {
 			continue
 		}
@@ -249,6 +260,11 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 		timed := it.unit == "s" || it.unit == "min" || it.unit == "h"
 		switch {
 		case it.unit == "C":
+			if near && r.list[r.heat].Value == nil && r.list[r.heat].Did == m.did {
+				r.list[r.heat].Value = v
+				r.cover(c)
+				continue
+			}
 			if near && r.list[r.heat].Did == m.did && r.list[r.heat].Value != nil && r.list[r.heat].Value.Unit != "C" {
 				h := &r.list[r.heat]
 				h.More = append(h.More, *h.Value)
@@ -265,16 +281,16 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 			}
 			r.cover(c)
 		case timed && (hot != "" || c.says("on the mat") || c.says("is what you need")):
-			if near && hot != "plate" && r.list[r.heat].Value != nil && r.list[r.heat].Value.Unit == "C" && r.list[r.heat].Did == m.did && len(r.list[r.heat].More) == 0 {
+			if near && hot != "plate" && tempered(r.list[r.heat]) && r.list[r.heat].Did == m.did && len(r.list[r.heat].More) == 0 {
 				r.list[r.heat].More = append(r.list[r.heat].More, *v)
 				r.cover(c)
 				continue
 			}
 			r.heat = r.add(c, Proposal{Kind: "heat", Verb: "heat", Object: face, Value: v, Tool: clean(hot), tok: it.a}, m)
-		case timed && sits && near && len(r.list[r.heat].More) == 0 && r.list[r.heat].Value.Unit == "C":
+		case timed && sits && near && len(r.list[r.heat].More) == 0 && tempered(r.list[r.heat]):
 			r.list[r.heat].More = append(r.list[r.heat].More, *v)
 			r.cover(c)
-		case timed && near && len(r.list[r.heat].More) == 0 && r.list[r.heat].Value.Unit == "C" && (c.says("for") || len(c.items) < 6):
+		case timed && near && len(r.list[r.heat].More) == 0 && tempered(r.list[r.heat]) && (c.says("for") || len(c.items) < 6):
 			r.list[r.heat].More = append(r.list[r.heat].More, *v)
 			r.cover(c)
 		case timed && (sits || c.has("minutes") && r.put):
@@ -286,7 +302,10 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 				object = "total"
 			}
 			r.add(c, Proposal{Kind: "price", Object: object, Value: v, tok: it.a}, m)
+			r.paid = r.in.Cues[r.toks[it.a].cue].Start + 1
+		case strings.HasPrefix(it.unit, "/") && it.unit != "/10" && it.unit != "/5" && it.unit != "/100":
 		case strings.HasPrefix(it.unit, "/"):
+			r.scored = r.in.Cues[r.toks[it.a].cue].Start + 1
 			r.add(c, Proposal{Kind: "score", Object: "phone", Value: v, tok: it.a}, m)
 		default:
 			r.measure(c, things, m, i, it)
@@ -299,6 +318,57 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 				r.heat = r.add(c, Proposal{Kind: "heat", Verb: "heat", Object: face, Tool: clean(hot), tok: it.a}, m)
 				break
 			}
+		}
+	}
+}
+
+// bare is a number without a unit that goes on with a price or a score, or tells how many of what was named: "and a battery 29",
+// "the other is a four", "five in total".
+func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
+	if it.k != number || r.logged(np{numTok: it.a, tok: -1}) {
+		return
+	}
+	for _, t := range things {
+		if t.numTok == it.a {
+			return
+		}
+	}
+	now := r.in.Cues[r.toks[it.a].cue].Start
+	prev, next := "", ""
+	if i > 0 {
+		prev = c.items[i-1].s
+	}
+	if i+1 < len(c.items) {
+		next = c.items[i+1].s
+	}
+	switch {
+	case prev == "by" && i > 1 && c.items[i-2].k == number && it.n < 30:
+		r.add(c, Proposal{Kind: "measure", Object: "screw length", Value: &Value{it.n, "mm"}, tok: it.a}, m)
+	case r.scored > 0 && now-r.scored < 30 && it.n <= 10 && (prev == "a" || prev == "is" || prev == "so") && !c.says("out of"):
+		r.add(c, Proposal{Kind: "score", Object: "phone", Value: &Value{it.n, "/10"}, tok: it.a}, m)
+	case r.paid > 0 && now-r.paid < 30 && it.n >= 3 && (len(things) > 0 || c.says("together")) && next != "by" && next != "of":
+		object, _ := r.subject(things, i)
+		if c.says("together") {
+			object = "total"
+		}
+		if object != "" {
+			r.add(c, Proposal{Kind: "price", Object: object, Value: &Value{it.n, "EUR"}, tok: it.a}, m)
+		}
+	case c.says("in total") || c.has("counted", "count") && prev != "" || c.says("of them") && next == "of" || prev == "by" && c.says("held by"):
+		object := r.named
+		for _, t := range things {
+			if t.kind == noun && t.prep == "" {
+				object = t.object
+			}
+		}
+		if c.says("held by") && !strings.Contains(object, "screw") {
+			object += " screw"
+		}
+		if strings.Contains(r.named, "screw") && !strings.Contains(object, "screw") {
+			object = r.named
+		}
+		if object != "" && it.n == float64(int(it.n)) && it.n < 200 {
+			r.add(c, Proposal{Kind: "count", Object: object, Count: int(it.n), tok: it.a}, mood{did: "done", acted: true})
 		}
 	}
 }
@@ -331,6 +401,12 @@ func (r *reader) cover(c clause) {
 // measure is a figure of a thing.
 func (r *reader) measure(c clause, things []np, m mood, i int, it item) {
 	object, _ := r.subject(things, i)
+	switch lastWord(object) { // what carries a figure is not what the figure is of
+	case "label", "code", "cable", "card tray", "sticker":
+		if r.acted != "" {
+			object = r.acted
+		}
+	}
 	switch it.unit {
 	case "mAh", "Wh":
 		object = "battery"
@@ -366,3 +442,6 @@ func (r *reader) measure(c clause, things []np, m mood, i int, it item) {
 	}
 	r.add(c, Proposal{Kind: "measure", Object: object, Value: &Value{it.n, it.unit}, tok: it.a}, m)
 }
+
+// tempered says whether a heat has its temperature.
+func tempered(p Proposal) bool { return p.Value != nil && p.Value.Unit == "C" }

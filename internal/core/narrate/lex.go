@@ -42,9 +42,9 @@ type item struct {
 
 // verbs are acts as they are spoken: base forms, then forms that say that it is done. Which act a form is may depend on what it takes.
 var verbs = map[string][2]string{
-	"lift": {"remove|lift|lift up|lift out|lift off|lift away|take out|take off|take away|take|get out|get off|detach|pop out|pull out|bring out|fish out|pick out",
+	"lift": {"remove|lift|lift up|lift out|lift off|lift away|take out|take off|take away|get out|get off|detach|pop out|pull out|bring out|fish out|pick out",
 		"removed|lifted|lifted out|lifted off|took out|took off|taken out|taken off|taken away|came out|comes out|come out|lifts out|lifts off|lifts away|" +
-			"comes off|came off|come off|comes free|came free|come free|drops free|drops out|comes away|came away|come away|detached|popped out|pops out|lifted away|removing|took|taken|got out|slides out|drops off|pulls out"},
+			"comes off|came off|come off|comes free|came free|come free|drops free|drops out|comes away|came away|come away|detached|popped out|pops out|lifted away|removing|got out|slides out|drops off|pulls out"},
 	"disconnect": {"disconnect|unplug|unhook|pop off", "disconnected|unplugged|popped off|snap off|snaps off|snapped off|unhooked|disconnecting|unplugging|pops off"},
 	"unfasten":   {"unfasten|unscrew|undo|loosen|back out|screw out", "unfastened|unscrewed|undone|undid|loosened|backed out|unscrewing|undoing"},
 	"peel":       {"peel|peel back|peel off|peel away", "peeled|peeled back|peeled off|peels off|peels back|peeling"},
@@ -71,7 +71,7 @@ var verbs = map[string][2]string{
 // backs are acts that put something back, by what they undo.
 var backs = map[string][2]string{
 	"lift": {"put back|put|put in|put on|install|reinstall|refit|fit|set|drop|drop in|lower in|reattach|attach|place|slot in|put it back",
-		"reinstalled|installed|refitted|reattached|goes in|goes back|goes back in|goes on|go in|go back|back in|back on|put back in|in place|goes home|gets its own|is back|drops in|drops into place|back down|fitted|put back"},
+		"reinstalled|installed|refitted|reattached|goes in|goes back|goes back in|goes on|go in|go back|back in|back on|put back in|in place|goes home|is back|drops in|drops into place|back down|fitted|put back"},
 	"disconnect": {"connect|reconnect|plug in|plug|click on|click in|seat", "reconnected|connected|plugged in|plugs on|clicked on|clicked in|clicks on|snapped on|seated"},
 	"unfasten":   {"screw in|screw down|do up|secure|tighten|drive in", "screwed down|screwed in|tightened|done up"},
 	"peel":       {"lay|apply|press a|stick|stick down|lay down", "applied|laid|stuck down"},
@@ -98,7 +98,7 @@ var extra = map[string]item{"sticker": {k: noun, c: "sticker"}, "post": {k: noun
 	"wrap": {k: noun, c: "wrap"}, "ground strap": {k: noun, c: "ground strap"}, "strap": {k: noun, c: "strap"}, "spacer": {k: noun, c: "washer"},
 	"camera cage": {k: noun, c: "rear camera"}, "logo": {k: plain}, "charger": {k: noun, c: "charger"}, "driver": {k: tool, c: "driver"},
 	"build": {k: noun, c: "build"}, "button cable": {k: noun, c: "button cable"}, "round": {k: noun, c: "heat round"}, "rounds": {k: noun, c: "heat round"},
-	"message": {k: noun, c: "message"}, "notice": {k: noun, c: "message"}, "vent": {k: noun, c: "vent"}, "heat mat": {k: method, c: "pad"}, "mat": {k: method, c: "pad"},
+	"covers": {k: plain, c: "covers"}, "fan": {k: noun, c: "fan"}, "message": {k: noun, c: "message"}, "notice": {k: noun, c: "message"}, "vent": {k: noun, c: "vent"}, "heat mat": {k: method, c: "pad"}, "mat": {k: method, c: "pad"},
 	"hot plate": {k: method, c: "plate"}, "heat plate": {k: method, c: "plate"}, "plate": {k: method, c: "plate"}, "alcohol": {k: method, c: "alcohol"}, "solvent": {k: method, c: "alcohol"},
 	"picture": {k: check, c: "picture"}, "camera": {k: noun, c: "rear camera"}, "speaker": {k: noun, c: "loudspeaker"}, "boot": {k: check, c: "boot"},
 	"stabiliser": {k: noun, c: "stabiliser"}, "rim": {k: noun, c: "rim"}, "edge": {k: noun, c: "rim"}, "tray": {k: noun, c: "card tray"}, "soft tray": {k: plain},
@@ -251,6 +251,12 @@ func (d *dictionary) at(toks []tok, i int, before []item) item {
 			w = m
 		}
 		phrase = strings.TrimSpace(phrase + " " + w)
+		if phrase == "back" && !(i > 0 && toks[i-1].brk == 0 && strings.Contains("|the|its|a|whole|glued|", "|"+toks[i-1].w+"|")) {
+			continue
+		}
+		if n == 0 && len(phrase) == 1 && !(t.cap && (t.own || i > 0 && toks[i-1].brk != '.')) {
+			continue // the article, not the phone
+		}
 		if list := d.senses(phrase); len(list) > 0 {
 			it := pick(list, toks, i, i+n+1, before)
 			it.s, it.b = phrase, i+n+1
@@ -269,7 +275,7 @@ var determiners = map[string]bool{"the": true, "a": true, "an": true, "this": tr
 	"own": true, "old": true, "new": true, "little": true, "small": true, "big": true, "black": true, "grey": true, "white": true, "tiny": true, "both": true,
 	"all": true, "second": true, "first": true, "third": true, "main": true, "upper": true, "lower": true, "left": true, "right": true, "rubber": true,
 	"plastic": true, "metal": true, "other": true, "each": true, "every": true, "my": true, "our": true, "your": true, "threaded": true, "same": true,
-	"long": true, "short": true, "spare": true, "single": true, "thin": true, "fresh": true, "wide": true, "flex": true, "top": true, "bottom": true,
+	"long": true, "short": true, "spare": true, "single": true, "thin": true, "fresh": true, "wide": true, "top": true, "bottom": true,
 	"front": true, "rear": true, "inner": true, "outer": true, "last": true, "remaining": true, "two": true, "of": true, "no": true, "any": true, "longer": true, "more": true, "another": true}
 
 // pick chooses among the meanings of a form by what stands before and after it.

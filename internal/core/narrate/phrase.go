@@ -134,6 +134,8 @@ func (r *reader) moodOf(c clause, before mood, pred int) mood {
 		return mood{did: "said by others"}
 	case before.did == "said by others" && c.prev && !has("i", "but", "so"):
 		return before
+	case c.prev && (c.lead == "and" || c.lead == "otherwise") && !before.acted && before.did != "negated" && !has("i", "we", "it", "they", "there") && !before.not:
+		return before
 	case c.lead == "if" || c.lead == "unless" || c.says("if you") || c.says("if i"):
 		return mood{did: "hypothetical"}
 	case before.did == "hypothetical" && c.prev && has("you", "could", "would", "might") && !has("ours", "but"):
@@ -145,7 +147,7 @@ func (r *reader) moodOf(c clause, before mood, pred int) mood {
 		return mood{did: "hypothetical"}
 	case c.says("should have") || c.says("was going to") || c.says("had planned"):
 		return mood{did: "negated", not: true}
-	case has("not", "never", "nobody", "without") || has("no") && has("need"):
+	case has("not", "never", "nobody") || has("no") && has("need"):
 		return mood{did: "negated", not: true}
 	case later:
 		return mood{did: "intended"}

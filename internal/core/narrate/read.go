@@ -11,24 +11,27 @@ import (
 
 // reader goes through a recording once, clause by clause.
 type reader struct {
-	in    Input
-	dict  *dictionary
-	toks  []tok
-	list  []Proposal
-	guide bool
-	put   bool   // things go back in
-	unit  string // in work
-	by    string
-	acted string // acted on last
-	named string // named last
-	face  string // opened last
-	heat  int    // proposal of the last heat, −1
-	soft  int    // of the last solvent, −1
-	time  float64
-	lacks bool
-	read  []bool // by token: rests under a proposal
-	why   []string
-	fixes []Correction
+	in     Input
+	dict   *dictionary
+	toks   []tok
+	list   []Proposal
+	guide  bool
+	put    bool   // things go back in
+	unit   string // in work
+	by     string
+	acted  string // acted on last
+	named  string // named last
+	face   string // opened last
+	heat   int    // proposal of the last heat, −1
+	soft   int    // of the last solvent, −1
+	time   float64
+	scored float64 // when a score was given last, plus one
+	paid   float64 // when a price was named last, plus one
+	tried  string  // exchanged last
+	tabs   int     // pull tabs that were counted
+	read   []bool  // by token: rests under a proposal
+	why    []string
+	fixes  []Correction
 }
 
 // Solve proposes what a recording tells.
@@ -139,7 +142,10 @@ func (r *reader) particles(items []item) []item {
 			it.k, it.done, it.state = act, true, true
 			it.c = "lift"
 		case (it.c == "in" || it.c == "on" || it.c == "down" || it.c == "back") && thing && (after == "" || after == "then" || after == "and" || after == "with" ||
-			after == "first" || after == "last" || i+1 < len(items) && (items[i+1].k == number || items[i+1].k == noun) && it.c != "on"):
+			after == "first" || after == "last" || i+1 < len(items) && (items[i+1].k == number || items[i+1].k == drive || items[i+1].k == noun && it.c != "on")):
+			it.k, it.done, it.state = back, true, true
+			it.c = "lift"
+		case it.c == "done" && thing && (after == "" || after != "with"):
 			it.k, it.done, it.state = back, true, true
 			it.c = "lift"
 		}

@@ -17,6 +17,8 @@ type tok struct {
 	num      float64
 	isNum    bool
 	brk      byte
+	cap      bool // one capital letter
+	own      bool // "A's"
 }
 
 var wordAt = regexp.MustCompile(`\d+(?:[.,]\d+)+|\d+|[\p{L}]+(?:['’][\p{L}]+)*|[%€$]`)
@@ -73,6 +75,8 @@ func tokens(list []cues.Cue) []tok {
 				continue
 			}
 			t.w = strings.TrimSuffix(strings.TrimSuffix(t.w, "'s"), "'")
+			t.own = t.w != word
+			t.cap = len(t.w) == 1 && text[f[0]] >= 'A' && text[f[0]] <= 'Z'
 			out = append(out, t)
 		}
 	}
@@ -146,6 +150,12 @@ func spokenAt(in []tok, i int) (x float64, n int) {
 		return .5, 2
 	}
 	x, n = small(i)
+	if w(i+1) == "lobe" || w(i+1) == "lobes" || w(i+1) == "lobed" { // five-lobe is a drive
+		return 0, 0
+	}
+	if n > 1 && (w(i+n) == "lobe" || w(i+n) == "lobes") {
+		n, x = 1, tens[w(i)]
+	}
 	if n == 0 && w(i) == "hundred" {
 		x, n = 1, 0
 	} else if n == 0 {
