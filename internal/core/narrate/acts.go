@@ -78,6 +78,8 @@ func (r *reader) checks(c clause, things []np, m mood, taken []bool) {
 		switch {
 		case name == "" && (it.s == "boots" || it.s == "starts" || it.s == "there is the logo" || it.s == "nothing happens"):
 			name, tok = "boot", it.a
+		case name == "" && it.s == "works" && (c.says("as well") || i == 0 && c.prev):
+			name, tok = r.checked(), it.a
 		case name == "" && (it.s == "fails" || it.s == "still fails" || it.s == "buzzes" || it.s == "works again") && i < 3:
 			name, tok = r.checked(), it.a
 			if it.s == "buzzes" {
@@ -171,6 +173,9 @@ func (r *reader) trials(c clause, things []np, m mood, taken []bool) {
 				}
 			}
 		}
+		if verb == "swap" && !swappable(lastWord(object)) {
+			object = r.big
+		}
 		if object == "" {
 			continue
 		}
@@ -206,7 +211,13 @@ func (r *reader) trials(c clause, things []np, m mood, taken []bool) {
 			}
 			into := c.items[k-1].s
 			own := c.says("its own") || c.says("own")
-			if (into == "into" || into == "on" || into == "in") && len(things) > 0 && things[0].kind == noun && things[0].b <= k && !own &&
+			named := 0
+			for _, x := range c.items {
+				if x.k == phone {
+					named++
+				}
+			}
+			if (into == "into" || named > 1 && (into == "on" || into == "in")) && len(things) > 0 && things[0].kind == noun && things[0].b <= k && !own &&
 				swappable(things[0].head) && m.did != "hypothetical" {
 				r.add(c, Proposal{Kind: "trial", Verb: "swap", Object: things[0].object, tok: things[0].tok}, m)
 				r.tried = things[0].object
@@ -308,6 +319,9 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 					object = r.named
 				}
 			}
+			if it.c == "open" && it.done && !c.has("it") || putting && c.says("in the bag") {
+				continue
+			}
 			if it.c == "pull" || it.c == "cut" || it.c == "open" || it.c == "pry" || it.c == "insert" {
 				if object == "" || it.c != "open" {
 					object = r.face
@@ -326,7 +340,7 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 				}
 			}
 		}
-		if putting && !said.acted || !r.guide && said.did == "advised" && !putting && rule == "step.active" {
+		if putting && !said.acted || !r.guide && said.did == "advised" && !putting {
 			taken[i] = true
 			continue
 		}
@@ -337,7 +351,7 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 			}
 		}
 		for _, t := range objects {
-			if t.kind != noun || t.head == "charger" || t.head == "message" || t.head == "heat round" || t.head == "storage" || t.head == "build" {
+			if t.kind != noun || t.head == "charger" || t.head == "message" || t.head == "heat round" || t.head == "storage" || t.head == "build" || t.head == "phone" || t.head == "component" || t.head == "clamp" {
 				continue
 			}
 			if t.head == "adhesive" && !putting || t.head == "label" || t.head == "code" || t.head == "opening" || t.head == "layout" {
@@ -391,7 +405,7 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 		r.placed(c, things, m)
 	}
 	for _, x := range c.items { // "suction cup on"
-		if x.k == tool && x.c == "suction cup" && !r.put && (c.has("on", "set", "near") || firstVerb(c) < 0) && !slices.Contains(taken, true) && !c.has("need") {
+		if x.k == tool && x.c == "suction cup" && !r.put && (c.has("on", "set", "near", "fit", "place")) && !slices.Contains(taken, true) && !c.has("need") {
 			object := r.face
 			if object == "" {
 				object = "display"
@@ -408,7 +422,7 @@ func (r *reader) placed(c clause, things []np, m mood) {
 		return
 	}
 	for _, t := range things {
-		if (t.head == "seal" || t.head == "adhesive") && t.prep == "" {
+		if (t.head == "seal" || t.head == "adhesive") && t.prep == "" && c.lead != "before" && c.has("new", "fresh", "down", "round") {
 			r.add(c, Proposal{Kind: "put_back", Verb: "peel", Object: t.object, tok: t.tok, Rule: "put_back"}, m)
 			return
 		}
@@ -527,7 +541,7 @@ func objectsOf(after []np) []np {
 
 // counts are screws, tabs and clips that are named with their number and nothing is done to them in the clause.
 func (r *reader) counts(c clause, things []np, m mood, taken []bool) {
-	if m.did == "said by others" || m.did == "hypothetical" {
+	if m.did == "said by others" || m.did == "hypothetical" || c.has("covers", "hides", "hide") {
 		return
 	}
 	fast := map[string]bool{"screw": true, "standoff": true, "pull tab": true, "clip": true, "cable": true, "coax": true, "microphone": true, "heat round": true}

@@ -18,6 +18,10 @@ var subjects = map[string]bool{"i": true, "we": true, "you": true, "they": true,
 var bes = map[string]bool{"is": true, "are": true, "was": true, "were": true, "be": true, "been": true, "has": true, "have": true, "had": true, "does": true,
 	"did": true, "can": true, "will": true, "would": true, "could": true, "may": true, "needs": true, "need": true, "must": true, "should": true, "gets": true, "stays": true, "looks": true}
 
+// joins are words behind which a subject goes on with the same clause.
+var joins = map[string]bool{"that": true, "what": true, "and": true, "which": true, "as": true, "than": true, "where": true, "who": true, "why": true, "how": true,
+	"do": true, "whatever": true, "the": true, "think": true, "like": true}
+
 // clauses parts the items of a recording. Ends of cues are no ends of clauses: people speak on.
 func clauses(items []item, toks []tok) []clause {
 	var out []clause
@@ -54,8 +58,8 @@ func clauses(items []item, toks []tok) []clause {
 		case it.k == result && (it.s == "okay" || it.s == "ok") && (len(cur.items) == 0 || last.k != noun && last.k != check && !(last.k == plain && bes[last.c])):
 			push("", true)
 			continue
-		case it.k == plain && subjects[it.c] && len(cur.items) > 0 && acts(cur.items) && !(last.k == plain && (last.c == "that" || last.c == "what" || last.c == "and")) &&
-			last.k != plain:
+		case it.k == plain && subjects[it.c] && len(cur.items) > 0 && !(last.k == plain && (joins[last.c] || bes[last.c])) && last.k != act &&
+			!(it.c == "there" && (last.k != noun && last.k != value || next.k != plain || !bes[next.c])) && !(it.c == "you" && last.k == plain):
 			push("", false)
 		case it.k == plain && (it.c == "it" || it.c == "that" || it.c == "this") && acts(cur.items) && (next.k == plain && bes[next.c] || next.k == act && next.done || next.s == "weighs") &&
 			last.k != act && last.k != back:
@@ -65,6 +69,14 @@ func clauses(items []item, toks []tok) []clause {
 			continue
 		case len(cur.items) > 0 && last.state && (it.k == noun || it.k == number || it.k == plain && determiners[it.c] && it.c != "of"):
 			push("", false)
+		}
+		if it.state {
+			if k := thingBefore(cur.items); k > 0 && settled(cur.items[:k]) {
+				rest := cur.items[k:]
+				cur.items = cur.items[:k:k]
+				push("", false)
+				cur.items = append(cur.items, rest...)
+			}
 		}
 		cur.items = append(cur.items, it)
 		if brk := toks[it.b-1].brk; brk == '.' {
@@ -82,6 +94,44 @@ func later(rest []item) bool {
 	for k, it := range rest {
 		if it.k == act || it.k == back || it.k == plain && bes[it.c] {
 			return k < 6
+		}
+	}
+	return false
+}
+
+// thingBefore is where the one thing begins that ends a stretch; 0: there is none, or nothing before it.
+func thingBefore(list []item) int {
+	k := len(list)
+	for k > 0 {
+		x := list[k-1]
+		switch {
+		case x.k == noun && k < len(list) && many(x):
+			return k
+		case x.k == noun || x.k == drive || x.k == number || x.k == plain && determiners[x.c] && x.c != "of":
+			k--
+			if x.k == number {
+				return k
+			}
+			continue
+		}
+		break
+	}
+	if k == len(list) {
+		return 0
+	}
+	return k
+}
+
+// many says whether a thing is said in the plural: what follows is another one.
+func many(x item) bool {
+	return strings.HasSuffix(x.s, "s") && !strings.HasSuffix(x.s, "ss") && (generic[x.c] || x.c == "coax") || x.c == "coax"
+}
+
+// settled says whether a stretch says something of its own.
+func settled(list []item) bool {
+	for _, x := range list {
+		if x.k == act || x.k == back || x.k == value || x.k == plain && (bes[x.c] || preps[x.c] || x.c == "likes" || x.c == "plus") {
+			return true
 		}
 	}
 	return false

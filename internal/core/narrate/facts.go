@@ -27,6 +27,12 @@ func (r *reader) clause(c, next clause, before mood) mood {
 		if t.kind == noun && t.head != "phone" && t.head != "component" {
 			r.named = t.object
 		}
+		if t.head == "screw" || t.head == "standoff" {
+			r.fast = t.object
+		}
+		if swappable(t.head) && t.kind == noun {
+			r.big = t.head
+		}
 	}
 	return m
 }
@@ -151,7 +157,7 @@ func (r *reader) mishaps(c clause, things []np, m mood, taken []bool) {
 		}
 		for _, t := range things {
 			if t.prep == "" || t.prep == "of" || t.prep == "in" {
-				if object == "" && w.head == "" || generic[t.head] && w.head == t.head {
+				if w.head == "" && (object == "" || t.tok < tok) || generic[t.head] && w.head == t.head {
 					object = t.object
 				}
 			}
@@ -260,7 +266,7 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 		timed := it.unit == "s" || it.unit == "min" || it.unit == "h"
 		switch {
 		case it.unit == "C":
-			if near && r.list[r.heat].Value == nil && r.list[r.heat].Did == m.did {
+			if near && r.list[r.heat].Value == nil && (r.list[r.heat].Did == m.did || c.prev) {
 				r.list[r.heat].Value = v
 				r.cover(c)
 				continue
@@ -293,6 +299,7 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 		case timed && near && len(r.list[r.heat].More) == 0 && tempered(r.list[r.heat]) && (c.says("for") || len(c.items) < 6):
 			r.list[r.heat].More = append(r.list[r.heat].More, *v)
 			r.cover(c)
+		case timed && (sits || c.has("minutes") && r.put) && !m.acted:
 		case timed && (sits || c.has("minutes") && r.put):
 			r.add(c, Proposal{Kind: "wait", Verb: "wait", Object: "boot", Value: v, tok: it.a}, m)
 		case timed:
@@ -322,10 +329,21 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 	}
 }
 
+// last is the fact of a kind that was said just before.
+func (r *reader) last(it *item, kind string) *Proposal {
+	for k := len(r.list) - 1; k >= 0 && k >= len(r.list)-4; k-- {
+		p := &r.list[k]
+		if p.Kind == kind && r.in.Cues[r.toks[it.a].cue].Start-p.Start < 20 && (kind != "measure" || p.Value != nil) {
+			return p
+		}
+	}
+	return nil
+}
+
 // bare is a number without a unit that goes on with a price or a score, or tells how many of what was named: "and a battery 29",
 // "the other is a four", "five in total".
 func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
-	if it.k != number || r.logged(np{numTok: it.a, tok: -1}) {
+	if it.k != number || r.logged(np{numTok: it.a, tok: -1}) || i+1 < len(c.items) && c.items[i+1].k == number || i > 0 && c.items[i-1].s == "size" {
 		return
 	}
 	for _, t := range things {
@@ -354,7 +372,14 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 		if object != "" {
 			r.add(c, Proposal{Kind: "price", Object: object, Value: &Value{it.n, "EUR"}, tok: it.a}, m)
 		}
-	case c.says("in total") || c.has("counted", "count") && prev != "" || c.says("of them") && next == "of" || prev == "by" && c.says("held by"):
+	case (prev == "against" || prev == "versus") && r.last(&it, "measure") != nil:
+		p := r.last(&it, "measure")
+		r.add(c, Proposal{Kind: "measure", Object: p.Object, Value: &Value{it.n, p.Value.Unit}, tok: it.a}, m)
+	case (c.says("no wait") || c.has("no", "sorry") || c.says("wait")) && r.last(&it, "count") != nil && len(things) == 0:
+		old := r.last(&it, "count")
+		old.Withdrawn = "later"
+		r.add(c, Proposal{Kind: "count", Object: old.Object, Count: int(it.n), tok: it.a}, mood{did: "done", acted: true})
+	case it.n > 1 && (c.says("in total") || c.has("counted", "count") && prev != "" || c.says("of them are") && next == "of" || prev == "by" && c.says("held by")):
 		object := r.named
 		for _, t := range things {
 			if t.kind == noun && t.prep == "" {
@@ -363,9 +388,8 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 		}
 		if c.says("held by") && !strings.Contains(object, "screw") {
 			object += " screw"
-		}
-		if strings.Contains(r.named, "screw") && !strings.Contains(object, "screw") {
-			object = r.named
+		} else if r.fast != "" && !strings.Contains(object, "screw") {
+			object = r.fast
 		}
 		if object != "" && it.n == float64(int(it.n)) && it.n < 200 {
 			r.add(c, Proposal{Kind: "count", Object: object, Count: int(it.n), tok: it.a}, mood{did: "done", acted: true})
@@ -416,7 +440,7 @@ func (r *reader) measure(c clause, things []np, m mood, i int, it item) {
 			object = "memory"
 		}
 	case "%":
-		if !c.says("run down") && !c.has("charge", "charged", "battery", "shows") {
+		if !c.says("run down") && !c.has("charge", "charged", "battery") {
 			return
 		}
 		object = "battery charge"

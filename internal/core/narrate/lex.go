@@ -98,7 +98,7 @@ var extra = map[string]item{"sticker": {k: noun, c: "sticker"}, "post": {k: noun
 	"wrap": {k: noun, c: "wrap"}, "ground strap": {k: noun, c: "ground strap"}, "strap": {k: noun, c: "strap"}, "spacer": {k: noun, c: "washer"},
 	"camera cage": {k: noun, c: "rear camera"}, "logo": {k: plain}, "charger": {k: noun, c: "charger"}, "driver": {k: tool, c: "driver"},
 	"build": {k: noun, c: "build"}, "button cable": {k: noun, c: "button cable"}, "round": {k: noun, c: "heat round"}, "rounds": {k: noun, c: "heat round"},
-	"covers": {k: plain, c: "covers"}, "fan": {k: noun, c: "fan"}, "message": {k: noun, c: "message"}, "notice": {k: noun, c: "message"}, "vent": {k: noun, c: "vent"}, "heat mat": {k: method, c: "pad"}, "mat": {k: method, c: "pad"},
+	"covers": {k: plain, c: "covers"}, "sounds": {k: plain, c: "sounds"}, "fan": {k: noun, c: "fan"}, "message": {k: noun, c: "message"}, "notice": {k: noun, c: "message"}, "vent": {k: noun, c: "vent"}, "heat mat": {k: method, c: "pad"}, "mat": {k: method, c: "pad"},
 	"hot plate": {k: method, c: "plate"}, "heat plate": {k: method, c: "plate"}, "plate": {k: method, c: "plate"}, "alcohol": {k: method, c: "alcohol"}, "solvent": {k: method, c: "alcohol"},
 	"picture": {k: check, c: "picture"}, "camera": {k: noun, c: "rear camera"}, "speaker": {k: noun, c: "loudspeaker"}, "boot": {k: check, c: "boot"},
 	"stabiliser": {k: noun, c: "stabiliser"}, "rim": {k: noun, c: "rim"}, "edge": {k: noun, c: "rim"}, "tray": {k: noun, c: "card tray"}, "soft tray": {k: plain},

@@ -23,6 +23,18 @@ func (r *reader) merge() {
 				break
 			}
 		}
+		if twin < 0 && p.Kind == "step" && p.Verb == "unfasten" && p.Count == 0 && p.Acted {
+			for k := len(out) - 1; k >= 0 && p.Start-out[k].Start <= nearSeconds; k-- {
+				if o := &out[k]; (o.Kind == "count" || o.Kind == "step" && o.Verb == "unfasten") && o.Count > 0 && lastWord(o.Object) == lastWord(p.Object) {
+					o.Kind, o.Verb, o.Rule, o.Did, o.Acted = "step", "unfasten", "step.state", p.Did, true
+					twin = -2
+					break
+				}
+			}
+			if twin == -2 {
+				continue
+			}
+		}
 		if twin < 0 {
 			out = append(out, p)
 			continue

@@ -43,6 +43,7 @@ func (r *reader) things(c clause) []np {
 						p.count, p.numTok = 2, x.a
 					}
 				}
+			case x.k == number && k > 0 && its[k-1].s == "size":
 			case x.k == number && x.n == float64(int(x.n)) && x.n > 0 && x.n < 500:
 				p.count, p.numTok = int(x.n), x.a
 			case x.k == drive:
@@ -71,7 +72,7 @@ func (r *reader) things(c clause) []np {
 			names = append(names, x.c)
 			p.head, p.kind, p.tok = x.c, x.k, x.a
 			end++
-			if r.toks[x.b-1].brk != 0 {
+			if r.toks[x.b-1].brk != 0 || many(x) && !(x.c == "coax" && end < len(its) && its[end].c == "cable") {
 				break
 			}
 		}
@@ -93,7 +94,11 @@ func (r *reader) things(c clause) []np {
 		}
 		if p.prep == "of" || p.prep == "for" {
 			if n := len(list); n > 0 && list[n-1].b == start-1 && generic[list[n-1].head] && p.kind == noun {
-				list[n-1].object = p.object + " " + list[n-1].head
+				if said := its[list[n-1].b-1].s; said == "strip" || said == "bead" || said == "piece" || said == "bit" {
+					list[n-1].object, list[n-1].head = p.object, p.head
+				} else {
+					list[n-1].object = p.object + " " + list[n-1].head
+				}
 				i = end - 1
 				continue
 			}
@@ -134,7 +139,7 @@ func (r *reader) moodOf(c clause, before mood, pred int) mood {
 		return mood{did: "said by others"}
 	case before.did == "said by others" && c.prev && !has("i", "but", "so"):
 		return before
-	case c.prev && (c.lead == "and" || c.lead == "otherwise") && !before.acted && before.did != "negated" && !has("i", "we", "it", "they", "there") && !before.not:
+	case c.prev && (c.lead == "and" || c.lead == "otherwise") && !before.acted && before.did != "negated" && !has("i", "we", "they", "there") && !before.not:
 		return before
 	case c.lead == "if" || c.lead == "unless" || c.says("if you") || c.says("if i"):
 		return mood{did: "hypothetical"}

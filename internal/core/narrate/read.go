@@ -29,6 +29,8 @@ type reader struct {
 	paid   float64 // when a price was named last, plus one
 	tried  string  // exchanged last
 	tabs   int     // pull tabs that were counted
+	fast   string  // screws that were named last
+	big    string  // part that may be exchanged, named last
 	read   []bool  // by token: rests under a proposal
 	why    []string
 	fixes  []Correction
