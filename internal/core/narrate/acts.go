@@ -315,7 +315,9 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 			object := ""
 			if c.has("it", "them", "that", "this", "both", "those") || it.state || passiveAt(c, i) || c.says("came free") || c.says("comes free") || c.says("drops free") {
 				object = r.acted
-				if c.has("that", "this") || it.state && r.named != "" || c.says("drops free") || c.has("those") {
+				if strings.Contains(object, "screw") && c.has("free") && r.big != "" {
+					object = r.big
+				} else if c.has("that", "this") || it.state && r.named != "" || c.says("drops free") || c.has("those") {
 					object = r.named
 				}
 			}
@@ -418,7 +420,7 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 
 // placed reads what goes back without a verb: "rattler with two screws", "battery lead last", "all seven cables back".
 func (r *reader) placed(c clause, things []np, m mood) {
-	if m.did != "done" && m.did != "advised" || len(things) == 0 || hasResult(c) || hasValue(c) || c.has("is", "are", "has", "was", "would", "left", "claims") {
+	if m.did != "done" && m.did != "advised" || len(things) == 0 || hasResult(c) || c.has("is", "are", "has", "was", "would", "left", "claims") {
 		return
 	}
 	for _, t := range things {
@@ -426,6 +428,9 @@ func (r *reader) placed(c clause, things []np, m mood) {
 			r.add(c, Proposal{Kind: "put_back", Verb: "peel", Object: t.object, tok: t.tok, Rule: "put_back"}, m)
 			return
 		}
+	}
+	if hasValue(c) {
+		return
 	}
 	last := c.has("last", "first", "next")
 	with := slices.ContainsFunc(things, func(t np) bool {
@@ -628,12 +633,12 @@ func (r *reader) found(c clause, things []np, m mood, taken []bool) {
 				return
 			}
 		case "hidden", "hides under", "under":
-			if it.c == "under" && !c.says("more under") && !c.says("one under") && !c.says("runs along") && !c.says("goes under") {
+			if it.c == "under" && !c.says("more under") && !(i > 0 && c.items[i-1].k == number) && !c.says("runs along") && !c.says("goes under") {
 				continue
 			}
 			object := r.named
-			for _, t := range things {
-				if t.b <= i {
+			for k, t := range things {
+				if t.b <= i && (k == 0 || t.prep == "") {
 					object = t.object
 				}
 			}
@@ -647,11 +652,27 @@ func (r *reader) found(c clause, things []np, m mood, taken []bool) {
 	here := c.says("there is") || c.says("is got a") || c.says("on it says") || c.says("has a") || c.says("has got a") || c.says("it has") || c.says("has its") || c.says("you can see") || c.says("carries") || c.says("sits") || c.says("on its own") || c.says("here is")
 	lacking := c.says("could not find") || c.says("there is no") || c.says("and none")
 	same := c.says("all the same") || c.says("the same") && c.has("all") || c.says("of them the same")
-	if same && len(things) == 0 && strings.Contains(r.named, "screw") {
-		r.add(c, Proposal{Kind: "part", Verb: "same", Object: r.named, tok: c.items[0].a}, m)
+	if same && r.fast != "" && !slices.ContainsFunc(things, func(t np) bool { return t.head == "screw" && t.drive == "" }) {
+		r.add(c, Proposal{Kind: "part", Verb: "same", Object: r.fast, tok: c.items[0].a}, m)
 		return
 	}
 	differs := c.says("different lengths") || c.says("is longer") || c.says("one of them is longer") || c.says("different plugs")
+	if own := ownBoard(c, things); own != "" {
+		r.add(c, Proposal{Kind: "part", Verb: "has", Object: own, tok: things[0].tok}, m)
+	}
+	owner := ""
+	for _, t := range things {
+		if owner == "" && t.kind == noun && t.head != "screw" {
+			owner = t.object
+		}
+		if differs && t.object == "screw" {
+			if owner != "" {
+				owner += " "
+			}
+			r.add(c, Proposal{Kind: "part", Verb: "differs", Object: owner + "screw", tok: t.tok}, m)
+			return
+		}
+	}
 	for _, t := range things {
 		if t.prep != "" && t.prep != "of" && !(t.prep == "with" && here) {
 			continue
@@ -662,7 +683,7 @@ func (r *reader) found(c clause, things []np, m mood, taken []bool) {
 			p.Verb = "same"
 		case differs && t.kind == noun:
 			p.Verb = "differs"
-		case lacking && t.kind == noun:
+		case lacking && t.kind == noun && t.head != "message":
 			p.Verb = "lacks"
 		case here && slices.Contains([]string{"gasket", "foam", "mesh", "film", "label", "shield", "liquid mark", "stabiliser", "chip", "microphone", "flash", "coil", "wrap",
 			"ground strap", "graphite film", "magnet", "sensor", "fingerprint sensor", "charge port", "graphite"}, t.head):
@@ -684,4 +705,20 @@ func (r *reader) found(c clause, things []np, m mood, taken []bool) {
 			}
 		}
 	}
+}
+
+// ownBoard is the part that stands on a board or a flex of its own, where a clause says so.
+func ownBoard(c clause, things []np) string {
+	if len(things) == 0 || things[0].kind != noun || things[0].prep != "" || !c.says("its own") {
+		return ""
+	}
+	switch {
+	case c.has("back", "home", "onto") || c.says("back on") || c.says("back in"):
+		return ""
+	case c.says("own flex") || c.says("own cable"):
+		return things[0].object + " flex"
+	case c.has("board") || c.says("on its own"):
+		return things[0].object
+	}
+	return ""
 }

@@ -22,6 +22,9 @@ var bes = map[string]bool{"is": true, "are": true, "was": true, "were": true, "b
 var joins = map[string]bool{"that": true, "what": true, "and": true, "which": true, "as": true, "than": true, "where": true, "who": true, "why": true, "how": true,
 	"do": true, "whatever": true, "the": true, "think": true, "like": true}
 
+// placing are words that tell where: a comma before one does not end the thought.
+var placing = map[string]bool{"under": true, "beneath": true, "behind": true, "below": true, "starting": true}
+
 // clauses parts the items of a recording. Ends of cues are no ends of clauses: people speak on.
 func clauses(items []item, toks []tok) []clause {
 	var out []clause
@@ -51,13 +54,18 @@ func clauses(items []item, toks []tok) []clause {
 		}
 		switch {
 		case it.k == plain && leads[it.c] && !(it.c == "right" && (next.k == noun || next.k == plain && next.c == "side" || determiners[last.c])) &&
-			!(it.c == "as" && !subjects[next.c]) && !(it.c == "next" && next.c == "to") && !(last.k == plain && bes[last.c]) &&
+			!(it.c == "as" && !subjects[next.c]) && !(it.c == "well" && len(cur.items) > 0) && !(it.c == "next" && next.c == "to") && !(it.c == "once" && (next.c == "more" || next.c == "again")) && !(last.k == plain && bes[last.c]) &&
 			!((it.c == "after" || it.c == "before") && (next.c == "lunch" || next.c == "that" || next.c == "dinner" || next.c == "anything" || next.k == noun && !later(items[i+1:]))) &&
 			!(it.c == "plus" && (next.k == number || next.k == noun || determiners[next.c])):
 			push(it.c, cur.first && len(cur.items) == 0)
 		case it.k == result && (it.s == "okay" || it.s == "ok") && (len(cur.items) == 0 || last.k != noun && last.k != check && !(last.k == plain && bes[last.c])):
 			push("", true)
 			continue
+		case it.k == plain && it.c == "and" && len(cur.items) > 1 && next.k == plain && (next.c == "i" || next.c == "we" || next.c == "they"):
+			push("and", false)
+			continue
+		case it.k == phone && (next.k == back && next.s == "goes on" || next.k == plain && next.c == "goes") && settled(cur.items):
+			push("", false)
 		case it.k == plain && subjects[it.c] && len(cur.items) > 0 && !(last.k == plain && (joins[last.c] || bes[last.c])) && last.k != act &&
 			!(it.c == "there" && (last.k != noun && last.k != value || next.k != plain || !bes[next.c])) && !(it.c == "you" && last.k == plain):
 			push("", false)
@@ -81,7 +89,7 @@ func clauses(items []item, toks []tok) []clause {
 		cur.items = append(cur.items, it)
 		if brk := toks[it.b-1].brk; brk == '.' {
 			push("", true)
-		} else if brk == ',' && !list(cur.items, items[i+1:], toks) {
+		} else if brk == ',' && !list(cur.items, items[i+1:], toks) && !(next.k == plain && placing[next.c]) {
 			push("", false)
 		}
 	}
@@ -147,7 +155,7 @@ func opens(rest []item, toks []tok) bool {
 			return true
 		case it.k == plain && it.c == "and":
 			return false
-		case it.k == value:
+		case it.k == value, it.k == noun && k+1 < len(rest) && (rest[k+1].s == "last" || rest[k+1].s == "first"):
 			return true
 		}
 		if toks[it.b-1].brk != 0 || k > 7 {

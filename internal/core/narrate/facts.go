@@ -1,6 +1,7 @@
 package narrate
 
 import (
+	"slices"
 	"strings"
 )
 
@@ -109,7 +110,10 @@ func (r *reader) cautions(c, next clause, things []np, m mood) bool {
 		}
 	}
 	object, tok := "", c.items[0].a
-	for _, t := range append(things, r.things(next)...) {
+	if !c.has("it", "that", "them", "those") {
+		things = append(things, r.things(next)...)
+	}
+	for _, t := range things {
 		if t.head != "rim" && t.head != "gap" && t.head != "adhesive" {
 			object = t.object
 			break
@@ -340,6 +344,17 @@ func (r *reader) last(it *item, kind string) *Proposal {
 	return nil
 }
 
+// alike is the measure of the last ones that a bare number is of the same size as: "3,450 mAh … the old one had 3,200".
+func (r *reader) alike(it item) *Proposal {
+	for k := len(r.list) - 1; k >= 0 && k >= len(r.list)-4; k-- {
+		p := &r.list[k]
+		if p.Kind == "measure" && r.in.Cues[r.toks[it.a].cue].Start-p.Start < 20 && it.n > p.Value.N/2 && it.n < 2*p.Value.N {
+			return p
+		}
+	}
+	return nil
+}
+
 // bare is a number without a unit that goes on with a price or a score, or tells how many of what was named: "and a battery 29",
 // "the other is a four", "five in total".
 func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
@@ -364,18 +379,22 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 		r.add(c, Proposal{Kind: "measure", Object: "screw length", Value: &Value{it.n, "mm"}, tok: it.a}, m)
 	case r.scored > 0 && now-r.scored < 30 && it.n <= 10 && (prev == "a" || prev == "is" || prev == "so") && !c.says("out of"):
 		r.add(c, Proposal{Kind: "score", Object: "phone", Value: &Value{it.n, "/10"}, tok: it.a}, m)
-	case r.paid > 0 && now-r.paid < 30 && it.n >= 3 && (len(things) > 0 || c.says("together")) && next != "by" && next != "of":
+	case r.paid > 0 && now-r.paid < 30 && it.n >= 3 && (len(things) > 0 || c.has("together", "for") || c.says("used one")) && next != "by" && next != "of":
 		object, _ := r.subject(things, i)
 		if c.says("together") {
 			object = "total"
+		} else if c.says("used one") || c.says("new one") || c.says("second hand") {
+			object = "phone"
+		} else if old := r.last(&it, "price"); len(things) == 0 && old != nil {
+			object = old.Object
 		}
 		if object != "" {
 			r.add(c, Proposal{Kind: "price", Object: object, Value: &Value{it.n, "EUR"}, tok: it.a}, m)
 		}
-	case (prev == "against" || prev == "versus") && r.last(&it, "measure") != nil:
-		p := r.last(&it, "measure")
+	case slices.Contains([]string{"against", "versus", "had", "claim", "claims"}, prev) && next != "of" && r.alike(it) != nil:
+		p := r.alike(it)
 		r.add(c, Proposal{Kind: "measure", Object: p.Object, Value: &Value{it.n, p.Value.Unit}, tok: it.a}, m)
-	case (c.says("no wait") || c.has("no", "sorry") || c.says("wait")) && r.last(&it, "count") != nil && len(things) == 0:
+	case r.retracted(it.a) && r.last(&it, "count") != nil && len(things) == 0:
 		old := r.last(&it, "count")
 		old.Withdrawn = "later"
 		r.add(c, Proposal{Kind: "count", Object: old.Object, Count: int(it.n), tok: it.a}, mood{did: "done", acted: true})
@@ -395,6 +414,17 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 			r.add(c, Proposal{Kind: "count", Object: object, Count: int(it.n), tok: it.a}, mood{did: "done", acted: true})
 		}
 	}
+}
+
+// retracted says whether one of the words just before a figure takes back the last one: "no, wait, twenty three".
+func (r *reader) retracted(k int) bool {
+	for j := max(0, k-3); j < k; j++ {
+		switch r.toks[j].w {
+		case "sorry", "wait", "no", "mean", "rather":
+			return true
+		}
+	}
+	return false
 }
 
 func hasValue(c clause) bool {
@@ -438,6 +468,8 @@ func (r *reader) measure(c clause, things []np, m mood, i int, it item) {
 		object = "storage"
 		if c.says("memory") {
 			object = "memory"
+		} else if c.has("version", "both", "storage", "model", "one") {
+			r.add(c, Proposal{Kind: "unit", Object: "storage", tok: it.a}, m)
 		}
 	case "%":
 		if !c.says("run down") && !c.has("charge", "charged", "battery") {

@@ -180,6 +180,9 @@ func (d *dictionary) senses(p string) []item {
 	if list := d.own[p]; list != nil {
 		return list
 	}
+	if said := spokenForms[p]; len(said) == 1 && said[0].k == plain {
+		return said
+	}
 	if one := trade.Singular(p); one != p && d.own[one] != nil {
 		return d.own[one]
 	}
@@ -257,6 +260,12 @@ func (d *dictionary) at(toks []tok, i int, before []item) item {
 		if n == 0 && len(phrase) == 1 && !(t.cap && (t.own || i > 0 && toks[i-1].brk != '.')) {
 			continue // the article, not the phone
 		}
+		if strings.HasPrefix(phrase, "back ") && i > 0 && toks[i-1].brk == 0 && strings.Contains("|the|its|whole|glued|", "|"+toks[i-1].w+"|") {
+			continue // the back, on
+		}
+		if phrase == "round" && !(i > 0 && toks[i-1].brk == 0 && (toks[i-1].isNum || strings.Contains("|a|one|another|second|third|each|last|", "|"+toks[i-1].w+"|"))) {
+			continue // all round the rim
+		}
 		if list := d.senses(phrase); len(list) > 0 {
 			it := pick(list, toks, i, i+n+1, before)
 			it.s, it.b = phrase, i+n+1
@@ -305,6 +314,9 @@ func pick(list []item, toks []tok, a, b int, before []item) item {
 	}
 	pronoun := strings.Contains("|i|we|you|to|they|can|then|not|will|now|and|be|is|are|", "|"+prev+"|") && prev != ""
 	if thing && !pronoun {
+		if it, ok := by("M"); ok && a > 1 && strings.Contains("|on|onto|off|", "|"+toks[a-2].w+"|") {
+			return it // on the plate
+		}
 		if it, ok := by("NTMF"); ok {
 			return it
 		}

@@ -95,7 +95,7 @@ func (r *reader) things(c clause) []np {
 		if p.prep == "of" || p.prep == "for" {
 			if n := len(list); n > 0 && list[n-1].b == start-1 && generic[list[n-1].head] && p.kind == noun {
 				if said := its[list[n-1].b-1].s; said == "strip" || said == "bead" || said == "piece" || said == "bit" {
-					list[n-1].object, list[n-1].head = p.object, p.head
+					list[n-1].object, list[n-1].head, list[n-1].b = p.object, p.head, p.b
 				} else {
 					list[n-1].object = p.object + " " + list[n-1].head
 				}

@@ -147,7 +147,7 @@ func (r *reader) particles(items []item) []item {
 			after == "first" || after == "last" || i+1 < len(items) && (items[i+1].k == number || items[i+1].k == drive || items[i+1].k == noun && it.c != "on")):
 			it.k, it.done, it.state = back, true, true
 			it.c = "lift"
-		case it.c == "done" && thing && (after == "" || after != "with"):
+		case it.c == "done" && thing && after != "with":
 			it.k, it.done, it.state = back, true, true
 			it.c = "lift"
 		}
