@@ -38,13 +38,17 @@ func (r *reader) checks(c clause, things []np, m mood, taken []bool) {
 		}
 		return name, tok
 	}
-	untested := c.says("did not look at") || c.says("forgot") && !c.has("missed")
+	untested := c.says("did not look at") || c.says("did not test") || c.says("did not try") || c.says("did not check") || c.says("have not tried") || c.says("not tested") || c.has("untested") || c.says("forgot") && !c.has("missed")
 	for i, it := range c.items {
 		if untested && it.k == check {
 			taken[i] = true
 			r.add(c, Proposal{Kind: "check", Verb: "untested", Object: it.c, tok: it.a}, mood{did: "negated"})
 			return
 		}
+	}
+	if untested && r.tail != nil && !slices.ContainsFunc(c.items, func(x item) bool { return x.k == noun }) {
+		r.add(c, Proposal{Kind: "check", Verb: "untested", Object: r.tail.c, tok: c.items[0].a}, mood{did: "negated"})
+		return
 	}
 	if c.has("try") && !c.says("going to try") {
 		for i, it := range c.items {
@@ -109,7 +113,40 @@ func (r *reader) checks(c clause, things []np, m mood, taken []bool) {
 	for i := 1; i < len(c.items); i++ { // "no vibration"
 		if it := c.items[i]; it.k == check && c.items[i-1].s == "no" && !taken[i] {
 			taken[i] = true
-			r.add(c, Proposal{Kind: "check", Verb: "lost", Object: it.c, tok: it.a}, mood{did: "done", acted: true})
+			name := it.c
+			if f, known := functions[c.items[max(0, i-2)].c]; known && it.c == "picture" && i > 1 {
+				name = f
+			}
+			r.add(c, Proposal{Kind: "check", Verb: "lost", Object: name, tok: it.a}, mood{did: "done", acted: true})
+		}
+	}
+	for i, it := range c.items { // "everything worked apart from the fingerprint reader", "it does not charge"
+		name := it.c
+		if f, known := functions[it.c]; known && it.k == noun {
+			name = f
+		} else if it.k != check {
+			name = ""
+		}
+		switch {
+		case taken[i]:
+		case name != "" && (c.says("apart from") || c.says("except") || c.says("except for")) && c.has("everything", "all") && i > 2:
+			taken[i] = true
+			r.add(c, Proposal{Kind: "check", Verb: "lost", Object: name, tok: it.a}, mood{did: "done", acted: true})
+		case (it.s == "charge" || it.s == "charging") && (c.says("not charge") || c.says("not charging")):
+			taken[i] = true
+			r.add(c, Proposal{Kind: "check", Verb: "lost", Object: "charging", tok: it.a}, mood{did: "done", acted: true})
+		case it.s == "charges" && m.did == "done", it.s == "charging" && c.says("is charging") && m.did == "done":
+			taken[i] = true
+			r.add(c, Proposal{Kind: "check", Verb: "pass", Object: "charging", tok: it.a}, mood{did: "done", acted: true})
+		}
+	}
+	if n := len(c.items); n > 2 && c.items[n-1].s == "not" && (c.items[n-2].s == "does" || c.items[n-2].s == "is") {
+		f, known := functions[c.items[n-3].c]
+		if c.items[n-3].k == check {
+			f, known = c.items[n-3].c, true
+		}
+		if k := len(r.list); known && k > 0 && r.list[k-1].Kind == "check" {
+			r.add(c, Proposal{Kind: "check", Verb: "lost", Object: f, tok: c.items[n-3].a}, mood{did: "done", acted: true})
 		}
 	}
 	if c.says("would not start") || c.says("will not start") || c.says("does not start") {
@@ -163,7 +200,7 @@ func (r *reader) trials(c clause, things []np, m mood, taken []bool) {
 		object := "phone"
 		if verb == "swap" || verb == "reseat" {
 			object, _ = r.subject(things, i)
-			if verb == "reseat" && (object == "" || c.has("it", "them")) {
+			if verb == "reseat" && (object == "" || c.has("it", "them") || strings.Contains(it.s, " it") || strings.Contains(it.s, " them")) {
 				object = r.acted
 				if r.named != "" {
 					object = r.named
@@ -255,7 +292,7 @@ func byThing(head, verb string) string {
 }
 
 // takes are the acts that need a thing of the phone; others are tools and phones.
-func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
+func (r *reader) acts(c, next clause, things []np, m mood, taken []bool) {
 	lastEnd := -1
 	for i, it := range c.items {
 		if (it.k != act && it.k != back) || taken[i] || slices.Contains([]string{"heat", "wait", "weigh", "swap", "reseat", "reset", "update", "restart"}, it.c) {
@@ -263,6 +300,10 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 		}
 		if it.c == "open" && (c.has("again") || i > 0 && (c.items[i-1].s == "that" || c.items[i-1].s == "leave" || c.items[i-1].s == "stays") || it.done && c.says("yesterday")) {
 			taken[i] = true
+			continue
+		}
+		if (it.c == "lift" || it.c == "disconnect") && c.has("it") && slices.ContainsFunc(append(slices.Clone(c.items), next.items...), func(x item) bool { return x.k == act && x.c == "reseat" }) {
+			taken[i] = true // off and on again: one act
 			continue
 		}
 		if it.c == "switch-off" || it.c == "switch-on" {
@@ -304,12 +345,24 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 		if i > 0 && (c.items[i-1].c == "before" || c.items[i-1].c == "without" || c.items[i-1].c == "while") {
 			continue
 		}
+		if it.c == "insert" && len(objects) > 0 && swappable(objects[0].head) {
+			it.k, it.c, r.put = back, "lift", true // "insert the new battery"
+		}
 		putting := it.k == back
 		if putting && !r.puts(c, it, i) {
 			continue
 		}
 		if r.put && it.k == act && it.state && it.c == "lift" && !c.says("comes out") {
 			putting = false
+		}
+		if said := r.counted(c, it); said != "" && len(objects) == 0 {
+			objects = []np{{object: said, head: lastWord(said), tok: it.a, numTok: -1, kind: noun}}
+		}
+		if it.k == back {
+			objects = slices.DeleteFunc(slices.Clone(objects), func(t np) bool { return r.placedIn(c, t.object) })
+			if len(objects) == 0 && len(before) > 0 {
+				continue
+			}
 		}
 		if len(objects) == 0 {
 			object := ""
@@ -328,9 +381,15 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 				if object == "" || it.c != "open" {
 					object = r.face
 				}
+				if r.named == "display" || r.named == "rear glass" {
+					object = r.named
+				}
 				if object == "" {
 					object = "display"
 				}
+			}
+			if object == "pull tab" && it.c == "lift" && it.done {
+				object = "battery"
 			}
 			if object == "" {
 				continue
@@ -356,7 +415,7 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 			if t.kind != noun || t.head == "charger" || t.head == "message" || t.head == "heat round" || t.head == "storage" || t.head == "build" || t.head == "phone" || t.head == "component" || t.head == "clamp" {
 				continue
 			}
-			if t.head == "adhesive" && !putting || t.head == "label" || t.head == "code" || t.head == "opening" || t.head == "layout" {
+			if t.head == "adhesive" && !putting && it.c != "cut" && it.c != "pry" || t.head == "label" || t.head == "code" || t.head == "opening" || t.head == "layout" {
 				continue
 			}
 			p := Proposal{Kind: "step", Verb: byThing(t.head, it.c), Object: t.object, Count: t.count, Tool: tools, tok: it.a, Rule: rule}
@@ -403,6 +462,9 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 		taken[i] = true
 		lastEnd = i
 	}
+	if firstVerb(c) < 0 && c.prev {
+		r.goOn(c, things, taken)
+	}
 	if r.put && firstVerb(c) < 0 {
 		r.placed(c, things, m)
 	}
@@ -414,6 +476,58 @@ func (r *reader) acts(c clause, things []np, m mood, taken []bool) {
 			}
 			r.add(c, Proposal{Kind: "step", Verb: "pull", Object: object, Tool: x.c, tok: x.a, Rule: "step.active"}, mood{did: m.did, acted: true})
 			break
+		}
+	}
+}
+
+// counted is what "them" stands for behind a count: the screws that were just named.
+func (r *reader) counted(c clause, it item) string {
+	n := len(r.list)
+	if n == 0 || r.list[n-1].Kind != "count" || !c.has("them", "those", "these", "all") || it.c == "cut" || it.c == "insert" {
+		return ""
+	}
+	if p := r.list[n-1]; r.in.Cues[r.toks[it.a].cue].Start-p.Start < 25 {
+		return p.Object
+	}
+	return ""
+}
+
+// placedIn says whether a clause put a thing back already: "plug the display back in" is one act.
+func (r *reader) placedIn(c clause, object string) bool {
+	for k := len(r.list) - 1; k >= 0 && r.list[k].tok >= c.items[0].a; k-- {
+		if r.list[k].Kind == "put_back" && r.list[k].Object == object {
+			return true
+		}
+	}
+	return false
+}
+
+// goOn repeats the act before for things that are only listed: "first the battery plug off, then both camera plugs".
+func (r *reader) goOn(c clause, things []np, taken []bool) {
+	n := len(r.list)
+	if n == 0 || len(things) == 0 || r.list[n-1].Kind != "step" && r.list[n-1].Kind != "put_back" || r.list[n-1].tok < c.items[0].a-25 || !r.list[n-1].Acted {
+		return
+	}
+	old := r.list[n-1]
+	if c.lead != "then" && c.lead != "after" && c.lead != "next" && !c.has("and", "after", "also") {
+		return
+	}
+	inside := func(k int) bool {
+		return slices.ContainsFunc(things, func(t np) bool { return k >= t.a && k < t.b && t.prep == "" })
+	}
+	for k, x := range c.items {
+		if !inside(k) && !(x.k == plain && strings.Contains("|and|then|after|that|also|too|next|finally|the|both|at|last|", "|"+x.c+"|")) {
+			return
+		}
+	}
+	for _, t := range things {
+		if t.kind != noun || t.head == "screw" && old.Verb != "unfasten" || t.head == "label" {
+			continue
+		}
+		r.add(c, Proposal{Kind: old.Kind, Verb: byThing(t.head, old.Verb), Object: t.object, Count: t.count, tok: t.tok, Rule: "step.passive"},
+			mood{did: old.Did, acted: old.Acted})
+		for k := t.a; k < t.b; k++ {
+			taken[k] = true
 		}
 	}
 }
@@ -563,7 +677,7 @@ func (r *reader) counts(c clause, things []np, m mood, taken []bool) {
 		}
 	}
 	for _, t := range things {
-		if t.count == 0 || !fast[t.head] || r.logged(t) {
+		if t.count == 0 || !fast[t.head] || r.logged(t) || t.count == 1 && c.has("also") {
 			continue
 		}
 		if verb != "" && t.prep == "" && (t.head == "cable" || t.head == "coax") {
@@ -633,7 +747,7 @@ func (r *reader) found(c clause, things []np, m mood, taken []bool) {
 				return
 			}
 		case "hidden", "hides under", "under":
-			if it.c == "under" && !c.says("more under") && !(i > 0 && c.items[i-1].k == number) && !c.says("runs along") && !c.says("goes under") {
+			if it.c == "under" && !c.says("more under") && !(i > 1 && c.items[i-1].k == number && c.items[i-2].s != "that") && !c.says("runs along") && !c.says("goes under") {
 				continue
 			}
 			object := r.named

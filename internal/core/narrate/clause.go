@@ -66,10 +66,21 @@ func clauses(items []item, toks []tok) []clause {
 			continue
 		case it.k == phone && (next.k == back && next.s == "goes on" || next.k == plain && next.c == "goes") && settled(cur.items):
 			push("", false)
-		case it.k == plain && subjects[it.c] && len(cur.items) > 0 && !(last.k == plain && (joins[last.c] || bes[last.c])) && last.k != act &&
+		case last.s == "not" && len(cur.items) > 2 && (cur.items[len(cur.items)-2].s == "does" || cur.items[len(cur.items)-2].s == "is") &&
+			(it.k == noun || it.k == check) && cur.items[len(cur.items)-3].k != plain:
+			push("", false)
+		case last.k == plain && last.c == "later" && (it.k == noun || it.k == number || it.k == act && next.k == plain && determiners[next.c]):
+			push("", false)
+		case (it.k == act || it.k == back) && it.a > 0 && toks[it.a-1].cue != toks[it.a].cue && next.k == plain && determiners[next.c] && settled(cur.items) &&
+			!(last.k == plain && (subjects[last.c] || bes[last.c] || joins[last.c] || last.c == "to" || last.c == "not" || preps[last.c])):
+			push("", false)
+		case it.k == number && it.a > 0 && toks[it.a-1].cue != toks[it.a].cue && next.k == noun && acts(cur.items) && last.k == plain && last.c != "to" &&
+			!preps[last.c] && !bes[last.c] && !joins[last.c] && !determiners[last.c] && !subjects[last.c]:
+			push("", false)
+		case it.k == plain && subjects[it.c] && len(cur.items) > 0 && !onlyChecks(cur.items) && !(last.k == plain && (joins[last.c] || bes[last.c])) && last.k != act &&
 			!(it.c == "there" && (last.k != noun && last.k != value || next.k != plain || !bes[next.c])) && !(it.c == "you" && last.k == plain):
 			push("", false)
-		case it.k == plain && (it.c == "it" || it.c == "that" || it.c == "this") && acts(cur.items) && (next.k == plain && bes[next.c] || next.k == act && next.done || next.s == "weighs") &&
+		case it.k == plain && (it.c == "it" || it.c == "that" || it.c == "this") && (acts(cur.items) || it.c == "it" && last.k == noun) && (next.k == plain && bes[next.c] || next.k == act && next.done || next.s == "weighs") &&
 			last.k != act && last.k != back:
 			push("", false)
 		case it.k == plain && it.c == "and" && acts(cur.items) && opens(items[i+1:], toks):
@@ -78,8 +89,8 @@ func clauses(items []item, toks []tok) []clause {
 		case len(cur.items) > 0 && last.state && (it.k == noun || it.k == number || it.k == plain && determiners[it.c] && it.c != "of"):
 			push("", false)
 		}
-		if it.state {
-			if k := thingBefore(cur.items); k > 0 && settled(cur.items[:k]) {
+		if it.state || it.k == act && it.done {
+			if k := thingBefore(cur.items); k > 0 && (it.state && settled(cur.items[:k]) || !it.state && cur.items[k-1].k == noun) {
 				rest := cur.items[k:]
 				cur.items = cur.items[:k:k]
 				push("", false)
@@ -95,6 +106,16 @@ func clauses(items []item, toks []tok) []clause {
 	}
 	push("", true)
 	return out
+}
+
+// onlyChecks says whether nothing but functions was named so far: "wireless charging I did not test".
+func onlyChecks(list []item) bool {
+	for _, x := range list {
+		if x.k != check && !(x.k == plain && (determiners[x.c] || x.c == "and")) {
+			return false
+		}
+	}
+	return true
 }
 
 // later says whether an act follows within the stretch.
@@ -113,7 +134,7 @@ func thingBefore(list []item) int {
 	for k > 0 {
 		x := list[k-1]
 		switch {
-		case x.k == noun && k < len(list) && many(x):
+		case x.k == noun && k < len(list) && (many(x) || generic[x.c] && list[k].k == noun && swappable(list[k].c)):
 			return k
 		case x.k == noun || x.k == drive || x.k == number || x.k == plain && determiners[x.c] && x.c != "of":
 			k--

@@ -1,6 +1,7 @@
 package narrate
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 )
@@ -20,12 +21,20 @@ func (r *reader) clause(c, next clause, before mood) mood {
 		r.values(c, things, m, taken)
 		r.checks(c, things, m, taken)
 		r.trials(c, things, m, taken)
-		r.acts(c, things, m, taken)
+		r.acts(c, next, things, m, taken)
 		r.counts(c, things, m, taken)
+		r.amend(c)
 		r.found(c, things, m, taken)
 	}
-	for _, t := range things {
-		if t.kind == noun && t.head != "phone" && t.head != "component" {
+	direct := slices.ContainsFunc(things, func(t np) bool { return t.kind == noun && t.prep == "" })
+	own := ownBoard(c, things) != ""
+	if n := len(c.items) - 1; c.items[n].k == check && !taken[n] {
+		r.tail = &c.items[n]
+	} else {
+		r.tail = nil
+	}
+	for k, t := range things {
+		if t.kind == noun && t.head != "phone" && t.head != "component" && (!direct || t.prep == "") && !(own && k > 0) {
 			r.named = t.object
 		}
 		if t.head == "screw" || t.head == "standoff" {
@@ -77,7 +86,7 @@ func (r *reader) modes(c clause) {
 	} else if c.says("from the front") {
 		r.face = "display"
 	}
-	if c.says("comes apart") || c.says("open it again") || c.says("take it apart") {
+	if c.says("comes apart") || c.says("take it apart") {
 		r.put = false
 	}
 }
@@ -85,8 +94,9 @@ func (r *reader) modes(c clause) {
 // lost says whether something was left over or lost.
 func (r *reader) lost(c clause, things []np, m mood) bool {
 	if c.says("left over") || c.says("left on the tray") || c.says("left on the mat") {
+		m = mood{did: "done", acted: true}
 		for _, t := range things {
-			if t.prep == "" && t.head != "card tray" {
+			if t.prep == "" && t.head != "card tray" && t.kind == noun {
 				r.add(c, Proposal{Kind: "left_over", Object: t.object, Count: max(1, t.count), tok: t.tok}, m)
 				return true
 			}
@@ -98,19 +108,19 @@ func (r *reader) lost(c clause, things []np, m mood) bool {
 // cautions are warnings: they name what to keep from.
 func (r *reader) cautions(c, next clause, things []np, m mood) bool {
 	warns := c.says("never") || c.has("careful", "mind", "avoid") || c.says("watch out") || c.says("keeping well away") || c.says("keep away") || c.says("keep well away") ||
-		c.says("do not") && (c.first || c.has("push", "go", "lose", "pull", "pry", "cut", "put", "touch", "bend", "lift", "heat")) && !c.has("i", "we", "they", "it") || c.says("would not go deeper") || c.says("would never") || c.says("make sure") || c.says("i would not go")
+		forbids(c) || c.says("would not go deeper") || c.says("would never") || c.says("make sure") && !slices.ContainsFunc(c.items, func(x item) bool { return x.c == "switch-off" }) || c.says("i would not go")
 	if !warns {
 		return false
 	}
 	m.acted = true
-	if m.did == "negated" {
+	if m.did == "negated" || r.guide {
 		m.did = "done"
 		if r.guide {
 			m.did = "advised"
 		}
 	}
 	object, tok := "", c.items[0].a
-	if !c.has("it", "that", "them", "those") {
+	if !c.has("it", "that", "them", "those") && (c.first && len(c.items) <= 3 || next.lead == "because" || next.has("behind", "there", "runs", "beneath") || r.named == "") {
 		things = append(things, r.things(next)...)
 	}
 	for _, t := range things {
@@ -137,9 +147,20 @@ func (r *reader) cautions(c, next clause, things []np, m mood) bool {
 	return true
 }
 
+// forbids says whether a clause tells somebody not to do something.
+func forbids(c clause) bool {
+	for i := 0; i+2 < len(c.items); i++ {
+		if c.items[i].s == "do" && c.items[i+1].s == "not" && (i == 0 || !subjects[c.items[i-1].s] && c.items[i-1].s != "it") {
+			x := c.items[i+2]
+			return c.first || x.k == act || x.k == back || slices.Contains([]string{"push", "go", "lose", "pull", "pry", "cut", "put", "touch", "bend", "lift", "heat", "let", "use"}, x.s)
+		}
+	}
+	return false
+}
+
 var mishapWords = []struct{ say, verb, head string }{
 	{"came off by itself", "cable-unclipped", ""}, {"unclipped itself", "cable-unclipped", ""}, {"came off on its own", "cable-unclipped", ""},
-	{"snapped", "tab-broke", "pull tab"}, {"broke off", "part-broke", ""}, {"tore", "flex-torn", ""}, {"torn", "flex-torn", ""}, {"ripped", "flex-torn", ""},
+	{"snapped", "tab-broke", "pull tab"}, {"broke off", "part-broke", ""}, {"broke", "part-broke", ""}, {"tore", "flex-torn", ""}, {"torn", "flex-torn", ""}, {"ripped", "flex-torn", ""},
 	{"nick", "flex-torn", ""}, {"cracked", "glass-cracked", ""}, {"shattered", "glass-cracked", ""}, {"ripple", "panel-marked", "display"}, {"blotch", "panel-marked", "display"},
 	{"rolled somewhere", "screw-lost", "screw"}, {"lost one", "screw-lost", "screw"}, {"lost a screw", "screw-lost", "screw"}, {"is gone lost", "screw-lost", "screw"},
 	{"slipped", "slipped", ""}, {"broken", "part-broke", ""}}
@@ -168,6 +189,12 @@ func (r *reader) mishaps(c clause, things []np, m mood, taken []bool) {
 		}
 		if object == "" || object == w.head && strings.Contains(r.named, w.head) {
 			object = r.named
+			if n := len(r.list); w.head == "" && n > 0 && (r.list[n-1].Kind == "release" || r.list[n-1].Kind == "count") {
+				object = r.list[n-1].Object // the one of them that broke
+			}
+		}
+		if object == "pull tab" && w.verb == "part-broke" {
+			w.verb = "tab-broke"
 		}
 		if w.verb == "flex-torn" && w.say == "nick" {
 			for _, t := range things {
@@ -230,11 +257,11 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 			taken[i] = true
 		case it.k == act && it.c == "wait" || it.k == plain && (it.c == "leave" || it.c == "leaving" || it.c == "gave"):
 			sits = true
-		case it.k == noun && it.c == "clamp" || it.s == "clamp it":
+		case it.k == noun && it.c == "clamp", it.s == "clamped" || it.s == "clamping":
 			clamped = true
 		}
 	}
-	if c.says("used") && wet != "" || wet != "" && (c.has("drop", "drops", "along", "use", "used", "little", "few", "put") || len(c.items) < 8) {
+	if wet != "" && !slices.ContainsFunc(c.items, func(x item) bool { return x.k == act && x.c == "clean" }) && (c.says("used") || wet != "" && (c.has("drop", "drops", "along", "use", "used", "little", "few", "put", "using") || len(c.items) < 8)) {
 		if m.did == "done" || m.did == "advised" || m.did == "hypothetical" {
 			object := "battery"
 			if r.acted != "" && r.acted != "pull tab" && strings.Contains("battery display rear glass", r.acted) {
@@ -258,6 +285,16 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 	}
 	if face == "" {
 		face = "display"
+	}
+	for i, it := range c.items { // "the pad at seventy"
+		timed := slices.ContainsFunc(c.items, func(x item) bool { return x.unit == "min" || x.unit == "s" })
+		warm := hot != "" && hot != "?" || timed && r.heat >= 0 && r.in.Cues[r.toks[it.a].cue].Start-r.list[r.heat].Start < 60
+		if it.k == number && i > 0 && (c.items[i-1].s == "at" || c.items[i-1].s == "to") && it.n >= 40 && it.n <= 130 && warm {
+			c.items[i].k, c.items[i].unit, c.items[i].c = value, "C", "C"
+			if hot == "" {
+				hot = "?"
+			}
+		}
 	}
 	for i, it := range c.items {
 		r.bare(c, things, m, i, it)
@@ -300,7 +337,7 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 		case timed && sits && near && len(r.list[r.heat].More) == 0 && tempered(r.list[r.heat]):
 			r.list[r.heat].More = append(r.list[r.heat].More, *v)
 			r.cover(c)
-		case timed && near && len(r.list[r.heat].More) == 0 && tempered(r.list[r.heat]) && (c.says("for") || len(c.items) < 6):
+		case timed && near && len(r.list[r.heat].More) == 0 && tempered(r.list[r.heat]) && (c.says("for") || len(c.items) < 6 || i > 0 && c.items[i-1].unit == "C"):
 			r.list[r.heat].More = append(r.list[r.heat].More, *v)
 			r.cover(c)
 		case timed && (sits || c.has("minutes") && r.put) && !m.acted:
@@ -317,6 +354,9 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 		case strings.HasPrefix(it.unit, "/") && it.unit != "/10" && it.unit != "/5" && it.unit != "/100":
 		case strings.HasPrefix(it.unit, "/"):
 			r.scored = r.in.Cues[r.toks[it.a].cue].Start + 1
+			if m.did == "hypothetical" && c.has("i") && !c.has("if") {
+				m = mood{did: "done", acted: true}
+			}
 			r.add(c, Proposal{Kind: "score", Object: "phone", Value: v, tok: it.a}, m)
 		default:
 			r.measure(c, things, m, i, it)
@@ -379,11 +419,11 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 		r.add(c, Proposal{Kind: "measure", Object: "screw length", Value: &Value{it.n, "mm"}, tok: it.a}, m)
 	case r.scored > 0 && now-r.scored < 30 && it.n <= 10 && (prev == "a" || prev == "is" || prev == "so") && !c.says("out of"):
 		r.add(c, Proposal{Kind: "score", Object: "phone", Value: &Value{it.n, "/10"}, tok: it.a}, m)
-	case r.paid > 0 && now-r.paid < 30 && it.n >= 3 && (len(things) > 0 || c.has("together", "for") || c.says("used one")) && next != "by" && next != "of":
+	case r.paid > 0 && now-r.paid < 30 && it.n >= 3 && (len(things) > 0 || c.has("together", "for", "used")) && next != "by" && next != "of":
 		object, _ := r.subject(things, i)
 		if c.says("together") {
 			object = "total"
-		} else if c.says("used one") || c.says("new one") || c.says("second hand") {
+		} else if c.has("used") || c.says("second hand") {
 			object = "phone"
 		} else if old := r.last(&it, "price"); len(things) == 0 && old != nil {
 			object = old.Object
@@ -394,9 +434,9 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 	case slices.Contains([]string{"against", "versus", "had", "claim", "claims"}, prev) && next != "of" && r.alike(it) != nil:
 		p := r.alike(it)
 		r.add(c, Proposal{Kind: "measure", Object: p.Object, Value: &Value{it.n, p.Value.Unit}, tok: it.a}, m)
-	case r.retracted(it.a) && r.last(&it, "count") != nil && len(things) == 0:
+	case r.retracted(it.a) && r.last(&it, "count") != nil && !slices.ContainsFunc(things, func(t np) bool { return t.a > i }):
 		old := r.last(&it, "count")
-		old.Withdrawn = "later"
+		old.Withdrawn = fmt.Sprint("#", it.a)
 		r.add(c, Proposal{Kind: "count", Object: old.Object, Count: int(it.n), tok: it.a}, mood{did: "done", acted: true})
 	case it.n > 1 && (c.says("in total") || c.has("counted", "count") && prev != "" || c.says("of them are") && next == "of" || prev == "by" && c.says("held by")):
 		object := r.named
@@ -413,6 +453,25 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 		if object != "" && it.n == float64(int(it.n)) && it.n < 200 {
 			r.add(c, Proposal{Kind: "count", Object: object, Count: int(it.n), tok: it.a}, mood{did: "done", acted: true})
 		}
+	}
+}
+
+// amend takes a number back for another one: "six screws, sorry, five".
+func (r *reader) amend(c clause) {
+	for _, it := range c.items {
+		n := len(r.list)
+		if it.k != number || n == 0 || !r.retracted(it.a) || r.logged(np{numTok: it.a, tok: -1}) || it.n != float64(int(it.n)) || it.n < 1 || it.n > 500 {
+			continue
+		}
+		old := r.list[n-1]
+		if old.Count == 0 || old.tok >= it.a || old.tok < it.a-12 {
+			continue
+		}
+		r.list[n-1].Withdrawn = fmt.Sprint("#", it.a)
+		old.Count, old.tok = int(it.n), it.a
+		r.add(c, old, mood{did: old.Did, acted: old.Acted})
+		r.fixes = append(r.fixes, Correction{Proposal: fmt.Sprint("#", r.list[n-1].tok), By: fmt.Sprint("#", it.a), Cue: r.toks[it.a].cue, How: "replaced", Text: "sorry"})
+		r.read[it.a-1] = true
 	}
 }
 
@@ -464,6 +523,12 @@ func (r *reader) measure(c clause, things []np, m mood, i int, it item) {
 	switch it.unit {
 	case "mAh", "Wh":
 		object = "battery"
+	case "g":
+		if slices.ContainsFunc(c.items[:i], func(x item) bool { return x.unit == "mAh" || x.unit == "Wh" }) {
+			object = "battery"
+		} else if len(things) == 0 && strings.Contains(object, "screw") && r.big != "" {
+			object = r.big
+		}
 	case "GB":
 		object = "storage"
 		if c.says("memory") {
@@ -481,6 +546,10 @@ func (r *reader) measure(c clause, things []np, m mood, i int, it item) {
 			object = "rear camera"
 		}
 	case "mm":
+		nearest := slices.ContainsFunc(things, func(t np) bool { return t.b <= i && t.prep == "" && t.head != "screw" })
+		if n := len(r.list); !nearest && it.n < 20 && c.has("are", "is") && n > 0 && lastWord(r.list[n-1].Object) == "screw" || n > 0 && !nearest && r.list[n-1].Object == "screw length" && c.has("are", "is") {
+			object = "screw length"
+		}
 		if object == "screw" || strings.HasSuffix(object, " screw") || c.says("they are") && strings.Contains(r.named, "screw") || c.says("of them are") {
 			object = "screw length"
 		}

@@ -44,7 +44,7 @@ type item struct {
 var verbs = map[string][2]string{
 	"lift": {"remove|lift|lift up|lift out|lift off|lift away|take out|take off|take away|get out|get off|detach|pop out|pull out|bring out|fish out|pick out",
 		"removed|lifted|lifted out|lifted off|took out|took off|taken out|taken off|taken away|came out|comes out|come out|lifts out|lifts off|lifts away|" +
-			"comes off|came off|come off|comes free|came free|come free|drops free|drops out|comes away|came away|come away|detached|popped out|pops out|lifted away|removing|got out|slides out|drops off|pulls out"},
+			"comes off|came off|come off|comes free|came free|come free|drops free|drops out|comes away|came away|come away|detached|popped out|pops out|lifted away|removing|got out|set aside|put aside|laid aside|slides out|drops off|pulls out"},
 	"disconnect": {"disconnect|unplug|unhook|pop off", "disconnected|unplugged|popped off|snap off|snaps off|snapped off|unhooked|disconnecting|unplugging|pops off"},
 	"unfasten":   {"unfasten|unscrew|undo|loosen|back out|screw out", "unfastened|unscrewed|undone|undid|loosened|backed out|unscrewing|undoing"},
 	"peel":       {"peel|peel back|peel off|peel away", "peeled|peeled back|peeled off|peels off|peels back|peeling"},
@@ -70,7 +70,7 @@ var verbs = map[string][2]string{
 
 // backs are acts that put something back, by what they undo.
 var backs = map[string][2]string{
-	"lift": {"put back|put|put in|put on|install|reinstall|refit|fit|set|drop|drop in|lower in|reattach|attach|place|slot in|put it back",
+	"lift": {"put back|put|put in|put on|install|reinstall|refit|fit|set|drop|drop in|lower in|snap on|snap back|snap back on|clip on|clip back on|reattach|attach|place|slot in|put it back",
 		"reinstalled|installed|refitted|reattached|goes in|goes back|goes back in|goes on|go in|go back|back in|back on|put back in|in place|goes home|is back|drops in|drops into place|back down|fitted|put back"},
 	"disconnect": {"connect|reconnect|plug in|plug|click on|click in|seat", "reconnected|connected|plugged in|plugs on|clicked on|clicked in|clicks on|snapped on|seated"},
 	"unfasten":   {"screw in|screw down|do up|secure|tighten|drive in", "screwed down|screwed in|tightened|done up"},
@@ -78,7 +78,7 @@ var backs = map[string][2]string{
 }
 
 // results of a check as they are said.
-var results = map[string]string{"works": "pass", "work": "pass", "is fine": "pass", "fine": "pass", "is ok": "pass", "ok": "pass", "okay": "pass",
+var results = map[string]string{"works": "pass", "work": "pass", "worked": "pass", "is fine": "pass", "fine": "pass", "is ok": "pass", "ok": "pass", "okay": "pass",
 	"good": "pass", "is good": "pass", "starts": "pass", "boots": "pass", "working": "pass", "functions": "pass", "buzzes": "pass", "passes": "pass",
 	"yes": "pass", "is back": "pass", "works again": "pass", "fails": "lost", "failed": "lost", "fail": "lost", "still fails": "lost", "lost": "lost",
 	"dead": "lost", "is gone": "lost", "does not work": "lost", "not working": "lost", "stays dark": "lost", "is still lost": "lost", "is lost": "lost", "goes": "lost", "weak": "weak",
@@ -96,7 +96,8 @@ var units = map[string]string{"degree": "C", "degrees": "C", "degrees celsius": 
 // extra are words of the bench that the shared lexicon does not hold in this sense.
 var extra = map[string]item{"sticker": {k: noun, c: "sticker"}, "post": {k: noun, c: "standoff"}, "rubber gasket": {k: noun, c: "gasket"},
 	"wrap": {k: noun, c: "wrap"}, "ground strap": {k: noun, c: "ground strap"}, "strap": {k: noun, c: "strap"}, "spacer": {k: noun, c: "washer"},
-	"camera cage": {k: noun, c: "rear camera"}, "logo": {k: plain}, "charger": {k: noun, c: "charger"}, "driver": {k: tool, c: "driver"},
+	"camera cage": {k: noun, c: "rear camera"}, "stretch strip": {k: noun, c: "pull tab"}, "stretch tab": {k: noun, c: "pull tab"}, "pull strip": {k: noun, c: "pull tab"}, "port": {k: noun, c: "charge port"},
+	"haptics": {k: noun, c: "haptic motor"}, "back cover": {k: noun, c: "rear glass"}, "rear cover": {k: noun, c: "rear glass"}, "logo": {k: plain}, "charger": {k: noun, c: "charger"}, "driver": {k: tool, c: "driver"},
 	"build": {k: noun, c: "build"}, "button cable": {k: noun, c: "button cable"}, "round": {k: noun, c: "heat round"}, "rounds": {k: noun, c: "heat round"},
 	"covers": {k: plain, c: "covers"}, "sounds": {k: plain, c: "sounds"}, "fan": {k: noun, c: "fan"}, "message": {k: noun, c: "message"}, "notice": {k: noun, c: "message"}, "vent": {k: noun, c: "vent"}, "heat mat": {k: method, c: "pad"}, "mat": {k: method, c: "pad"},
 	"hot plate": {k: method, c: "plate"}, "heat plate": {k: method, c: "plate"}, "plate": {k: method, c: "plate"}, "alcohol": {k: method, c: "alcohol"}, "solvent": {k: method, c: "alcohol"},
@@ -241,6 +242,13 @@ func (d *dictionary) at(toks []tok, i int, before []item) item {
 	if (t.w == "a" || t.w == "an" || t.w == "another" || t.w == "one") && i+1 < len(toks) && t.brk == 0 {
 		if u, is := units[toks[i+1].w]; is && (u == "min" || u == "h" || u == "mm") {
 			return item{k: value, c: u, unit: u, n: 1, s: t.w + " " + toks[i+1].w, b: i + 2}
+		}
+	}
+	if strings.Contains("|switch|turn|power|switched|turned|powered|", "|"+t.w+"|") {
+		for n := 1; n < 4 && i+n < len(toks) && toks[i+n-1].brk == 0; n++ { // switch the phone off
+			if w := toks[i+n].w; w == "off" || w == "on" {
+				return item{k: act, c: "switch-" + w, s: t.w + " " + w, b: i + n + 1, done: strings.HasSuffix(t.w, "ed")}
+			}
 		}
 	}
 	best := item{k: plain, c: t.w, s: t.w}

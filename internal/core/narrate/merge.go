@@ -75,7 +75,8 @@ func (r *reader) same(a, b Proposal) bool {
 	if a.Object != b.Object && lastWord(a.Object) != lastWord(b.Object) {
 		return false
 	}
-	if a.Object != b.Object && (strings.Contains(a.Object, "screw") || strings.Contains(a.Object, "bracket")) {
+	if a.Object != b.Object && (strings.Contains(a.Object, "screw") || strings.Contains(a.Object, "bracket")) ||
+		a.Object != b.Object && generic[lastWord(a.Object)] && a.Object != lastWord(a.Object) && b.Object != lastWord(b.Object) {
 		return false
 	}
 	return a.Count == b.Count || a.Count == 0 || b.Count == 0
@@ -119,6 +120,9 @@ func (r *reader) correct() {
 		a, b := &r.list[before], &r.list[after]
 		kin := a.Kind == b.Kind || a.Kind == "count" && b.Kind == "step" || a.Kind == "step" && b.Kind == "count"
 		if !kin || lastWord(a.Object) != lastWord(b.Object) && !strings.Contains(a.Object, "screw") {
+			continue
+		}
+		if a.Withdrawn != "" {
 			continue
 		}
 		a.Withdrawn = fmt.Sprint("#", b.tok)

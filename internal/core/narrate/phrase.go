@@ -46,12 +46,17 @@ func (r *reader) things(c clause) []np {
 			case x.k == number && k > 0 && its[k-1].s == "size":
 			case x.k == number && x.n == float64(int(x.n)) && x.n > 0 && x.n < 500:
 				p.count, p.numTok = int(x.n), x.a
+				if x.n == 1 && k+1 < len(its) && r.toks[its[k+1].a].cue != r.toks[x.a].cue && x.s == "#" {
+					p.count, p.numTok = 0, -1 // "into cup one" ends a cue
+				}
 			case x.k == drive:
 				p.drive = x.c
 				if p.tok == 0 {
 					p.tok = x.a
 				}
 			case x.k == plain && (x.c == "of" || x.c == "size") && p.count > 0:
+			case x.k == plain && p.count > 0 && its[k-1].k == number && k+1 < len(its) && its[k+1].k == noun && generic[its[k+1].c] && !preps[x.c] &&
+				!bes[x.c] && !leads[x.c] && !subjects[x.c] && x.c != "and" && x.c != "or": // a kind of screw that no list knows
 			default:
 				goto head
 			}
@@ -68,6 +73,9 @@ func (r *reader) things(c clause) []np {
 			x := its[end]
 			if x.k != noun && !(x.k == check && (len(names) == 0 || end == k)) && !(x.k == drive && len(names) > 0 && false) {
 				break
+			}
+			if n := len(names); n > 0 && generic[names[n-1]] && x.k == noun && swappable(x.c) {
+				break // "new adhesive, board back": two things
 			}
 			names = append(names, x.c)
 			p.head, p.kind, p.tok = x.c, x.k, x.a
@@ -156,7 +164,7 @@ func (r *reader) moodOf(c clause, before mood, pred int) mood {
 		return mood{did: "negated", not: true}
 	case later:
 		return mood{did: "intended"}
-	case has("will", "going", "want", "plan"):
+	case has("will", "want", "plan") || c.says("going to"):
 		return mood{did: "intended", acted: has("us", "we") || r.guide || c.says("going to take")}
 	case c.says("let us"):
 		return mood{did: "intended", acted: true}

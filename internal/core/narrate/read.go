@@ -27,6 +27,7 @@ type reader struct {
 	time   float64
 	scored float64 // when a score was given last, plus one
 	paid   float64 // when a price was named last, plus one
+	tail   *item   // the function that ended the clause before, nothing said of it yet
 	tried  string  // exchanged last
 	tabs   int     // pull tabs that were counted
 	fast   string  // screws that were named last
@@ -129,6 +130,11 @@ func (r *reader) skip(c clause, why string) {
 func (r *reader) particles(items []item) []item {
 	for i := range items {
 		it := &items[i]
+		if p := items[max(0, i-1)]; it.s == "open" && i > 0 && p.k == noun && (p.c == "display" || p.c == "rear glass") && r.toks[p.b-1].brk == 0 &&
+			!(i > 1 && items[i-2].k == act) {
+			it.done, it.state = true, true // "screen open"
+			continue
+		}
 		if it.k != plain || i == 0 || r.toks[it.a-1].brk == '.' {
 			continue
 		}
@@ -138,13 +144,14 @@ func (r *reader) particles(items []item) []item {
 			after = items[i+1].s
 		}
 		thing := prev.k == noun || prev.k == check
+		taken := prev.k == plain && strings.Contains("|it|them|those|these|both|all|one|", "|"+prev.c+"|") && took(items[:i])
 		be := prev.k == plain && (prev.c == "is" || prev.c == "are") && i > 1
 		switch {
-		case (it.c == "off" || it.c == "out" || it.c == "free") && (thing || be || prev.k == act && prev.state) && after != "of" && after != "from":
+		case (it.c == "off" || it.c == "out" || it.c == "free") && (thing || be || taken || prev.k == act && prev.state) && after != "of" && after != "from":
 			it.k, it.done, it.state = act, true, true
 			it.c = "lift"
 		case (it.c == "in" || it.c == "on" || it.c == "down" || it.c == "back") && thing && (after == "" || after == "then" || after == "and" || after == "with" ||
-			after == "first" || after == "last" || i+1 < len(items) && (items[i+1].k == number || items[i+1].k == drive || items[i+1].k == noun && it.c != "on")):
+			after == "first" || after == "last" || i+1 < len(items) && (items[i+1].k == back || items[i+1].k == act) || i+1 < len(items) && (items[i+1].k == number || items[i+1].k == drive || items[i+1].k == noun && it.c != "on")):
 			it.k, it.done, it.state = back, true, true
 			it.c = "lift"
 		case it.c == "done" && thing && after != "with":
@@ -153,6 +160,16 @@ func (r *reader) particles(items []item) []item {
 		}
 	}
 	return items
+}
+
+// took says whether "take" stands before a pronoun: "take them out".
+func took(before []item) bool {
+	for k := max(0, len(before)-4); k < len(before); k++ {
+		if before[k].k == plain && strings.Contains("|take|took|taken|get|got|bring|", "|"+before[k].c+"|") {
+			return true
+		}
+	}
+	return false
 }
 
 // add puts a proposal on the list.
@@ -240,12 +257,17 @@ func (r *reader) finish(out *Output) {
 		p.Line = r.line(*p)
 		out.Summary.ByKind[p.Kind]++
 	}
-	id := map[int]string{}
+	id := map[string]string{} // what was said is known by its word until it has a number
 	for _, p := range r.list {
-		id[p.tok] = p.ID
+		id[fmt.Sprint("#", p.tok)] = p.ID
+	}
+	for i := range r.list {
+		r.list[i].Withdrawn = id[r.list[i].Withdrawn]
 	}
 	for _, f := range r.fixes {
-		out.Corrections = append(out.Corrections, f)
+		if f.Proposal, f.By = id[f.Proposal], id[f.By]; f.Proposal != "" && f.By != "" {
+			out.Corrections = append(out.Corrections, f)
+		}
 	}
 	if len(r.list) > 0 {
 		out.Proposals = r.list

@@ -3,6 +3,7 @@ package narrate
 import (
 	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -21,7 +22,10 @@ type tok struct {
 	own      bool // "A's"
 }
 
-var wordAt = regexp.MustCompile(`\d+(?:[.,]\d+)+|\d+|[\p{L}]+(?:['’][\p{L}]+)*|[%€$]`)
+// pause is for how many seconds of silence a sentence ends without a mark.
+const pause = 1.5
+
+var wordAt = regexp.MustCompile(`\d+(?:[.,]\d+)+|\d+|\p{L}{1,3}\d+|[\p{L}]+(?:['’][\p{L}]+)*|[%€$]`)
 
 // contractions are opened, both words at the place of the one.
 var contractions = map[string]string{"i've": "i have", "i'm": "i am", "i'll": "i will", "i'd": "i would", "we've": "we have",
@@ -37,6 +41,7 @@ var contractions = map[string]string{"i've": "i have", "i'm": "i am", "i'll": "i
 // tokens cuts the cues into words, and reads figures and number words.
 func tokens(list []cues.Cue) []tok {
 	var out []tok
+	short := shortCue(list)
 	for c, cue := range list {
 		text := cue.Text
 		at := map[int]int{} // byte: rune
@@ -55,7 +60,7 @@ func tokens(list []cues.Cue) []tok {
 				end = found[k+1][0]
 			}
 			switch gap := text[f[1]:end]; {
-			case strings.ContainsAny(gap, ".!?"):
+			case strings.ContainsAny(gap, ".!?"), k+1 == len(found) && (len(text) < short || c+1 < len(list) && cue.End > 0 && list[c+1].Start-cue.End >= pause):
 				t.brk = '.'
 			case strings.ContainsAny(gap, ",;:–—"):
 				t.brk = ','
@@ -81,6 +86,20 @@ func tokens(list []cues.Cue) []tok {
 		}
 	}
 	return spoken(out)
+}
+
+// shortCue is the length in bytes below which the end of a cue is the end of a thought: captions are filled up, what is said in one
+// go is not.
+func shortCue(list []cues.Cue) int {
+	var long []int
+	for _, c := range list {
+		long = append(long, len(c.Text))
+	}
+	if len(long) < 5 {
+		return 0
+	}
+	slices.Sort(long)
+	return long[len(long)*9/10] * 65 / 100
 }
 
 // figure reads digits: a comma before three digits parts thousands, another one is a decimal mark.
