@@ -8,6 +8,7 @@ type clause struct {
 	lead  string // if, because, before …
 	first bool   // it begins a sentence
 	prev  bool   // it goes on the one before
+	text  string // as it was said, a blank at either end
 }
 
 var leads = map[string]bool{"then": true, "so": true, "but": true, "because": true, "since": true, "while": true, "when": true, "if": true,
@@ -31,6 +32,13 @@ func clauses(items []item, toks []tok) []clause {
 	cur := clause{first: true}
 	push := func(lead string, sentence bool) {
 		if len(cur.items) > 0 {
+			var b strings.Builder
+			for _, it := range cur.items {
+				b.WriteByte(' ')
+				b.WriteString(it.s)
+			}
+			b.WriteByte(' ')
+			cur.text = b.String()
 			out = append(out, cur)
 		}
 		cur = clause{lead: lead, first: sentence, prev: !sentence}
@@ -219,9 +227,12 @@ func (c clause) has(words ...string) bool {
 
 // says tells whether words stand in the clause one after the other.
 func (c clause) says(phrase string) bool {
-	var b strings.Builder
-	for _, it := range c.items {
-		b.WriteString(" " + it.s)
+	for rest, at := c.text, 0; ; rest = rest[at+1:] {
+		if at = strings.Index(rest, phrase); at < 0 {
+			return false
+		}
+		if at > 0 && rest[at-1] == ' ' && rest[at+len(phrase)] == ' ' {
+			return true
+		}
 	}
-	return strings.Contains(b.String()+" ", " "+phrase+" ")
 }

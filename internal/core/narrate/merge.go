@@ -192,10 +192,16 @@ func (r *reader) line(p Proposal) string {
 
 // reads says whether the grammar of the bench takes a line without a trouble.
 func (r *reader) reads(line string) bool {
-	v := shorthand.Vocabulary{}
-	for _, p := range r.in.Parts {
-		v.Parts = append(v.Parts, shorthand.Named{Name: p.Name, Aliases: slices.Clone(p.Aliases)})
+	ok, known := r.parsed[line]
+	if !known {
+		if r.vocabulary.Parts == nil {
+			for _, p := range r.in.Parts {
+				r.vocabulary.Parts = append(r.vocabulary.Parts, shorthand.Named{Name: p.Name, Aliases: slices.Clone(p.Aliases)})
+			}
+		}
+		x := shorthand.Parse(line, r.vocabulary)
+		ok = len(x.Unread) == 0 && len(x.Candidates) == 0
+		r.parsed[line] = ok
 	}
-	x := shorthand.Parse(line, v)
-	return len(x.Unread) == 0 && len(x.Candidates) == 0
+	return ok
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"waryowl/internal/core/lexicon"
+	"waryowl/internal/core/shorthand"
 )
 
 // reader goes through a recording once, clause by clause.
@@ -35,6 +36,9 @@ type reader struct {
 	read   []bool  // by token: rests under a proposal
 	why    []string
 	fixes  []Correction
+
+	vocabulary shorthand.Vocabulary
+	parsed     map[string]bool // by line: the bench reads it
 }
 
 // Solve proposes what a recording tells.
@@ -44,7 +48,7 @@ func Solve(in Input) (Output, error) {
 	if err := in.check(); err != nil {
 		return out, err
 	}
-	r := &reader{in: in, dict: newDictionary(in), toks: tokens(in.Cues), unit: in.Unit, by: "in work", heat: -1, soft: -1}
+	r := &reader{in: in, dict: newDictionary(in), toks: tokens(in.Cues), unit: in.Unit, by: "in work", heat: -1, soft: -1, parsed: map[string]bool{}}
 	r.read, r.why = make([]bool, len(r.toks)), make([]string, len(r.toks))
 	items := r.particles(r.dict.lex(r.toks))
 	list := clauses(items, r.toks)
