@@ -66,6 +66,22 @@ func (s *server) stripRoutes() {
 		func(ctx context.Context, c act.Command, in *newRow[LogChange]) (store.LogEntry, error) {
 			return strip.ChangeLog(ctx, s.App, c, in.ID, in.Body.Version, in.Body.LogCorrection)
 		})
+	answer(s, "POST", "/api/studies/{id}/narration/look", "look-at-narration", "What a recording would put into the log",
+		act.Right{Resource: act.Studies, Verb: act.Read}, http.StatusOK,
+		func(ctx context.Context, in *struct {
+			ByID
+			Body strip.Recording
+		}) (strip.Heard, error) {
+			return strip.Hear(ctx, s.App, in.ID, in.Body)
+		})
+	write(s, "POST", "/api/studies/{id}/narration", "add-narration", "Log what was accepted of a recording", act.Studies,
+		func(ctx context.Context, c act.Command, in *newRow[strip.Accepted]) (strip.Entered, error) {
+			return strip.Accept(ctx, s.App, c, in.ID, in.Body)
+		})
+	writeAs(s, "POST", "/api/studies/{id}/narration/undo", "undo-narration", "Take a recording's entries out of the log", act.Studies,
+		http.StatusOK, func(ctx context.Context, c act.Command, in *newRow[strip.Unsay]) (strip.Entered, error) {
+			return strip.TakeBack(ctx, s.App, c, in.ID, in.Body)
+		})
 	remove(s, "/api/log", "log", "an entry", act.Studies, strip.DeleteLog, strip.RestoreLog)
 	write(s, "POST", "/api/models/{id}/parts", "add-part", "Record a part", act.Models,
 		func(ctx context.Context, c act.Command, in *newRow[NewPart]) (store.Part, error) {

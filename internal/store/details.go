@@ -146,12 +146,20 @@ type LogDetail struct {
 	Surplus  *Surplus     `json:"surplus,omitempty" doc:"a bit on the bench that no step accounts for"`
 	Detour   bool         `json:"detour,omitempty" doc:"done for nothing"`
 	Check    *CheckSeen   `json:"check,omitempty" doc:"a check that was read at the bench"`
+	Said     *Said        `json:"said,omitempty" doc:"accepted from a recording"`
 	LineID   string       `json:"line_id,omitempty" maxLength:"36" doc:"the first entry of the line that logged several"`
 	Corrects string       `json:"corrects,omitempty" maxLength:"36" doc:"the entry that this one mends"`
 	Lesson   string       `json:"lesson,omitempty" maxLength:"300" doc:"what this entry taught the plan"`
 	Before   [][]string   `json:"before,omitempty" maxItems:"8" doc:"the prerequisites before that"`
 
 	Heirs map[string][][]string `json:"heirs,omitempty" doc:"those of the steps after it that the lesson changed too"`
+}
+
+// Said is where in a recording an entry was said.
+type Said struct {
+	Recording string  `json:"recording" maxLength:"36"`
+	Second    float64 `json:"second" minimum:"0" maximum:"86400"`
+	Words     string  `json:"words,omitempty" maxLength:"400"`
 }
 
 // CheckSeen is how a check was, read while working.

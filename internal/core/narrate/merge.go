@@ -119,7 +119,8 @@ func (r *reader) correct() {
 		}
 		a, b := &r.list[before], &r.list[after]
 		kin := a.Kind == b.Kind || a.Kind == "count" && b.Kind == "step" || a.Kind == "step" && b.Kind == "count"
-		if !kin || lastWord(a.Object) != lastWord(b.Object) && !strings.Contains(a.Object, "screw") {
+		near := a.Kind == b.Kind && a.Verb == b.Verb && i-a.tok <= 4 && b.tok-i <= 5 // "earpiece out, no wait, loudspeaker out"
+		if !kin || !near && lastWord(a.Object) != lastWord(b.Object) && !strings.Contains(a.Object, "screw") {
 			continue
 		}
 		if a.Withdrawn != "" {

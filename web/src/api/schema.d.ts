@@ -2158,6 +2158,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{id}/narration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Log what was accepted of a recording */
+        post: operations["add-narration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/narration/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a recording would put into the log */
+        post: operations["look-at-narration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/narration/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a recording's entries out of the log */
+        post: operations["undo-narration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{id}/notices": {
         parameters: {
             query?: never;
@@ -3901,6 +3952,13 @@ export interface components {
         Credentials: {
             name: string;
             password: string;
+        };
+        CuesCue: {
+            /** Format: double */
+            end?: number;
+            /** Format: double */
+            start: number;
+            text: string;
         };
         DayAfter: {
             /** Format: int64 */
@@ -5649,6 +5707,8 @@ export interface components {
             /** Format: int64 */
             of?: number;
             polarity?: string;
+            /** @description accepted from a recording */
+            said?: components["schemas"]["Said"];
             stops?: components["schemas"]["StopAnswer"][];
             /** @description a bit on the bench that no step accounts for */
             surplus?: components["schemas"]["Surplus"];
@@ -5970,6 +6030,60 @@ export interface components {
             to_unit_id?: string;
             /** @description unit that the piece was built into */
             unit_id?: string;
+        };
+        NarrateCorrection: {
+            by: string;
+            /** Format: int64 */
+            cue: number;
+            /** @enum {string} */
+            how: "replaced" | "withdrawn";
+            proposal: string;
+            text: string;
+        };
+        NarrateDoubt: {
+            /** @enum {string} */
+            code: "negation" | "figure" | "which phone" | "which part" | "mood" | "sum" | "order" | "same again";
+            text: string;
+        };
+        NarrateScrewSum: {
+            /** Format: int64 */
+            back: number;
+            drive: string;
+            /** Format: int64 */
+            out: number;
+        };
+        NarrateSpan: {
+            /** Format: int64 */
+            cue: number;
+            /** Format: int64 */
+            from: number;
+            near?: string[];
+            text?: string;
+            /** Format: int64 */
+            to: number;
+            why?: string;
+        };
+        NarrateSum: {
+            proposals: string[];
+            text: string;
+        };
+        NarrateSummary: {
+            by_kind: {
+                [key: string]: number;
+            };
+            screws: components["schemas"]["NarrateScrewSum"][];
+            /** Format: double */
+            seconds: number;
+            sums: components["schemas"]["NarrateSum"][];
+            /** @enum {string} */
+            voice: "log" | "guide";
+            /** Format: double */
+            words_read: number;
+        };
+        NarrateValue: {
+            /** Format: double */
+            n: number;
+            unit: string;
         };
         NewBenchJob: {
             /** Format: date-time */
@@ -7498,6 +7612,12 @@ export interface components {
             /** @description the rubric as JSON */
             document: string;
         };
+        Said: {
+            recording: string;
+            /** Format: double */
+            second: number;
+            words?: string;
+        };
         SayingChange: {
             /** @description software that it was seen on */
             build?: string;
@@ -8395,6 +8515,28 @@ export interface components {
             answer: string;
             rule: string;
         };
+        StripAccepted: {
+            /**
+             * Format: date-time
+             * @description when the recording began
+             */
+            began: string;
+            lines: components["schemas"]["StripSaidLine"][];
+            /**
+             * Format: uuid
+             * @description names what is accepted together, for undo
+             */
+            recording: string;
+            /**
+             * @description answer to the stops that these acts raise
+             * @enum {string}
+             */
+            stops?: "already done";
+        };
+        StripEntered: {
+            entries: components["schemas"]["LogEntry"][];
+            recording: string;
+        };
         StripFaceHeat: {
             face: string;
             /** @description no further round until the method changes */
@@ -8415,6 +8557,13 @@ export interface components {
             text: string;
             warn: string[];
         };
+        StripHeard: {
+            corrections: components["schemas"]["NarrateCorrection"][];
+            cues: components["schemas"]["CuesCue"][];
+            proposals: components["schemas"]["StripOffer"][];
+            summary: components["schemas"]["NarrateSummary"];
+            unread: components["schemas"]["NarrateSpan"][];
+        };
         StripLogPage: {
             /** @description who wrote them */
             by: {
@@ -8434,6 +8583,55 @@ export interface components {
             from?: string;
             step_id?: string;
         };
+        StripOffer: {
+            /** @description the speaker did it */
+            acted: boolean;
+            /** Format: double */
+            confidence: number;
+            /** Format: int64 */
+            count?: number;
+            /** Format: int64 */
+            cue: number;
+            /** @enum {string} */
+            did: "done" | "intended" | "advised" | "hypothetical" | "said by others" | "negated";
+            doubts: components["schemas"]["NarrateDoubt"][];
+            enter: string;
+            /** Format: int64 */
+            from: number;
+            id: string;
+            /** @description where it goes: log, checks, swap, score, offers, catalogue, plan, closing, unit */
+            into: string;
+            kind: string;
+            line: string;
+            /** @description it stands in the log already, and what differs */
+            logged?: string;
+            more?: components["schemas"]["NarrateValue"][];
+            object: string;
+            part: string;
+            rule: string;
+            /** @description the fact in the words of the page */
+            say: string;
+            /** Format: double */
+            start: number;
+            /** @description sure enough to be accepted unless somebody says no */
+            ticked: boolean;
+            /** Format: int64 */
+            to: number;
+            /**
+             * Format: int64
+             * @description where the words end in a later cue
+             */
+            to_cue?: number;
+            tool?: string;
+            unit?: string;
+            /** @enum {string} */
+            unit_by?: "named" | "in work" | "guess";
+            /** @description the phone, where it is one of this study */
+            unit_id: string;
+            value?: components["schemas"]["NarrateValue"];
+            verb?: string;
+            withdrawn_by?: string;
+        };
         StripPartDoubt: {
             /** @description single digits that would fit */
             fixes: components["schemas"]["QuantityCorrection"][];
@@ -8449,6 +8647,15 @@ export interface components {
             text: string;
             /** Format: int64 */
             version?: number;
+        };
+        StripRecording: {
+            /** @description WebVTT, SRT, or lines that begin with [m:ss] */
+            text: string;
+            /**
+             * Format: uuid
+             * @description the phone in work at the start
+             */
+            unit_id: string;
         };
         StripRoom: {
             answer: components["schemas"]["AnswerFragment"][];
@@ -8489,6 +8696,24 @@ export interface components {
             study: components["schemas"]["Study"];
             units: components["schemas"]["Unit"][];
         };
+        StripSaidLine: {
+            /**
+             * Format: uuid
+             * @description id of the new entry
+             */
+            id: string;
+            line?: string;
+            note?: string;
+            /**
+             * Format: double
+             * @description of the recording
+             */
+            second: number;
+            /** Format: uuid */
+            unit_id: string;
+            /** @description what was said */
+            words?: string;
+        };
         StripUnitState: {
             answer: components["schemas"]["AnswerFragment"][];
             /** @description what the bench line needs to read without a network */
@@ -8507,6 +8732,10 @@ export interface components {
             /** Format: int64 */
             screws: number;
             unit_id: string;
+        };
+        StripUnsay: {
+            /** Format: uuid */
+            recording: string;
         };
         StripWords: {
             words: components["schemas"]["OwnWord"][];
@@ -15428,6 +15657,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-narration": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StripAccepted"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StripEntered"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "look-at-narration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StripRecording"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StripHeard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "undo-narration": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StripUnsay"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StripEntered"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,260 @@
+package strip
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"waryowl/internal/app/act"
+	"waryowl/internal/app/study"
+	"waryowl/internal/core/benchline"
+	"waryowl/internal/core/fault"
+	"waryowl/internal/core/interlock"
+	"waryowl/internal/core/narrate"
+	"waryowl/internal/core/narrate/cues"
+	"waryowl/internal/core/shorthand"
+	"waryowl/internal/store"
+)
+
+type (
+	// Recording is what was said while working: captions of a film or lines with times.
+	Recording struct {
+		Text   string `json:"text" minLength:"1" maxLength:"900000" doc:"WebVTT, SRT, or lines that begin with [m:ss]"`
+		UnitID string `json:"unit_id" format:"uuid" doc:"the phone in work at the start"`
+	}
+	// Heard is a recording with what it would put into the log.
+	Heard struct {
+		Cues        []cues.Cue           `json:"cues" nullable:"false"`
+		Proposals   []Offer              `json:"proposals" nullable:"false"`
+		Corrections []narrate.Correction `json:"corrections" nullable:"false"`
+		Unread      []narrate.Span       `json:"unread" nullable:"false"`
+		Summary     narrate.Summary      `json:"summary"`
+	}
+	// Offer is a proposal as the page shows it. Enter is the line of the bench that logs it; empty: it can only be kept as a note.
+	Offer struct {
+		narrate.Proposal
+		UnitID string `json:"unit_id" doc:"the phone, where it is one of this study"`
+		Say    string `json:"say" doc:"the fact in the words of the page"`
+		Enter  string `json:"enter"`
+		Ticked bool   `json:"ticked" doc:"sure enough to be accepted unless somebody says no"`
+		Logged string `json:"logged,omitempty" doc:"it stands in the log already, and what differs"`
+	}
+	// SaidLine is one accepted proposal: a line of the bench, or words that are kept as a note.
+	SaidLine struct {
+		ID     string  `json:"id" format:"uuid" doc:"id of the new entry"`
+		UnitID string  `json:"unit_id" format:"uuid"`
+		Line   string  `json:"line,omitempty" maxLength:"400"`
+		Note   string  `json:"note,omitempty" maxLength:"400"`
+		Second float64 `json:"second" minimum:"0" maximum:"86400" doc:"of the recording"`
+		Words  string  `json:"words,omitempty" maxLength:"400" doc:"what was said"`
+	}
+	// Accepted is what a hand took of a recording. All of it enters the log, or nothing.
+	Accepted struct {
+		Recording string     `json:"recording" format:"uuid" doc:"names what is accepted together, for undo"`
+		Began     time.Time  `json:"began" doc:"when the recording began"`
+		Stops     string     `json:"stops,omitempty" enum:"already done" doc:"answer to the stops that these acts raise"`
+		Lines     []SaidLine `json:"lines" nullable:"false" minItems:"1" maxItems:"500"`
+	}
+	// Entered is what was logged.
+	Entered struct {
+		Recording string           `json:"recording"`
+		Entries   []store.LogEntry `json:"entries" nullable:"false"`
+	}
+	// Unsay names a recording whose entries are taken back.
+	Unsay struct {
+		Recording string `json:"recording" format:"uuid"`
+	}
+)
+
+// tickedFrom is how sure a proposal must be to be ticked beforehand.
+const tickedFrom = .85
+
+// Hear reads a recording against a study. Nothing is written.
+func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (Heard, error) {
+	h := Heard{Proposals: []Offer{}}
+	db := s.DB.WithContext(ctx)
+	b, err := study.Load(db, studyID)
+	if err != nil {
+		return h, err
+	}
+	if err := act.Belongs("unit_id", rec.UnitID, b.UnitByID, "a unit of this study"); err != nil {
+		return h, err
+	}
+	if h.Cues, err = cues.Read(rec.Text); err != nil {
+		return h, err
+	}
+	words, err := ownWords(db)
+	if err != nil {
+		return h, err
+	}
+	in := narrate.Input{Cues: h.Cues, Unit: b.UnitByID[rec.UnitID].Name}
+	for _, p := range b.Know.Parts {
+		in.Parts = append(in.Parts, narrate.Part{Name: p.Name, Aliases: p.Aliases, Family: p.Family})
+	}
+	byName := map[string]string{}
+	for _, u := range b.Units {
+		in.Units = append(in.Units, narrate.Unit{Name: u.Name, Aliases: u.Aliases})
+		byName[u.Name] = u.ID
+	}
+	for _, c := range b.Checks {
+		in.Checks = append(in.Checks, narrate.Check{Mark: c.Mark, Name: c.Name})
+	}
+	for _, w := range words {
+		if w.Kind != "material" {
+			in.Words = append(in.Words, narrate.Word{Say: w.Say, Means: w.Means, Kind: w.Kind})
+		}
+	}
+	out, err := narrate.Solve(in)
+	if err != nil {
+		return h, err
+	}
+	h.Corrections, h.Unread, h.Summary = out.Corrections, out.Unread, out.Summary
+	log := typed{contextOf(b, store.Unit{}, words), map[string][]shorthand.Fact{}}
+	for _, e := range b.Log {
+		if x := factOf(b, e); x.Verb != "" {
+			log.facts[e.UnitID] = append(log.facts[e.UnitID], x)
+		}
+	}
+	for _, p := range out.Proposals {
+		o := Offer{Proposal: p, UnitID: byName[p.Unit], Say: p.Say(), Enter: p.Line}
+		if o.Enter == "?" {
+			o.Enter = ""
+		}
+		if p.Kind == "check" && slices.Contains([]string{"pass", "weak", "lost"}, p.Verb) {
+			o.Enter = p.Object + " " + p.Verb
+		}
+		if o.UnitID == "" {
+			o.UnitID = rec.UnitID
+		}
+		o.Logged = log.holds(o)
+		o.Ticked = p.Confidence >= tickedFrom && p.Acted && p.Withdrawn == "" && o.Enter != "" && o.Logged == "" && len(p.Doubts) == 0
+		h.Proposals = append(h.Proposals, o)
+	}
+	return h, nil
+}
+
+// typed is what stands in the log, by phone; proposals are read as on a phone with an empty one, so that what is done already is
+// read as the same act.
+type typed struct {
+	empty benchline.Context
+	facts map[string][]shorthand.Fact
+}
+
+// holds says whether a proposal was typed already while working, and with which other figure.
+func (t typed) holds(o Offer) string {
+	if o.Enter == "" || len(t.facts[o.UnitID]) == 0 {
+		return ""
+	}
+	for _, a := range benchline.Read(t.empty, nil, o.Enter).Facts {
+		for _, x := range t.facts[o.UnitID] {
+			if x.Verb != a.Fact.Verb || x.Back != a.Fact.Back || !sameThing(x, a.Fact) {
+				continue
+			}
+			if x.Count != a.Fact.Count && a.Fact.Count > 0 {
+				return fmt.Sprintf("you typed %d, said %d", x.Count, a.Fact.Count)
+			}
+			return "in the log already"
+		}
+	}
+	return ""
+}
+
+func sameThing(x, y shorthand.Fact) bool {
+	if x.Part != "" || y.Part != "" {
+		return x.Part == y.Part
+	}
+	return x.Drive == y.Drive && x.What == y.What
+}
+
+// Accept logs what a hand took of a recording, each with the time at which it was said, all or nothing. The stops that the acts
+// raise are asked once for all: they were done when they were said, so that only what was done about it is asked.
+func Accept(ctx context.Context, s *act.Service, c act.Command, studyID string, in Accepted) (Entered, error) {
+	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (Entered, error) {
+		done := Entered{Recording: in.Recording, Entries: []store.LogEntry{}}
+		b, err := study.LockFor(tx, studyID, study.Want{})
+		if err != nil {
+			return done, err
+		}
+		now := tx.Happened
+		defer func() { tx.Happened = now }()
+		var stops []string
+		for i, l := range in.Lines {
+			at := fmt.Sprintf("lines[%d]", i)
+			if err := act.Belongs(at+".unit_id", l.UnitID, b.UnitByID, "a unit of this study"); err != nil {
+				return done, err
+			}
+			if (strings.TrimSpace(l.Line) == "") == (strings.TrimSpace(l.Note) == "") {
+				return done, fault.New(at+".line", l.Line, "a line of the bench, or a note")
+			}
+			tx.Happened = in.Began.Add(time.Duration(l.Second * float64(time.Second)))
+			if tx.Happened.After(tx.Arrived.Add(time.Minute)) || tx.Happened.Year() < 2000 {
+				return done, fault.New("began", in.Began.Format(time.RFC3339), "a time such that nothing was said in the future")
+			}
+			f := LogFacts{UnitID: l.UnitID, Line: l.Line,
+				Detail: store.LogDetail{Said: &store.Said{Recording: in.Recording, Second: l.Second, Words: l.Words}}}
+			var e store.LogEntry
+			if l.Note != "" {
+				f.Kind, f.Note = "note", l.Note
+				e, err = logFacts(b, tx, l.ID, f)
+			} else {
+				var raised []interlock.Stop
+				if raised, err = stopsOf(b, tx, f); err == nil {
+					for _, s := range raised {
+						stops = append(stops, s.Text+" ("+l.Line+")")
+						f.Detail.Stops = append(f.Detail.Stops, store.StopAnswer{Rule: s.Rule, Answer: "already done"})
+					}
+					e, err = logLine(b, tx, l.ID, f)
+				}
+			}
+			if err != nil {
+				return done, inside(at, err)
+			}
+			done.Entries = append(done.Entries, e)
+		}
+		if len(stops) > 0 && in.Stops == "" {
+			return done, fault.New("stops", strings.Join(stops, " · "), "an answer: was it done before these acts?")
+		}
+		return done, nil
+	})
+}
+
+// stopsOf are the stops that a line raises in the state that the lines before it left.
+func stopsOf(b *study.Record, tx *store.Tx, f LogFacts) ([]interlock.Stop, error) {
+	facts, err := understood(b, tx, f)
+	var all []interlock.Stop
+	for _, x := range facts {
+		all = append(all, x.Stops...)
+	}
+	return all, err
+}
+
+// TakeBack takes all entries of a recording out of the log, the latest first.
+func TakeBack(ctx context.Context, s *act.Service, c act.Command, studyID string, in Unsay) (Entered, error) {
+	return act.Do(ctx, s, c, 200, func(tx *store.Tx) (Entered, error) {
+		done := Entered{Recording: in.Recording, Entries: []store.LogEntry{}}
+		b, err := study.Lock(tx, studyID)
+		if err != nil {
+			return done, err
+		}
+		for i := len(b.Log) - 1; i >= 0; i-- {
+			e := b.Log[i]
+			if e.Detail.Said == nil || e.Detail.Said.Recording != in.Recording {
+				continue
+			}
+			gone, err := store.Delete[store.LogEntry](tx, e.ID, e.Version)
+			if err != nil {
+				return done, err
+			}
+			if err := takeBack(tx, studyID, gone); err != nil {
+				return done, err
+			}
+			done.Entries = append(done.Entries, *gone)
+		}
+		if len(done.Entries) == 0 {
+			return done, fault.New("recording", in.Recording, "a recording of which entries stand in the log")
+		}
+		return done, nil
+	})
+}
