@@ -99,6 +99,12 @@ export const router = createRouter({
       component: () => import('./rooms/strip/StripRoom.vue'),
     },
     {
+      path: '/studies/:id/narration',
+      name: 'narration',
+      meta: { title: 'Recording', study: true },
+      component: () => import('./rooms/narration/NarrationRoom.vue'),
+    },
+    {
       path: '/studies/:id/swap',
       name: 'swap',
       meta: { title: 'Swap tests', study: true },

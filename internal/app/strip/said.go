@@ -3,12 +3,12 @@ package strip
 import (
 	"context"
 	"fmt"
-	"slices"
 	"strings"
 	"time"
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/study"
+	"waryowl/internal/core/answer"
 	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/interlock"
@@ -21,11 +21,13 @@ import (
 type (
 	// Recording is what was said while working: captions of a film or lines with times.
 	Recording struct {
-		Text   string `json:"text" minLength:"1" maxLength:"900000" doc:"WebVTT, SRT, or lines that begin with [m:ss]"`
+		Text   string `json:"text" minLength:"1" maxLength:"900000" doc:"WebVTT, SRT, lines that begin with [m:ss], or lines without times"`
 		UnitID string `json:"unit_id" format:"uuid" doc:"the phone in work at the start"`
 	}
 	// Heard is a recording with what it would put into the log.
 	Heard struct {
+		Answer      answer.Sentence      `json:"answer" nullable:"false"`
+		Timed       bool                 `json:"timed" doc:"false: dictated or pasted without times"`
 		Cues        []cues.Cue           `json:"cues" nullable:"false"`
 		Proposals   []Offer              `json:"proposals" nullable:"false"`
 		Corrections []narrate.Correction `json:"corrections" nullable:"false"`
@@ -69,7 +71,7 @@ type (
 )
 
 // tickedFrom is how sure a proposal must be to be ticked beforehand.
-const tickedFrom = .85
+const tickedFrom = .9
 
 // Hear reads a recording against a study. Nothing is written.
 func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (Heard, error) {
@@ -82,7 +84,7 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 	if err := act.Belongs("unit_id", rec.UnitID, b.UnitByID, "a unit of this study"); err != nil {
 		return h, err
 	}
-	if h.Cues, err = cues.Read(rec.Text); err != nil {
+	if h.Cues, h.Timed, err = timed(rec.Text); err != nil {
 		return h, err
 	}
 	words, err := ownWords(db)
@@ -122,8 +124,11 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 		if o.Enter == "?" {
 			o.Enter = ""
 		}
-		if p.Kind == "check" && slices.Contains([]string{"pass", "weak", "lost"}, p.Verb) {
-			o.Enter = p.Object + " " + p.Verb
+		if seen := map[string]string{"pass": " works", "weak": " is weak", "lost": " fails"}[p.Verb]; p.Kind == "check" && seen != "" {
+			o.Enter = p.Object + seen
+		}
+		if p.Kind == "left_over" {
+			o.Enter = fmt.Sprintf("%d %s left over", max(1, p.Count), p.Object)
 		}
 		if o.UnitID == "" {
 			o.UnitID = rec.UnitID
@@ -132,7 +137,47 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 		o.Ticked = p.Confidence >= tickedFrom && p.Acted && p.Withdrawn == "" && o.Enter != "" && o.Logged == "" && len(p.Doubts) == 0
 		h.Proposals = append(h.Proposals, o)
 	}
+	h.Answer = h.sentence()
 	return h, nil
+}
+
+// timed reads captions; text without any times is dictation, one thought a line.
+func timed(text string) (list []cues.Cue, known bool, err error) {
+	if list, err = cues.Read(text); err == nil || strings.Contains(text, "-->") {
+		return list, true, err
+	}
+	for line := range strings.Lines(text) {
+		if line = strings.TrimSpace(line); line != "" {
+			list = append(list, cues.Cue{Text: strings.TrimRight(line, ".") + "."})
+		}
+	}
+	if len(list) == 0 {
+		return nil, false, fault.New("text", text, "some words")
+	}
+	return list, false, nil
+}
+
+func (h Heard) sentence() answer.Sentence {
+	ready, asks, known := 0, 0, 0
+	for _, p := range h.Proposals {
+		switch {
+		case p.Logged != "":
+			known++
+		case p.Ticked:
+			ready++
+		case p.Acted && p.Withdrawn == "":
+			asks++
+		}
+	}
+	if len(h.Proposals) == 0 {
+		return answer.Sentence{answer.Text("No act of the bench was heard in this recording.")}
+	}
+	s := answer.Sentence{answer.Count(ready, "proposal", "#said"), answer.Text(" of "), answer.Number(float64(len(h.Proposals)), "", "#said"),
+		answer.Text(" sure enough to be ticked, "), answer.Number(float64(asks), "", "#said"), answer.Text(" wait for your yes.")}
+	if known > 0 {
+		s = append(s, answer.Text(" "), answer.Number(float64(known), "", "#said"), answer.Text(" stand in the log already."))
+	}
+	return append(s, answer.Text(" Nothing is logged before you say so."))
 }
 
 // typed is what stands in the log, by phone; proposals are read as on a phone with an empty one, so that what is done already is
@@ -214,7 +259,7 @@ func Accept(ctx context.Context, s *act.Service, c act.Command, studyID string, 
 			done.Entries = append(done.Entries, e)
 		}
 		if len(stops) > 0 && in.Stops == "" {
-			return done, fault.New("stops", strings.Join(stops, " · "), "an answer: was it done before these acts?")
+			return done, fault.New("stops", "no answer", "the answer that this was done before: "+strings.Join(stops, " · "))
 		}
 		return done, nil
 	})

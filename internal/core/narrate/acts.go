@@ -9,7 +9,8 @@ import (
 
 // checkOf is the function that a word of a clause names: a check, or a part that is tried.
 var functions = map[string]string{"rear camera": "rear camera", "front camera": "front camera", "loudspeaker": "loudspeaker", "earpiece": "earpiece",
-	"display": "picture", "coil": "wireless charging", "battery": "battery", "fingerprint sensor": "fingerprint", "haptic motor": "vibration", "stabiliser": "stabiliser"}
+	"display": "picture", "coil": "wireless charging", "battery": "battery", "fingerprint sensor": "fingerprint", "haptic motor": "vibration", "stabiliser": "stabiliser", "microphone": "microphone", "flash": "flash",
+	"charge port": "charging"}
 
 // checks are functions that work or do not.
 func (r *reader) checks(c clause, things []np, m mood, taken []bool) {

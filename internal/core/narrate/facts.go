@@ -283,8 +283,19 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 			face = t.head
 		}
 	}
-	if face == "" {
+	unsaid := face == ""
+	if unsaid {
 		face = "display"
+	}
+	defer func(from int) {
+		for k := from; unsaid && k < len(r.list); k++ {
+			if r.list[k].Kind == "heat" {
+				r.faceless = append(r.faceless, r.list[k].tok)
+			}
+		}
+	}(len(r.list))
+	if r.heat >= 0 && hot == "" && c.has("another") && r.in.Cues[r.toks[c.items[0].a].cue].Start-r.list[r.heat].Start < 600 {
+		hot = "?" // "another two minutes": of heat
 	}
 	for i, it := range c.items { // "the pad at seventy"
 		timed := slices.ContainsFunc(c.items, func(x item) bool { return x.unit == "min" || x.unit == "s" })

@@ -35,6 +35,14 @@ func (r *reader) merge() {
 				continue
 			}
 		}
+		if twin < 0 && p.Kind == "step" && p.Verb == "unfasten" && p.Count > 0 && p.Acted {
+			for k := len(out) - 1; k >= 0 && p.Start-out[k].Start <= 60; k-- { // "four cross screws … and they are out": one fact
+				if o := out[k]; o.Kind == "count" && o.Count == p.Count && o.Withdrawn == "" && o.Object == p.Object && o.Unit == p.Unit {
+					out = slices.Delete(out, k, k+1)
+					break
+				}
+			}
+		}
 		if twin < 0 {
 			out = append(out, p)
 			continue
@@ -56,7 +64,24 @@ func (r *reader) merge() {
 		}
 	}
 	r.list = out
+	r.faces()
 	r.correct()
+}
+
+// faces gives heats of which nobody said the face the face that was opened next.
+func (r *reader) faces() {
+	for k := range r.list {
+		p := &r.list[k]
+		if p.Kind != "heat" || !slices.Contains(r.faceless, p.tok) {
+			continue
+		}
+		for _, q := range r.list[k+1:] {
+			if q.Kind == "step" && q.Acted && (q.Object == "display" || q.Object == "rear glass") && q.Verb != "disconnect" {
+				p.Object = q.Object
+				break
+			}
+		}
+	}
 }
 
 func (r *reader) same(a, b Proposal) bool {

@@ -12,30 +12,31 @@ import (
 
 // reader goes through a recording once, clause by clause.
 type reader struct {
-	in     Input
-	dict   *dictionary
-	toks   []tok
-	list   []Proposal
-	guide  bool
-	put    bool   // things go back in
-	unit   string // in work
-	by     string
-	acted  string // acted on last
-	named  string // named last
-	face   string // opened last
-	heat   int    // proposal of the last heat, −1
-	soft   int    // of the last solvent, −1
-	time   float64
-	scored float64 // when a score was given last, plus one
-	paid   float64 // when a price was named last, plus one
-	tail   *item   // the function that ended the clause before, nothing said of it yet
-	tried  string  // exchanged last
-	tabs   int     // pull tabs that were counted
-	fast   string  // screws that were named last
-	big    string  // part that may be exchanged, named last
-	read   []bool  // by token: rests under a proposal
-	why    []string
-	fixes  []Correction
+	in       Input
+	dict     *dictionary
+	toks     []tok
+	list     []Proposal
+	guide    bool
+	put      bool   // things go back in
+	unit     string // in work
+	by       string
+	acted    string // acted on last
+	named    string // named last
+	face     string // opened last
+	faceless []int  // heats of which nobody said which face, by word
+	heat     int    // proposal of the last heat, −1
+	soft     int    // of the last solvent, −1
+	time     float64
+	scored   float64 // when a score was given last, plus one
+	paid     float64 // when a price was named last, plus one
+	tail     *item   // the function that ended the clause before, nothing said of it yet
+	tried    string  // exchanged last
+	tabs     int     // pull tabs that were counted
+	fast     string  // screws that were named last
+	big      string  // part that may be exchanged, named last
+	read     []bool  // by token: rests under a proposal
+	why      []string
+	fixes    []Correction
 
 	vocabulary shorthand.Vocabulary
 	parsed     map[string]bool // by line: the bench reads it

@@ -16,7 +16,7 @@ var sayKind = map[string]string{"release": "pull the tabs of", "count": "counted
 // Say is a proposal in the words of the page: "unscrew 2 five-lobe screws", "put back: battery".
 func (p Proposal) Say() string {
 	what := p.Object
-	if p.Count > 0 {
+	if p.Count > 0 && p.Kind != "incident" {
 		what = fmt.Sprint(p.Count, " ", what)
 	}
 	if p.Count > 1 && !strings.HasSuffix(what, "s") {

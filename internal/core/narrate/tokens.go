@@ -198,7 +198,10 @@ func spokenAt(in []tok, i int) (x float64, n int) {
 	if w(i+n) == "thousand" {
 		x, n = x*1000, n+1
 		k := n
-		if v, m := spokenAt(in, min(i+k, len(in)-1)); m > 0 && i+k < len(in) && v < 1000 {
+		if w(i+k) == "and" {
+			k++
+		}
+		if v, m := spokenAt(in, min(i+k, len(in)-1)); m > 0 && i+k < len(in) && w(i+k) != "" && v < 1000 {
 			x, n = x+v, k+m
 		}
 	}

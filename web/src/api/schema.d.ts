@@ -8558,10 +8558,13 @@ export interface components {
             warn: string[];
         };
         StripHeard: {
+            answer: components["schemas"]["AnswerFragment"][];
             corrections: components["schemas"]["NarrateCorrection"][];
             cues: components["schemas"]["CuesCue"][];
             proposals: components["schemas"]["StripOffer"][];
             summary: components["schemas"]["NarrateSummary"];
+            /** @description false: dictated or pasted without times */
+            timed: boolean;
             unread: components["schemas"]["NarrateSpan"][];
         };
         StripLogPage: {
@@ -8649,7 +8652,7 @@ export interface components {
             version?: number;
         };
         StripRecording: {
-            /** @description WebVTT, SRT, or lines that begin with [m:ss] */
+            /** @description WebVTT, SRT, lines that begin with [m:ss], or lines without times */
             text: string;
             /**
              * Format: uuid

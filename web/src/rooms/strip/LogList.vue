@@ -77,6 +77,7 @@ function more(e: Schemas['LogEntry']): string[] {
     d.wait && !h ? `waited ${d.wait} s` : '',
     d.polarity ?? '',
     author(e),
+    d.said ? (d.said.second ? `said at ${clock(d.said.second)}` : 'said') : '',
     d.detour ? 'for nothing' : '',
     e.outcome && e.outcome !== 'done' ? `${e.outcome}: ${e.reason}` : '',
     d.incident?.cause ? `cause: ${d.incident.cause}` : '',

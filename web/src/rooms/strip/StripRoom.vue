@@ -41,7 +41,7 @@ const { room, error } = useRoom(['strip', id], () => api.GET('/api/studies/{id}/
 const { may } = useSession()
 const writes = may('studies')
 const { large } = useBenchView()
-const picked = ref('')
+const picked = ref(String(useRoute().query.phone ?? ''))
 const unit = computed(() => room.value?.units.find((u) => u.id === picked.value) ?? room.value?.units[0])
 const state = computed(() => room.value?.state.find((s) => s.unit_id === unit.value?.id))
 const steps = computed(() => new Map(room.value?.steps.map((s) => [s.id, s])))
@@ -214,7 +214,12 @@ const open = (p: string) => {
           </div>
         </section>
         <section v-if="unit" id="log">
-          <h2>Log of {{ unit.name }}</h2>
+          <h2>
+            Log of {{ unit.name }}
+            <RouterLink v-if="writes" class="no-print said" :to="{ name: 'narration', params: { id } }">
+              from a recording
+            </RouterLink>
+          </h2>
           <ul v-if="queued.length" class="plain waiting">
             <li v-for="q in queued" :key="q.seq">
               {{ q.text }}
@@ -390,6 +395,10 @@ const open = (p: string) => {
 }
 .waiting li {
   background: var(--amber-wash);
+}
+.said {
+  margin-left: 10px;
+  font: 400 15px var(--text);
 }
 .undo {
   background: var(--amber-wash);
