@@ -57,13 +57,6 @@ test('every main view', async ({ page }) => {
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight')
   await expect(answer(page)).toContainText('step 6 of 13')
   await take(page, 'follow')
-  await page.goto(`${rooms.swap}?face=known`)
-  await page
-    .getByRole('button', {
-      name: 'battery, stranger, battery-health: loses functions',
-    })
-    .click()
-  await take(page, 'suspects')
   await page.goto('/dry-runs')
   await page.getByLabel('mates').check()
   await page.getByLabel('Seed, to repeat or share a case').fill('7')
@@ -77,12 +70,43 @@ test('every main view', async ({ page }) => {
   await take(page, 'dry-run')
 })
 
-test('by night', async ({ page }) => {
+test('a sick phone and a recording', async ({ page }) => {
   await signIn(page)
   const s = await study(page, 'Drift 4, first pair')
-  await page.goto('/')
-  await page.evaluate(() => localStorage.setItem('waryowl-theme', 'night'))
-  await page.goto(`/studies/${s.id}/strip`)
-  await expect(answer(page)).toContainText('PINE')
-  await take(page, 'strip-night')
+  const header = { 'Idempotency-Key': crypto.randomUUID() }
+  const id = crypto.randomUUID()
+  await page.request.post('/api/faults', {
+    headers: header,
+    data: {
+      id,
+      visit_id: crypto.randomUUID(),
+      for_model_id: s.model,
+      sticker: 'STONE',
+      ticket: '217',
+      state: 'in',
+      symptom: 'no charge',
+      said: 'does not charge by cable, since Friday',
+    },
+  })
+  await page.goto(`/faults/${id}`)
+  await expect(page.locator('.act').first()).toBeVisible()
+  await take(page, 'fault')
+  await page.goto(`/studies/${s.id}/narration`)
+  await page
+    .getByLabel('What was said')
+    .fill(
+      [
+        '[0:05] two five-lobe screws out at the bottom',
+        '[0:20] heat pad at eighty degrees for two minutes, and the display is open',
+        '[2:50] bracket with three cross screws, no sorry, four',
+        '[3:20] four cross screws out and bracket off',
+        '[3:40] battery disconnected with the spudger, and the display flex unplugged',
+        '[4:02] they say the main board comes out with a pull, I would never pull on that flex',
+        '[4:20] earpiece out, no wait, loudspeaker out. it weighs one point four grams',
+        '[4:40] oh, I tore the antenna cable, that was me',
+      ].join('\n'),
+    )
+  await page.getByRole('button', { name: 'Read what was said' }).click()
+  await page.locator('[data-offer]').first().waitFor()
+  await take(page, 'narration')
 })
