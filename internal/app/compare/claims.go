@@ -118,7 +118,12 @@ func check(h store.Hypothesis, out compare.Output, b *model.Record) (Claim, bool
 
 // judge compares a claim with what was measured: its direction, and the share that it names.
 func judge(c *Claim, size compare.Size, more bool, share []string) {
-	c.Found = strings.Replace(fmt.Sprintf("%s %+.3g ± %.2g %s", size.Quantity, size.Delta, size.U, size.Unit), "-", "−", 1)
+	c.Found = strings.Replace(
+		fmt.Sprintf("%s %+.3g ± %.2g %s", size.Quantity, size.Delta, size.U, size.Unit),
+		"-",
+		"−",
+		1,
+	)
 	if size.Percent != nil {
 		c.Found += fmt.Sprintf(", %s ± %.1f %%", signed(*size.Percent), max(0.1, *size.PercentU))
 	}

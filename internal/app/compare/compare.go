@@ -41,7 +41,7 @@ type Change struct {
 	compare.Ranked
 	Name      string `json:"name"`
 	Judgement string `json:"judgement" enum:"easier,harder,dearer,no matter"`
-	For       string `json:"for" doc:"for whom: technicians, parts buyers, analysts"`
+	For       string `json:"for"                                             doc:"for whom: technicians, parts buyers, analysts"`
 	Why       string `json:"why"`
 }
 
@@ -52,7 +52,7 @@ type JobDifference struct {
 	StepsB   int     `json:"steps_b"`
 	MinutesA float64 `json:"minutes_a"`
 	MinutesB float64 `json:"minutes_b"`
-	RunsA    int     `json:"runs_a" doc:"steps of the way with a measured time"`
+	RunsA    int     `json:"runs_a"    doc:"steps of the way with a measured time"`
 	RunsB    int     `json:"runs_b"`
 }
 
@@ -68,15 +68,16 @@ type Claim struct {
 type Room struct {
 	A        Side             `json:"a"`
 	B        Side             `json:"b"`
-	Answer   answer.Sentence  `json:"answer" nullable:"false"`
+	Answer   answer.Sentence  `json:"answer"   nullable:"false"`
 	Found    compare.Output   `json:"found"`
-	Changes  []Change         `json:"changes" nullable:"false"`
-	Jobs     []JobDifference  `json:"jobs" nullable:"false"`
-	NoWay    []string         `json:"no_way" nullable:"false" doc:"jobs without a way in one of the two"`
-	Claims   []Claim          `json:"claims" nullable:"false"`
-	Doubts   []string         `json:"doubts" nullable:"false" doc:"figures that do not go together"`
-	Mirrored bool             `json:"mirrored" doc:"the earlier model is laid over turned left to right"`
-	Said     []store.PartPair `json:"said" nullable:"false"`
+	Changes  []Change         `json:"changes"  nullable:"false"`
+	Jobs     []JobDifference  `json:"jobs"     nullable:"false"`
+	Causes   []string         `json:"causes"   nullable:"false" doc:"what changes at the bench and by what, the largest first"`
+	NoWay    []string         `json:"no_way"   nullable:"false" doc:"jobs without a way in one of the two"`
+	Claims   []Claim          `json:"claims"   nullable:"false"`
+	Doubts   []string         `json:"doubts"   nullable:"false" doc:"figures that do not go together"`
+	Mirrored bool             `json:"mirrored"                  doc:"the earlier model is laid over turned left to right"`
+	Said     []store.PartPair `json:"said"     nullable:"false"`
 }
 
 // must are the quantities that have to be equal for a part to interchange.
@@ -104,8 +105,17 @@ func Show(ctx context.Context, s *act.Service, aID, bID, aVariant, bVariant stri
 	if b, err = ofVariant(b, "variant", bVariant); err != nil {
 		return Room{}, err
 	}
-	r := Room{A: Side{Model: a.Model, Parts: []Thing{}}, B: Side{Model: b.Model, Parts: []Thing{}}, Changes: []Change{},
-		Jobs: []JobDifference{}, NoWay: []string{}, Claims: []Claim{}, Doubts: []string{}, Said: []store.PartPair{}}
+	r := Room{
+		A:       Side{Model: a.Model, Parts: []Thing{}},
+		B:       Side{Model: b.Model, Parts: []Thing{}},
+		Changes: []Change{},
+		Jobs:    []JobDifference{},
+		NoWay:   []string{},
+		Causes:  []string{},
+		Claims:  []Claim{},
+		Doubts:  []string{},
+		Said:    []store.PartPair{},
+	}
 	if len(a.Parts) == 0 || len(b.Parts) == 0 {
 		empty := a
 		if len(a.Parts) > 0 {
@@ -113,8 +123,11 @@ func Show(ctx context.Context, s *act.Service, aID, bID, aVariant, bVariant stri
 		}
 		r.Found = compare.Output{Matched: []compare.Match{}, Gone: []compare.Alone{}, Added: []compare.Alone{},
 			Jobs: []compare.JobChange{}, Ranked: []compare.Ranked{}}
-		r.Answer = answer.Sentence{answer.Text("Nothing to compare yet: record the parts of "), answer.Name(empty.Name, ""),
-			answer.Text(" in its strip-down.")}
+		r.Answer = answer.Sentence{
+			answer.Text("Nothing to compare yet: record the parts of "),
+			answer.Name(empty.Name, ""),
+			answer.Text(" in its strip-down."),
+		}
 		return r, nil
 	}
 	if r.Said, err = said(db, aID, bID); err != nil {
@@ -145,12 +158,29 @@ func Show(ctx context.Context, s *act.Service, aID, bID, aVariant, bVariant stri
 	ways := map[string][2]*model.Way{}
 	for _, j := range model.JobKinds {
 		wa, wb := wayOf(a, j.Kind, checks), wayOf(b, j.Kind, checks)
+		job := compare.Job{
+			Job:    j.Job,
+			Weight: j.Share,
+		} // a job without a way in one of the two is not known, and said so
+		if p := a.OfKind(j.Kind); p != nil {
+			job.Target.A = p.ID
+		}
+		if p := b.OfKind(j.Kind); p != nil {
+			job.Target.B = p.ID
+		}
+		if wa != nil {
+			job.A = asWay(wa, a)
+		}
+		if wb != nil {
+			job.B = asWay(wb, b)
+		}
 		if wa == nil || wb == nil {
 			r.NoWay = append(r.NoWay, j.Job)
-			continue
 		}
-		ways[j.Job] = [2]*model.Way{wa, wb}
-		in.Jobs = append(in.Jobs, compare.Job{Job: j.Job, Weight: j.Share, A: asWay(wa, a), B: asWay(wb, b)})
+		if wa != nil || wb != nil {
+			ways[j.Job] = [2]*model.Way{wa, wb}
+			in.Jobs = append(in.Jobs, job)
+		}
 	}
 	if r.Found, err = compare.Solve(in); err != nil {
 		return Room{}, err
@@ -170,6 +200,9 @@ func Show(ctx context.Context, s *act.Service, aID, bID, aVariant, bVariant stri
 	r.A.Parts, r.B.Parts = things(a, in.A, in.B), things(b, in.B, in.B)
 	for _, j := range r.Found.Jobs {
 		w := ways[j.Job]
+		if w[0] == nil || w[1] == nil {
+			continue
+		}
 		r.Jobs = append(r.Jobs, JobDifference{j, len(w[0].Steps), len(w[1].Steps), w[0].AttendedMinutes,
 			w[1].AttendedMinutes, w[0].Measured, w[1].Measured})
 	}
@@ -182,6 +215,9 @@ func Show(ctx context.Context, s *act.Service, aID, bID, aVariant, bVariant stri
 		return Room{}, err
 	}
 	r.Doubts = append(r.Doubts, bare...)
+	for _, c := range r.Found.Causes {
+		r.Causes = append(r.Causes, c.Say(in))
+	}
 	r.Answer = r.say()
 	return r, nil
 }

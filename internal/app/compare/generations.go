@@ -14,7 +14,7 @@ import (
 type GenerationJob struct {
 	Job     string  `json:"job"`
 	Minutes float64 `json:"minutes" doc:"attended, in"`
-	Closed  float64 `json:"closed" doc:"to closed and tested"`
+	Closed  float64 `json:"closed"  doc:"to closed and tested"`
 	Steps   int     `json:"steps"`
 	Runs    int     `json:"runs"`
 }
@@ -23,7 +23,7 @@ type GenerationJob struct {
 type Generation struct {
 	ModelID string          `json:"model_id"`
 	Name    string          `json:"name"`
-	Jobs    []GenerationJob `json:"jobs" nullable:"false"`
+	Jobs    []GenerationJob `json:"jobs"     nullable:"false"`
 }
 
 // mostGenerations is how many models of a chain are shown.
@@ -80,7 +80,10 @@ func Generations(ctx context.Context, s *act.Service, id string) ([]Generation, 
 		g := Generation{ModelID: o.ID, Name: o.Name, Jobs: []GenerationJob{}}
 		for _, j := range model.JobKinds {
 			if w := wayOf(records[o.ID], j.Kind, checks); w != nil {
-				g.Jobs = append(g.Jobs, GenerationJob{j.Job, w.AttendedMinutes, w.ClosedMinutes, len(w.Steps), w.Measured})
+				g.Jobs = append(
+					g.Jobs,
+					GenerationJob{j.Job, w.AttendedMinutes, w.ClosedMinutes, len(w.Steps), w.Measured},
+				)
 			}
 		}
 		list = append(list, g)

@@ -51,7 +51,14 @@ func ofVariant(k *model.Record, field, variant string) (*model.Record, error) {
 
 // outline is a model in the terms of the engine.
 func outline(k *model.Record) compare.Model {
-	m := compare.Model{ID: k.ID, Width: cmp.Or(k.WidthMM, 70), Height: cmp.Or(k.HeightMM, 145), Face: "front", Away: "top"}
+	m := compare.Model{
+		ID:     k.ID,
+		Name:   k.Name,
+		Width:  cmp.Or(k.WidthMM, 70),
+		Height: cmp.Or(k.HeightMM, 145),
+		Face:   "front",
+		Away:   "top",
+	}
 	joints := k.Joints()
 	layered := slices.ContainsFunc(k.Parts, func(p store.Part) bool { return p.Layer > 0 })
 	for _, p := range k.Parts {
@@ -94,7 +101,13 @@ func wayOf(k *model.Record, kind string, checks []store.Check) *model.Way {
 // asWay gives the engine attended seconds, the figure that all steps add up to. A step about a part that this variant
 // lacks falls away.
 func asWay(w *model.Way, k *model.Record) compare.Way {
-	out := compare.Way{Steps: []compare.Step{}, Depth: w.Depth, Seconds: w.AttendedMinutes * 60, Tools: w.Tools, Risk: map[string]float64{}}
+	out := compare.Way{
+		Steps:   []compare.Step{},
+		Depth:   w.Depth,
+		Seconds: w.AttendedMinutes * 60,
+		Tools:   w.Tools,
+		Risk:    map[string]float64{},
+	}
 	for _, s := range w.Steps {
 		part := s.Part
 		if part == "" && len(s.Frees) > 0 {

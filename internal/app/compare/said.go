@@ -34,7 +34,8 @@ func Say(ctx context.Context, s *act.Service, c act.Command, id string, f store.
 			return row, err
 		}
 		for _, e := range earlier {
-			same := e.PartID == f.PartID && e.OtherPartID == f.OtherPartID || e.PartID == f.OtherPartID && e.OtherPartID == f.PartID
+			same := e.PartID == f.PartID && e.OtherPartID == f.OtherPartID ||
+				e.PartID == f.OtherPartID && e.OtherPartID == f.PartID
 			shares := slices.Contains([]string{e.PartID, e.OtherPartID}, f.PartID) ||
 				slices.Contains([]string{e.PartID, e.OtherPartID}, f.OtherPartID)
 			if same || shares && e.Verdict == "confirmed" && f.Verdict == "confirmed" {

@@ -83,34 +83,15 @@ func signed(x float64) string { return strings.Replace(fmt.Sprintf("%+.1f", x), 
 
 // say is the sentence that the visitor came for.
 func (r Room) say() answer.Sentence {
-	s := answer.Sentence{
-		answer.Name(r.B.Model.Name, ""),
-		answer.Text(" against "),
-		answer.Name(r.A.Model.Name, ""),
-		answer.Text(": "),
-	}
-	said := 0
-	for _, j := range r.Jobs {
-		steps := j.StepsB - j.StepsA
-		if steps == 0 || said == 2 {
-			continue
-		}
-		if said > 0 {
-			s = append(s, answer.Text(", "))
-		}
-		word := " longer"
-		if steps < 0 {
-			word, steps = " shorter", -steps
-		}
-		s = append(s, answer.Text(j.Job+" "), answer.Count(steps, "step", "#jobs"), answer.Text(word))
-		said++
-	}
-	if said == 0 {
-		s = append(s, answer.Text("the common jobs take as many steps"))
-	}
+	s := answer.Sentence{answer.Text(r.Found.Answer.Text)}
 	f := r.Found.Facts
 	if f.RuledOut > 0 {
-		s = append(s, answer.Text("; "), answer.Count(f.RuledOut, "part", "#changes"), answer.Text(" no longer interchange"))
+		s = append(
+			s,
+			answer.Text("; "),
+			answer.Count(f.RuledOut, "part", "#changes"),
+			answer.Text(" no longer interchange"),
+		)
 		if f.RuledOut == 1 {
 			s[len(s)-1] = answer.Text(" no longer interchanges")
 		}
@@ -132,8 +113,14 @@ func doubts(out compare.Output, a, b *model.Record) []string {
 		) {
 			list = append(
 				list,
-				fmt.Sprintf("%s: %g mAh and %g Wh against %g mAh and %g Wh turn the order over: one figure was misread?",
-					q.Name, q.CapacityMAh, q.EnergyWh, p.CapacityMAh, p.EnergyWh),
+				fmt.Sprintf(
+					"%s: %g mAh and %g Wh against %g mAh and %g Wh turn the order over: one figure was misread?",
+					q.Name,
+					q.CapacityMAh,
+					q.EnergyWh,
+					p.CapacityMAh,
+					p.EnergyWh,
+				),
 			)
 		}
 		x, y := model.Quantities(p), model.Quantities(q)

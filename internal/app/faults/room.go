@@ -270,13 +270,10 @@ func means(out faultfind.Output, was string) string {
 // cautions are those of the steps that an act takes: opening the phone, the cell, the board.
 func (r *record) cautions(name string) []hazard.Caution {
 	a, known := faultfind.ActOf(r.Symptom, name)
-	list := []hazard.Caution{}
 	if !known {
-		return list
+		return []hazard.Caution{}
 	}
 	cell := strings.Contains(name, "battery") || r.Symptom == "swollen or hot" || r.Symptom == "water"
-	for _, c := range hazard.Acting(a.Opens != "", cell, a.Opens == "board out" || strings.HasPrefix(name, "board")) {
-		list = append(list, c)
-	}
-	return list
+	board := a.Opens == "board out" || strings.HasPrefix(name, "board")
+	return append([]hazard.Caution{}, hazard.Acting(a.Opens != "", cell, board)...)
 }

@@ -21,48 +21,48 @@ import (
 type (
 	// Recording is what was said while working: captions of a film or lines with times.
 	Recording struct {
-		Text   string `json:"text" minLength:"1" maxLength:"900000" doc:"WebVTT, SRT, lines that begin with [m:ss], or lines without times"`
-		UnitID string `json:"unit_id" format:"uuid" doc:"the phone in work at the start"`
+		Text   string `json:"text"    minLength:"1" maxLength:"900000" doc:"WebVTT, SRT, lines that begin with [m:ss], or lines without times"`
+		UnitID string `json:"unit_id"                                  doc:"the phone in work at the start"                                    format:"uuid"`
 	}
 	// Heard is a recording with what it would put into the log.
 	Heard struct {
-		Answer      answer.Sentence      `json:"answer" nullable:"false"`
-		Timed       bool                 `json:"timed" doc:"false: dictated or pasted without times"`
-		Cues        []cues.Cue           `json:"cues" nullable:"false"`
-		Proposals   []Offer              `json:"proposals" nullable:"false"`
+		Answer      answer.Sentence      `json:"answer"      nullable:"false"`
+		Timed       bool                 `json:"timed"                        doc:"false: dictated or pasted without times"`
+		Cues        []cues.Cue           `json:"cues"        nullable:"false"`
+		Proposals   []Offer              `json:"proposals"   nullable:"false"`
 		Corrections []narrate.Correction `json:"corrections" nullable:"false"`
-		Unread      []narrate.Span       `json:"unread" nullable:"false"`
+		Unread      []narrate.Span       `json:"unread"      nullable:"false"`
 		Summary     narrate.Summary      `json:"summary"`
 	}
 	// Offer is a proposal as the page shows it. Enter is the line of the bench that logs it; empty: it can only be kept as a note.
 	Offer struct {
 		narrate.Proposal
-		UnitID string `json:"unit_id" doc:"the phone, where it is one of this study"`
-		Say    string `json:"say" doc:"the fact in the words of the page"`
+		UnitID string `json:"unit_id"          doc:"the phone, where it is one of this study"`
+		Say    string `json:"say"              doc:"the fact in the words of the page"`
 		Enter  string `json:"enter"`
-		Ticked bool   `json:"ticked" doc:"sure enough to be accepted unless somebody says no"`
+		Ticked bool   `json:"ticked"           doc:"sure enough to be accepted unless somebody says no"`
 		Logged string `json:"logged,omitempty" doc:"it stands in the log already, and what differs"`
 	}
 	// SaidLine is one accepted proposal: a line of the bench, or words that are kept as a note.
 	SaidLine struct {
-		ID     string  `json:"id" format:"uuid" doc:"id of the new entry"`
-		UnitID string  `json:"unit_id" format:"uuid"`
-		Line   string  `json:"line,omitempty" maxLength:"400"`
-		Note   string  `json:"note,omitempty" maxLength:"400"`
-		Second float64 `json:"second" minimum:"0" maximum:"86400" doc:"of the recording"`
-		Words  string  `json:"words,omitempty" maxLength:"400" doc:"what was said"`
+		ID     string  `json:"id"              format:"uuid" doc:"id of the new entry"`
+		UnitID string  `json:"unit_id"         format:"uuid"`
+		Line   string  `json:"line,omitempty"                                          maxLength:"400"`
+		Note   string  `json:"note,omitempty"                                          maxLength:"400"`
+		Second float64 `json:"second"                        doc:"of the recording"                    minimum:"0" maximum:"86400"`
+		Words  string  `json:"words,omitempty"               doc:"what was said"       maxLength:"400"`
 	}
 	// Accepted is what a hand took of a recording. All of it enters the log, or nothing.
 	Accepted struct {
-		Recording string     `json:"recording" format:"uuid" doc:"names what is accepted together, for undo"`
-		Began     time.Time  `json:"began" doc:"when the recording began"`
-		Stops     string     `json:"stops,omitempty" enum:"already done" doc:"answer to the stops that these acts raise"`
-		Lines     []SaidLine `json:"lines" nullable:"false" minItems:"1" maxItems:"500"`
+		Recording string     `json:"recording"       format:"uuid" doc:"names what is accepted together, for undo"`
+		Began     time.Time  `json:"began"                         doc:"when the recording began"`
+		Stops     string     `json:"stops,omitempty"               doc:"answer to the stops that these acts raise" enum:"already done"`
+		Lines     []SaidLine `json:"lines"                                                                                             nullable:"false" minItems:"1" maxItems:"500"`
 	}
 	// Entered is what was logged.
 	Entered struct {
 		Recording string           `json:"recording"`
-		Entries   []store.LogEntry `json:"entries" nullable:"false"`
+		Entries   []store.LogEntry `json:"entries"   nullable:"false"`
 	}
 	// Unsay names a recording whose entries are taken back.
 	Unsay struct {
@@ -124,7 +124,8 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 		if o.Enter == "?" {
 			o.Enter = ""
 		}
-		if seen := map[string]string{"pass": " works", "weak": " is weak", "lost": " fails"}[p.Verb]; p.Kind == "check" && seen != "" {
+		if seen := map[string]string{"pass": " works", "weak": " is weak", "lost": " fails"}[p.Verb]; p.Kind == "check" &&
+			seen != "" {
 			o.Enter = p.Object + seen
 		}
 		if p.Kind == "left_over" {
@@ -134,7 +135,8 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 			o.UnitID = rec.UnitID
 		}
 		o.Logged = log.holds(o)
-		o.Ticked = p.Confidence >= tickedFrom && p.Acted && p.Withdrawn == "" && o.Enter != "" && o.Logged == "" && len(p.Doubts) == 0
+		o.Ticked = p.Confidence >= tickedFrom && p.Acted && p.Withdrawn == "" && o.Enter != "" && o.Logged == "" &&
+			len(p.Doubts) == 0
 		h.Proposals = append(h.Proposals, o)
 	}
 	h.Answer = h.sentence()
@@ -172,10 +174,23 @@ func (h Heard) sentence() answer.Sentence {
 	if len(h.Proposals) == 0 {
 		return answer.Sentence{answer.Text("No act of the bench was heard in this recording.")}
 	}
-	s := answer.Sentence{answer.Count(ready, "proposal", "#said"), answer.Text(" of "), answer.Number(float64(len(h.Proposals)), "", "#said"),
-		answer.Text(" sure enough to be ticked, "), answer.Number(float64(asks), "", "#said"), answer.Text(" wait for your yes.")}
+	s := answer.Sentence{
+		answer.Count(ready, "proposal", "#said"),
+		answer.Text(" of "),
+		answer.Number(float64(len(h.Proposals)), "", "#said"),
+		answer.Text(
+			" sure enough to be ticked, ",
+		),
+		answer.Number(float64(asks), "", "#said"),
+		answer.Text(" wait for your yes."),
+	}
 	if known > 0 {
-		s = append(s, answer.Text(" "), answer.Number(float64(known), "", "#said"), answer.Text(" stand in the log already."))
+		s = append(
+			s,
+			answer.Text(" "),
+			answer.Number(float64(known), "", "#said"),
+			answer.Text(" stand in the log already."),
+		)
 	}
 	return append(s, answer.Text(" Nothing is logged before you say so."))
 }
@@ -235,7 +250,11 @@ func Accept(ctx context.Context, s *act.Service, c act.Command, studyID string, 
 			}
 			tx.Happened = in.Began.Add(time.Duration(l.Second * float64(time.Second)))
 			if tx.Happened.After(tx.Arrived.Add(time.Minute)) || tx.Happened.Year() < 2000 {
-				return done, fault.New("began", in.Began.Format(time.RFC3339), "a time such that nothing was said in the future")
+				return done, fault.New(
+					"began",
+					in.Began.Format(time.RFC3339),
+					"a time such that nothing was said in the future",
+				)
 			}
 			f := LogFacts{UnitID: l.UnitID, Line: l.Line,
 				Detail: store.LogDetail{Said: &store.Said{Recording: in.Recording, Second: l.Second, Words: l.Words}}}
@@ -259,7 +278,11 @@ func Accept(ctx context.Context, s *act.Service, c act.Command, studyID string, 
 			done.Entries = append(done.Entries, e)
 		}
 		if len(stops) > 0 && in.Stops == "" {
-			return done, fault.New("stops", "no answer", "the answer that this was done before: "+strings.Join(stops, " · "))
+			return done, fault.New(
+				"stops",
+				"no answer",
+				"the answer that this was done before: "+strings.Join(stops, " · "),
+			)
 		}
 		return done, nil
 	})

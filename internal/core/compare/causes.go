@@ -193,7 +193,8 @@ func (l line) belongs(o line) bool {
 }
 
 // say puts a cause into words: its largest job to a tenth of a minute, its first part; of a job that came or went its target.
-func (c Cause) say(in Input) string {
+// Say is a cause in words: the job that it changes most, by how much, and by what.
+func (c Cause) Say(in Input) string {
 	name := func(l CauseLine) string {
 		if n := in.B.called(l.B); n != "" {
 			return n
@@ -225,9 +226,9 @@ func (c Cause) say(in Input) string {
 			job = j
 		}
 	}
-	more := "longer"
+	more := "more"
 	if c.Minutes[job] < 0 {
-		more = "shorter"
+		more = "less"
 	}
 	text := fmt.Sprintf("%s takes %.1f min %s", job, math.Abs(c.Minutes[job]), more)
 	if c.Kind == "rest" {

@@ -328,7 +328,7 @@ func (out *Output) answer(in Input) {
 func (out *Output) sentence(in Input) string {
 	lead := in.B.name() + " against " + in.A.name() + ": "
 	if out.Answer.Lead == 0 {
-		return lead + out.Causes[0].say(in)
+		return lead + out.Causes[0].Say(in)
 	}
 	switch out.Answer.Bench {
 	case same:

@@ -11,20 +11,28 @@ type clause struct {
 	text  string // as it was said, a blank at either end
 }
 
-var leads = map[string]bool{"then": true, "so": true, "but": true, "because": true, "since": true, "while": true, "when": true, "if": true,
-	"after": true, "before": true, "until": true, "which": true, "although": true, "though": true, "now": true, "next": true, "okay": true, "ok": true,
-	"anyway": true, "also": true, "finally": true, "once": true, "unless": true, "as": true, "right": true, "great": true, "damn": true, "um": true, "uh": true, "er": true, "mind": true, "careful": true, "plus": true, "there now": true, "well": true, "otherwise": true}
+var leads = set("then|so|but|because|since|while|when|if|after|before|until|which|although|though|now|next|okay" +
+	"|ok|anyway|also|finally|once|unless|as|right|great|damn|um|uh|er|mind|careful|plus|there now" +
+	"|well|otherwise")
 
-var subjects = map[string]bool{"i": true, "we": true, "you": true, "they": true, "there": true, "he": true, "she": true, "somebody": true, "people": true}
-var bes = map[string]bool{"is": true, "are": true, "was": true, "were": true, "be": true, "been": true, "has": true, "have": true, "had": true, "does": true,
-	"did": true, "can": true, "will": true, "would": true, "could": true, "may": true, "needs": true, "need": true, "must": true, "should": true, "gets": true, "stays": true, "looks": true}
+var subjects = set("i|we|you|they|there|he|she|somebody|people")
+var bes = set("is|are|was|were|be|been|has|have|had|does|did|can|will|would|could|may|needs|need|must|should" +
+	"|gets|stays|looks")
 
 // joins are words behind which a subject goes on with the same clause.
-var joins = map[string]bool{"that": true, "what": true, "and": true, "which": true, "as": true, "than": true, "where": true, "who": true, "why": true, "how": true,
-	"do": true, "whatever": true, "the": true, "think": true, "like": true}
+var joins = set("that|what|and|which|as|than|where|who|why|how|do|whatever|the|think|like")
 
 // placing are words that tell where: a comma before one does not end the thought.
-var placing = map[string]bool{"under": true, "beneath": true, "behind": true, "below": true, "starting": true}
+var placing = set("under|beneath|behind|below|starting")
+
+// set is a set of words, written with bars between them.
+func set(words string) map[string]bool {
+	m := map[string]bool{}
+	for w := range strings.SplitSeq(words, "|") {
+		m[w] = true
+	}
+	return m
+}
 
 // clauses parts the items of a recording. Ends of cues are no ends of clauses: people speak on.
 func clauses(items []item, toks []tok) []clause {
@@ -85,7 +93,7 @@ func clauses(items []item, toks []tok) []clause {
 		case it.k == number && it.a > 0 && toks[it.a-1].cue != toks[it.a].cue && next.k == noun && acts(cur.items) && last.k == plain && last.c != "to" &&
 			!preps[last.c] && !bes[last.c] && !joins[last.c] && !determiners[last.c] && !subjects[last.c]:
 			push("", false)
-		case it.k == plain && subjects[it.c] && len(cur.items) > 0 && !onlyChecks(cur.items) && !(last.k == plain && (joins[last.c] || bes[last.c])) && last.k != act &&
+		case it.k == plain && subjects[it.c] && len(cur.items) > 0 && !onlyChecks(cur.items) && !(last.k == plain && (joins[last.c] || bes[last.c])) && (last.k != act || last.done && (it.c == "they" || it.c == "i" || it.c == "we")) &&
 			!(it.c == "there" && (last.k != noun && last.k != value || next.k != plain || !bes[next.c])) && !(it.c == "you" && last.k == plain):
 			push("", false)
 		case it.k == plain && (it.c == "it" || it.c == "that" || it.c == "this") && (acts(cur.items) || it.c == "it" && last.k == noun) && (next.k == plain && bes[next.c] || next.k == act && next.done || next.s == "weighs") &&
@@ -98,7 +106,10 @@ func clauses(items []item, toks []tok) []clause {
 			push("", false)
 		}
 		if it.state || it.k == act && it.done {
-			if k := thingBefore(cur.items); k > 0 && (it.state && settled(cur.items[:k]) || !it.state && cur.items[k-1].k == noun) {
+			if k := thingBefore(
+				cur.items,
+			); k > 0 &&
+				(it.state && settled(cur.items[:k]) || !it.state && cur.items[k-1].k == noun) {
 				rest := cur.items[k:]
 				cur.items = cur.items[:k:k]
 				push("", false)
@@ -161,13 +172,15 @@ func thingBefore(list []item) int {
 
 // many says whether a thing is said in the plural: what follows is another one.
 func many(x item) bool {
-	return strings.HasSuffix(x.s, "s") && !strings.HasSuffix(x.s, "ss") && (generic[x.c] || x.c == "coax") || x.c == "coax"
+	return strings.HasSuffix(x.s, "s") && !strings.HasSuffix(x.s, "ss") && (generic[x.c] || x.c == "coax") ||
+		x.c == "coax"
 }
 
 // settled says whether a stretch says something of its own.
 func settled(list []item) bool {
 	for _, x := range list {
-		if x.k == act || x.k == back || x.k == value || x.k == plain && (bes[x.c] || preps[x.c] || x.c == "likes" || x.c == "plus") {
+		if x.k == act || x.k == back || x.k == value ||
+			x.k == plain && (bes[x.c] || preps[x.c] || x.c == "likes" || x.c == "plus") {
 			return true
 		}
 	}

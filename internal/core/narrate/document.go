@@ -33,21 +33,21 @@ type (
 	Word struct {
 		Say   string `json:"say"`
 		Means string `json:"means"`
-		Kind  string `json:"kind" enum:"part,check,tool,drive,method,model,unit,mishearing"`
+		Kind  string `json:"kind"  enum:"part,check,tool,drive,method,model,unit,mishearing"`
 	}
 )
 
 // Input is one recording.
 type Input struct {
-	Cues     []cues.Cue        `json:"cues" nullable:"false"`
-	Parts    []Part            `json:"parts,omitempty" nullable:"false"`
-	Units    []Unit            `json:"units,omitempty" nullable:"false"`
-	Checks   []Check           `json:"checks,omitempty" nullable:"false"`
+	Cues     []cues.Cue        `json:"cues"               nullable:"false"`
+	Parts    []Part            `json:"parts,omitempty"    nullable:"false"`
+	Units    []Unit            `json:"units,omitempty"    nullable:"false"`
+	Checks   []Check           `json:"checks,omitempty"   nullable:"false"`
 	Language string            `json:"language,omitempty"`
-	Words    []Word            `json:"words,omitempty" nullable:"false"`
-	Voice    string            `json:"voice,omitempty" enum:"log,guide,auto"`
-	Unit     string            `json:"unit,omitempty" doc:"in work at the start"`
-	Record   map[string][2]int `json:"record,omitempty" doc:"per rule: accepted, of shown"`
+	Words    []Word            `json:"words,omitempty"    nullable:"false"`
+	Voice    string            `json:"voice,omitempty"                     enum:"log,guide,auto"`
+	Unit     string            `json:"unit,omitempty"                                            doc:"in work at the start"`
+	Record   map[string][2]int `json:"record,omitempty"                                          doc:"per rule: accepted, of shown"`
 }
 
 // Value is a figure with its unit.
@@ -69,24 +69,24 @@ type Proposal struct {
 	Start      float64 `json:"start"`
 	From       int     `json:"from"`
 	To         int     `json:"to"`
-	ToCue      int     `json:"to_cue,omitempty" doc:"where the words end in a later cue"`
+	ToCue      int     `json:"to_cue,omitempty"       doc:"where the words end in a later cue"`
 	Kind       string  `json:"kind"`
 	Verb       string  `json:"verb,omitempty"`
 	Object     string  `json:"object"`
 	Part       string  `json:"part"`
 	Count      int     `json:"count,omitempty"`
 	Value      *Value  `json:"value,omitempty"`
-	More       []Value `json:"more,omitempty" nullable:"false"`
+	More       []Value `json:"more,omitempty"                                                                                               nullable:"false"`
 	Tool       string  `json:"tool,omitempty"`
 	Unit       string  `json:"unit,omitempty"`
-	UnitBy     string  `json:"unit_by,omitempty" enum:"named,in work,guess"`
+	UnitBy     string  `json:"unit_by,omitempty"                                                                                                             enum:"named,in work,guess"`
 	Line       string  `json:"line"`
-	Into       string  `json:"into" doc:"where it goes: log, checks, swap, score, offers, catalogue, plan, closing, unit"`
-	Did        string  `json:"did" enum:"done,intended,advised,hypothetical,said by others,negated"`
-	Acted      bool    `json:"acted" doc:"the speaker did it"`
+	Into       string  `json:"into"                   doc:"where it goes: log, checks, swap, score, offers, catalogue, plan, closing, unit"`
+	Did        string  `json:"did"                                                                                                                           enum:"done,intended,advised,hypothetical,said by others,negated"`
+	Acted      bool    `json:"acted"                  doc:"the speaker did it"`
 	Confidence float64 `json:"confidence"`
 	Rule       string  `json:"rule"`
-	Doubts     []Doubt `json:"doubts" nullable:"false"`
+	Doubts     []Doubt `json:"doubts"                                                                                                       nullable:"false"`
 	Withdrawn  string  `json:"withdrawn_by,omitempty"`
 
 	tok int // of the word that carries the fact
@@ -97,7 +97,7 @@ type Correction struct {
 	Proposal string `json:"proposal"`
 	By       string `json:"by"`
 	Cue      int    `json:"cue"`
-	How      string `json:"how" enum:"replaced,withdrawn"`
+	How      string `json:"how"      enum:"replaced,withdrawn"`
 	Text     string `json:"text"`
 }
 
@@ -120,10 +120,10 @@ type ScrewSum struct {
 
 // Summary says what the recording comes to.
 type Summary struct {
-	Voice     string         `json:"voice" enum:"log,guide"`
+	Voice     string         `json:"voice"      enum:"log,guide"`
 	ByKind    map[string]int `json:"by_kind"`
-	Screws    []ScrewSum     `json:"screws" nullable:"false"`
-	Sums      []Sum          `json:"sums" nullable:"false"`
+	Screws    []ScrewSum     `json:"screws"                      nullable:"false"`
+	Sums      []Sum          `json:"sums"                        nullable:"false"`
 	WordsRead float64        `json:"words_read"`
 	Seconds   float64        `json:"seconds"`
 }
@@ -136,10 +136,10 @@ type Sum struct {
 
 // Output is the proposals in the order of their times.
 type Output struct {
-	Proposals   []Proposal   `json:"proposals" nullable:"false"`
+	Proposals   []Proposal   `json:"proposals"   nullable:"false"`
 	Corrections []Correction `json:"corrections" nullable:"false"`
-	Skipped     []Span       `json:"skipped" nullable:"false"`
-	Unread      []Span       `json:"unread" nullable:"false"`
+	Skipped     []Span       `json:"skipped"     nullable:"false"`
+	Unread      []Span       `json:"unread"      nullable:"false"`
 	Summary     Summary      `json:"summary"`
 }
 

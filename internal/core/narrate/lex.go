@@ -289,12 +289,10 @@ func (d *dictionary) at(toks []tok, i int, before []item) item {
 	return best
 }
 
-var determiners = map[string]bool{"the": true, "a": true, "an": true, "this": true, "that": true, "these": true, "those": true, "its": true,
-	"own": true, "old": true, "new": true, "little": true, "small": true, "big": true, "black": true, "grey": true, "white": true, "tiny": true, "both": true,
-	"all": true, "second": true, "first": true, "third": true, "main": true, "upper": true, "lower": true, "left": true, "right": true, "rubber": true,
-	"plastic": true, "metal": true, "other": true, "each": true, "every": true, "my": true, "our": true, "your": true, "threaded": true, "same": true,
-	"long": true, "short": true, "spare": true, "single": true, "thin": true, "fresh": true, "wide": true, "top": true, "bottom": true,
-	"front": true, "rear": true, "inner": true, "outer": true, "last": true, "remaining": true, "two": true, "of": true, "no": true, "any": true, "longer": true, "more": true, "another": true}
+var determiners = set("the|a|an|this|that|these|those|its|own|old|new|little|small|big|black|grey|white|tiny|both|all" +
+	"|second|first|third|main|upper|lower|left|right|rubber|plastic|metal|other|each|every|my|our" +
+	"|your|threaded|same|long|short|spare|single|thin|fresh|wide|top|bottom|front|rear|inner|outer" +
+	"|last|remaining|two|of|no|any|longer|more|another")
 
 // pick chooses among the meanings of a form by what stands before and after it.
 func pick(list []item, toks []tok, a, b int, before []item) item {

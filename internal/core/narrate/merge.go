@@ -25,7 +25,8 @@ func (r *reader) merge() {
 		}
 		if twin < 0 && p.Kind == "step" && p.Verb == "unfasten" && p.Count == 0 && p.Acted {
 			for k := len(out) - 1; k >= 0 && p.Start-out[k].Start <= nearSeconds; k-- {
-				if o := &out[k]; (o.Kind == "count" || o.Kind == "step" && o.Verb == "unfasten") && o.Count > 0 && lastWord(o.Object) == lastWord(p.Object) {
+				if o := &out[k]; (o.Kind == "count" || o.Kind == "step" && o.Verb == "unfasten") && o.Count > 0 &&
+					lastWord(o.Object) == lastWord(p.Object) {
 					o.Kind, o.Verb, o.Rule, o.Did, o.Acted = "step", "unfasten", "step.state", p.Did, true
 					twin = -2
 					break
@@ -37,7 +38,9 @@ func (r *reader) merge() {
 		}
 		if twin < 0 && p.Kind == "step" && p.Verb == "unfasten" && p.Count > 0 && p.Acted {
 			for k := len(out) - 1; k >= 0 && p.Start-out[k].Start <= 60; k-- { // "four cross screws … and they are out": one fact
-				if o := out[k]; o.Kind == "count" && o.Count == p.Count && o.Withdrawn == "" && o.Object == p.Object && o.Unit == p.Unit {
+				if o := out[k]; o.Kind == "count" && o.Count == p.Count && o.Withdrawn == "" && o.Object == p.Object &&
+					o.Unit == p.Unit {
+					r.moved(out, o.tok, p.tok)
 					out = slices.Delete(out, k, k+1)
 					break
 				}
@@ -68,6 +71,21 @@ func (r *reader) merge() {
 	r.correct()
 }
 
+// moved follows what takes the place of a withdrawn statement when it is joined with another one.
+func (r *reader) moved(list []Proposal, from, to int) {
+	was, is := fmt.Sprint("#", from), fmt.Sprint("#", to)
+	for i := range list {
+		if list[i].Withdrawn == was {
+			list[i].Withdrawn = is
+		}
+	}
+	for i := range r.fixes {
+		if r.fixes[i].By == was {
+			r.fixes[i].By = is
+		}
+	}
+}
+
 // faces gives heats of which nobody said the face the face that was opened next.
 func (r *reader) faces() {
 	for k := range r.list {
@@ -76,7 +94,8 @@ func (r *reader) faces() {
 			continue
 		}
 		for _, q := range r.list[k+1:] {
-			if q.Kind == "step" && q.Acted && (q.Object == "display" || q.Object == "rear glass") && q.Verb != "disconnect" {
+			if q.Kind == "step" && q.Acted && (q.Object == "display" || q.Object == "rear glass") &&
+				q.Verb != "disconnect" {
 				p.Object = q.Object
 				break
 			}
@@ -85,7 +104,8 @@ func (r *reader) faces() {
 }
 
 func (r *reader) same(a, b Proposal) bool {
-	if a.Kind != b.Kind || a.Verb != b.Verb || a.Kind == "check" && a.Start != b.Start || a.Kind == "incident" && a.Object != b.Object {
+	if a.Kind != b.Kind || a.Verb != b.Verb || a.Kind == "check" && a.Start != b.Start ||
+		a.Kind == "incident" && a.Object != b.Object {
 		return false
 	}
 	if a.Kind == "heat" || a.Kind == "wait" || a.Kind == "price" || a.Kind == "measure" || a.Kind == "score" {
@@ -101,7 +121,8 @@ func (r *reader) same(a, b Proposal) bool {
 		return false
 	}
 	if a.Object != b.Object && (strings.Contains(a.Object, "screw") || strings.Contains(a.Object, "bracket")) ||
-		a.Object != b.Object && generic[lastWord(a.Object)] && a.Object != lastWord(a.Object) && b.Object != lastWord(b.Object) {
+		a.Object != b.Object && generic[lastWord(a.Object)] && a.Object != lastWord(a.Object) &&
+			b.Object != lastWord(b.Object) {
 		return false
 	}
 	return a.Count == b.Count || a.Count == 0 || b.Count == 0
@@ -144,7 +165,8 @@ func (r *reader) correct() {
 		}
 		a, b := &r.list[before], &r.list[after]
 		kin := a.Kind == b.Kind || a.Kind == "count" && b.Kind == "step" || a.Kind == "step" && b.Kind == "count"
-		near := a.Kind == b.Kind && a.Verb == b.Verb && i-a.tok <= 4 && b.tok-i <= 5 // "earpiece out, no wait, loudspeaker out"
+		near := a.Kind == b.Kind && a.Verb == b.Verb && i-a.tok <= 4 &&
+			b.tok-i <= 5 // "earpiece out, no wait, loudspeaker out"
 		if !kin || !near && lastWord(a.Object) != lastWord(b.Object) && !strings.Contains(a.Object, "screw") {
 			continue
 		}
@@ -152,7 +174,16 @@ func (r *reader) correct() {
 			continue
 		}
 		a.Withdrawn = fmt.Sprint("#", b.tok)
-		r.fixes = append(r.fixes, Correction{Proposal: fmt.Sprint("#", a.tok), By: fmt.Sprint("#", b.tok), Cue: t.cue, How: "replaced", Text: words})
+		r.fixes = append(
+			r.fixes,
+			Correction{
+				Proposal: fmt.Sprint("#", a.tok),
+				By:       fmt.Sprint("#", b.tok),
+				Cue:      t.cue,
+				How:      "replaced",
+				Text:     words,
+			},
+		)
 	}
 }
 
@@ -222,7 +253,10 @@ func (r *reader) reads(line string) bool {
 	if !known {
 		if r.vocabulary.Parts == nil {
 			for _, p := range r.in.Parts {
-				r.vocabulary.Parts = append(r.vocabulary.Parts, shorthand.Named{Name: p.Name, Aliases: slices.Clone(p.Aliases)})
+				r.vocabulary.Parts = append(
+					r.vocabulary.Parts,
+					shorthand.Named{Name: p.Name, Aliases: slices.Clone(p.Aliases)},
+				)
 			}
 		}
 		x := shorthand.Parse(line, r.vocabulary)

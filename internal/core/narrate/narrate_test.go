@@ -59,7 +59,8 @@ func base(object string) string {
 }
 
 func (g fact) is(p Proposal) bool {
-	counted := p.Kind == "count" && g.Verb == "unfasten" || g.Kind == "count" && p.Verb == "unfasten" || g.Kind == "part" && p.Kind == "count"
+	counted := p.Kind == "count" && g.Verb == "unfasten" || g.Kind == "count" && p.Verb == "unfasten" ||
+		g.Kind == "part" && p.Kind == "count"
 	return max(g.T-p.Start, p.Start-g.T) <= 25 && (g.Kind == p.Kind || counted) && g.Acted == p.Acted &&
 		(g.Verb == p.Verb || counted || g.Verb == "" || p.Verb == "" || g.Kind == "part" || g.Kind == "heat" || g.Kind == "wait") &&
 		(base(g.Object) == base(p.Object) || g.Kind == "heat" || g.Kind == "wait" || g.Kind == "score") &&
@@ -165,7 +166,10 @@ func covers(t *testing.T, in Input, out Output) {
 		}
 	}
 	for _, s := range append(out.Skipped, out.Unread...) {
-		if n := len([]rune(in.Cues[s.Cue].Text)); s.From < 0 || s.From >= s.To || s.To > n || s.Why == "" && s.Text == "" {
+		if n := len(
+			[]rune(in.Cues[s.Cue].Text),
+		); s.From < 0 || s.From >= s.To || s.To > n ||
+			s.Why == "" && s.Text == "" {
 			t.Errorf("a stretch from %d to %d of %d characters, %q %q", s.From, s.To, n, s.Why, s.Text)
 		}
 	}
@@ -210,7 +214,10 @@ func TestSaid(t *testing.T) {
 		}
 		var got []string
 		for _, p := range out.Proposals {
-			s := strings.Join(strings.Fields(fmt.Sprint(p.Kind, " ", p.Verb, " ", p.Object, " ", p.Count, " ", p.Acted)), " ")
+			s := strings.Join(
+				strings.Fields(fmt.Sprint(p.Kind, " ", p.Verb, " ", p.Object, " ", p.Count, " ", p.Acted)),
+				" ",
+			)
 			if p.Value != nil {
 				s += fmt.Sprintf(" %g%s", p.Value.N, p.Value.Unit)
 			}
@@ -237,7 +244,13 @@ func TestRecord(t *testing.T) {
 		}
 		return out.Proposals[0].Confidence
 	}
-	if low, own, high := sure(map[string][2]int{"step.state": {2, 40}}), sure(nil), sure(map[string][2]int{"step.state": {40, 40}}); !(low < .5 && low < own && own < high) {
+	if low, own, high := sure(
+		map[string][2]int{"step.state": {2, 40}},
+	), sure(
+		nil,
+	), sure(
+		map[string][2]int{"step.state": {40, 40}},
+	); !(low < .5 && low < own && own < high) {
 		t.Errorf("confidence %g, %g, %g", low, own, high)
 	}
 }

@@ -16,13 +16,12 @@ type np struct {
 	prep   string
 }
 
-var preps = map[string]bool{"with": true, "on": true, "in": true, "from": true, "under": true, "over": true, "by": true, "to": true, "at": true, "into": true,
-	"behind": true, "near": true, "along": true, "between": true, "around": true, "round": true, "beside": true, "below": true, "above": true, "through": true,
-	"beneath": true, "toward": true, "towards": true, "inside": true, "across": true, "against": true, "without": true, "onto": true, "past": true, "for": true, "of": true, "than": true, "like": true}
+var preps = set("with|on|in|from|under|over|by|to|at|into|behind|near|along|between|around|round|beside|below" +
+	"|above|through|beneath|toward|towards|inside|across|against|without|onto|past|for|of|than|like")
 
 // generic things say little without what they belong to.
-var generic = map[string]bool{"screw": true, "standoff": true, "cable": true, "adhesive": true, "pull tab": true, "clip": true, "bracket": true, "tape": true,
-	"film": true, "connector": true, "hook": true, "coax": true, "foam": true, "gasket": true, "mesh": true}
+var generic = set("screw|standoff|cable|adhesive|pull tab|clip|bracket|tape|film|connector|hook|coax|foam|gasket" +
+	"|mesh")
 
 // things finds the noun phrases of a clause.
 func (r *reader) things(c clause) []np {
@@ -71,7 +70,8 @@ func (r *reader) things(c clause) []np {
 		end := k
 		for end < len(its) {
 			x := its[end]
-			if x.k != noun && !(x.k == check && (len(names) == 0 || end == k)) && !(x.k == drive && len(names) > 0 && false) {
+			if x.k != noun && !(x.k == check && (len(names) == 0 || end == k)) &&
+				!(x.k == drive && len(names) > 0 && false) {
 				break
 			}
 			if n := len(names); n > 0 && generic[names[n-1]] && x.k == noun && swappable(x.c) {

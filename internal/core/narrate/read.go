@@ -49,7 +49,16 @@ func Solve(in Input) (Output, error) {
 	if err := in.check(); err != nil {
 		return out, err
 	}
-	r := &reader{in: in, dict: newDictionary(in), toks: tokens(in.Cues), unit: in.Unit, by: "in work", heat: -1, soft: -1, parsed: map[string]bool{}}
+	r := &reader{
+		in:     in,
+		dict:   newDictionary(in),
+		toks:   tokens(in.Cues),
+		unit:   in.Unit,
+		by:     "in work",
+		heat:   -1,
+		soft:   -1,
+		parsed: map[string]bool{},
+	}
 	r.read, r.why = make([]bool, len(r.toks)), make([]string, len(r.toks))
 	items := r.particles(r.dict.lex(r.toks))
 	list := clauses(items, r.toks)
@@ -97,7 +106,8 @@ func guides(list []clause) bool {
 				orders += 2
 			}
 		}
-		if c.says("has to") || c.says("needs to be") || c.says("can be") || c.says("can now be") || c.says("have to be") {
+		if c.says("has to") || c.says("needs to be") || c.says("can be") || c.says("can now be") ||
+			c.says("have to be") {
 			orders++
 		}
 	}
@@ -110,7 +120,9 @@ func advertised(c clause) bool {
 			return true
 		}
 	}
-	return c.says("brought to you") || c.says("pay for the tea") || c.says("quick word from") || c.says("sent me three for nothing") || c.says("this sort of thing")
+	return c.says("brought to you") || c.says("pay for the tea") || c.says("quick word from") ||
+		c.says("sent me three for nothing") ||
+		c.says("this sort of thing")
 }
 
 // benched says whether a clause has an act and a thing: the bench speaks again.
@@ -135,7 +147,9 @@ func (r *reader) skip(c clause, why string) {
 func (r *reader) particles(items []item) []item {
 	for i := range items {
 		it := &items[i]
-		if p := items[max(0, i-1)]; it.s == "open" && i > 0 && p.k == noun && (p.c == "display" || p.c == "rear glass") && r.toks[p.b-1].brk == 0 &&
+		if p := items[max(0, i-1)]; it.s == "open" && i > 0 && p.k == noun &&
+			(p.c == "display" || p.c == "rear glass") &&
+			r.toks[p.b-1].brk == 0 &&
 			!(i > 1 && items[i-2].k == act) {
 			it.done, it.state = true, true // "screen open"
 			continue
@@ -149,7 +163,8 @@ func (r *reader) particles(items []item) []item {
 			after = items[i+1].s
 		}
 		thing := prev.k == noun || prev.k == check
-		taken := prev.k == plain && strings.Contains("|it|them|those|these|both|all|one|", "|"+prev.c+"|") && took(items[:i])
+		taken := prev.k == plain && strings.Contains("|it|them|those|these|both|all|one|", "|"+prev.c+"|") &&
+			took(items[:i])
 		be := prev.k == plain && (prev.c == "is" || prev.c == "are") && i > 1
 		switch {
 		case (it.c == "off" || it.c == "out" || it.c == "free") && (thing || be || taken || prev.k == act && prev.state) && after != "of" && after != "from":
@@ -229,13 +244,38 @@ func (r *reader) partOf(object string) string {
 	return ""
 }
 
-var confidence = map[string]float64{"step.state": .91, "step.active": .85, "step.passive": .9, "put_back": .87, "heat": .9, "solvent": .8, "wait": .85,
-	"release": .85, "count": .82, "measure": .93, "incident": .85, "check": .85, "trial": .8, "part": .6, "covers": .7, "hidden": .6, "caution": .7, "price": .9,
-	"score": .85, "verdict": .55, "unit": .6, "left_over": .85, "note": .5}
+var confidence = map[string]float64{
+	"step.state":   .91,
+	"step.active":  .85,
+	"step.passive": .9,
+	"put_back":     .87,
+	"heat":         .9,
+	"solvent":      .8,
+	"wait":         .85,
+	"release":      .85,
+	"count":        .82,
+	"measure":      .93,
+	"incident":     .85,
+	"check":        .85,
+	"trial":        .8,
+	"part":         .6,
+	"covers":       .7,
+	"hidden":       .6,
+	"caution":      .7,
+	"price":        .9,
+	"score":        .85,
+	"verdict":      .55,
+	"unit":         .6,
+	"left_over":    .85,
+	"note":         .5,
+}
 
 // finish counts confidence, orders and numbers the proposals, and lists what was not read.
 func (r *reader) finish(out *Output) {
-	slices.SortStableFunc(r.list, func(a, b Proposal) int { return cmp.Or(cmp.Compare(a.Start, b.Start), cmp.Compare(a.tok, b.tok)) })
+	slices.SortStableFunc(
+		r.list,
+		func(a, b Proposal) int { return cmp.Or(cmp.Compare(a.Start, b.Start), cmp.Compare(a.tok, b.tok)) },
+	)
 	for i := range r.list {
 		p := &r.list[i]
 		p.ID = fmt.Sprint("n", i+1)

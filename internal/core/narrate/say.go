@@ -10,7 +10,7 @@ var sayVerb = map[string]string{"unfasten": "unscrew", "lift": "take out", "disc
 	"switch-on": "switch on"}
 
 var sayKind = map[string]string{"release": "pull the tabs of", "count": "counted", "measure": "measured", "incident": "went wrong", "part": "on record", "covers": "covers",
-	"hidden": "hidden", "left_over": "left over", "caution": "keep clear of", "note": "note", "unit": "about the phone", "check": "check", "trial": "swap test",
+	"hidden": "hidden", "left_over": "left over", "caution": "keep clear of", "note": "note", "check": "check", "unit": "about the phone", "trial": "swap test",
 	"verdict": "judgement", "score": "score", "price": "price", "heat": "heat the", "solvent": "solvent at", "wait": "wait", "put_back": "put back"}
 
 // Say is a proposal in the words of the page: "unscrew 2 five-lobe screws", "put back: battery".

@@ -28,15 +28,55 @@ const pause = 1.5
 var wordAt = regexp.MustCompile(`\d+(?:[.,]\d+)+|\d+|\p{L}{1,3}\d+|[\p{L}]+(?:['’][\p{L}]+)*|[%€$]`)
 
 // contractions are opened, both words at the place of the one.
-var contractions = map[string]string{"i've": "i have", "i'm": "i am", "i'll": "i will", "i'd": "i would", "we've": "we have",
-	"we're": "we are", "we'll": "we will", "we'd": "we would", "you've": "you have", "you're": "you are", "you'll": "you will",
-	"you'd": "you would", "it's": "it is", "it'll": "it will", "that's": "that is", "that'll": "that will", "there's": "there is",
-	"they're": "they are", "they've": "they have", "they'll": "they will", "here's": "here is", "what's": "what is", "let's": "let us",
-	"don't": "do not", "doesn't": "does not", "didn't": "did not", "isn't": "is not", "aren't": "are not", "wasn't": "was not",
-	"weren't": "were not", "can't": "can not", "cannot": "can not", "couldn't": "could not", "wouldn't": "would not",
-	"won't": "will not", "shouldn't": "should not", "haven't": "have not", "hasn't": "has not", "hadn't": "had not",
-	"he's": "he is", "she's": "she is", "one's": "one is", "who's": "who is", "mustn't": "must not", "gonna": "going to",
-	"wanna": "want to", "gotta": "have to"}
+var contractions = map[string]string{
+	"i've":      "i have",
+	"i'm":       "i am",
+	"i'll":      "i will",
+	"i'd":       "i would",
+	"we've":     "we have",
+	"we're":     "we are",
+	"we'll":     "we will",
+	"we'd":      "we would",
+	"you've":    "you have",
+	"you're":    "you are",
+	"you'll":    "you will",
+	"you'd":     "you would",
+	"it's":      "it is",
+	"it'll":     "it will",
+	"that's":    "that is",
+	"that'll":   "that will",
+	"there's":   "there is",
+	"they're":   "they are",
+	"they've":   "they have",
+	"they'll":   "they will",
+	"here's":    "here is",
+	"what's":    "what is",
+	"let's":     "let us",
+	"don't":     "do not",
+	"doesn't":   "does not",
+	"didn't":    "did not",
+	"isn't":     "is not",
+	"aren't":    "are not",
+	"wasn't":    "was not",
+	"weren't":   "were not",
+	"can't":     "can not",
+	"cannot":    "can not",
+	"couldn't":  "could not",
+	"wouldn't":  "would not",
+	"won't":     "will not",
+	"shouldn't": "should not",
+	"haven't":   "have not",
+	"hasn't":    "has not",
+	"hadn't":    "had not",
+	"he's":      "he is",
+	"she's":     "she is",
+	"one's":     "one is",
+	"who's":     "who is",
+	"mustn't":   "must not",
+	"gonna":     "going to",
+	"wanna":     "want to",
+	"gotta":     "have to",
+}
 
 // tokens cuts the cues into words, and reads figures and number words.
 func tokens(list []cues.Cue) []tok {
@@ -60,7 +100,8 @@ func tokens(list []cues.Cue) []tok {
 				end = found[k+1][0]
 			}
 			switch gap := text[f[1]:end]; {
-			case strings.ContainsAny(gap, ".!?"), k+1 == len(found) && (len(text) < short || c+1 < len(list) && cue.End > 0 && list[c+1].Start-cue.End >= pause):
+			case strings.ContainsAny(gap, ".!?"),
+				k+1 == len(found) && (len(text) < short || c+1 < len(list) && cue.End > 0 && list[c+1].Start-cue.End >= pause):
 				t.brk = '.'
 			case strings.ContainsAny(gap, ",;:–—"):
 				t.brk = ','
@@ -111,11 +152,40 @@ func figure(s string) (float64, bool) {
 	return x, err == nil
 }
 
-var ones = map[string]float64{"zero": 0, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,
-	"ten": 10, "eleven": 11, "twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15, "sixteen": 16, "seventeen": 17, "eighteen": 18,
-	"nineteen": 19}
-var tens = map[string]float64{"twenty": 20, "thirty": 30, "forty": 40, "fourty": 40, "fifty": 50, "sixty": 60, "seventy": 70, "eighty": 80,
-	"ninety": 90}
+var ones = map[string]float64{
+	"zero":      0,
+	"one":       1,
+	"two":       2,
+	"three":     3,
+	"four":      4,
+	"five":      5,
+	"six":       6,
+	"seven":     7,
+	"eight":     8,
+	"nine":      9,
+	"ten":       10,
+	"eleven":    11,
+	"twelve":    12,
+	"thirteen":  13,
+	"fourteen":  14,
+	"fifteen":   15,
+	"sixteen":   16,
+	"seventeen": 17,
+	"eighteen":  18,
+	"nineteen":  19,
+}
+
+var tens = map[string]float64{
+	"twenty":  20,
+	"thirty":  30,
+	"forty":   40,
+	"fourty":  40,
+	"fifty":   50,
+	"sixty":   60,
+	"seventy": 70,
+	"eighty":  80,
+	"ninety":  90,
+}
 
 // spoken joins number words into figures: "hundred and twenty eight", "four point two", "thirty four fifty", "four and a half".
 func spoken(in []tok) []tok {

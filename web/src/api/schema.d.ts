@@ -3824,6 +3824,8 @@ export interface components {
             a: components["schemas"]["CompareSide"];
             answer: components["schemas"]["AnswerFragment"][];
             b: components["schemas"]["CompareSide"];
+            /** @description what changes at the bench and by what, the largest first */
+            causes: string[];
             changes: components["schemas"]["CompareChange"][];
             claims: components["schemas"]["CompareClaim"][];
             /** @description figures that do not go together */

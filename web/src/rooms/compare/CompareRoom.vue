@@ -170,7 +170,13 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
             </p>
           </div>
         </section>
-        <section v-if="room.jobs.length" id="jobs">
+        <section v-if="room.causes.length" id="causes">
+          <h2>What changes at the bench, and by what</h2>
+          <ol class="causes">
+            <li v-for="c in room.causes.slice(0, 6)" :key="c">{{ c }}</li>
+          </ol>
+        </section>
+        <section v-if="room.jobs.length || room.no_way.length" id="jobs">
           <h2>The common jobs</h2>
           <div class="scroll">
             <table>
@@ -200,7 +206,9 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
               </tbody>
             </table>
           </div>
-          <p v-if="room.no_way.length" class="quiet">No way in one of the two: {{ room.no_way.join(', ') }}.</p>
+          <p v-if="room.no_way.length" class="quiet">
+            Not known, because one of the two has no way on record: {{ room.no_way.join(', ') }}.
+          </p>
           <p class="quiet">
             “Of no part” is what is left of the difference: tool changes, turns, steps that belong to no part. Minutes
             of the parts and this add up to the whole.
@@ -317,6 +325,13 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
 </template>
 
 <style scoped>
+.causes {
+  margin: 0;
+  padding-left: 22px;
+}
+.causes li {
+  padding: 3px 0;
+}
 .pick {
   margin-bottom: 14px;
 }

@@ -316,6 +316,9 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 .said {
   font-size: 19px;
 }
+.link {
+  margin-left: 8px;
+}
 .did {
   display: grid;
   grid-template-columns: 56px minmax(0, 1fr);

@@ -210,7 +210,11 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   <div class="room">
     <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
     <AnswerLine v-else-if="heard" class="answer" :sentence="heard.answer" />
-    <h1 v-else class="answer">What was said while working becomes the log. Nothing is logged before you say so.</h1>
+    <AnswerLine
+      v-else
+      class="answer"
+      :sentence="[{ text: 'What was said while working becomes the log. Nothing is logged before you say so.' }]"
+    />
     <div v-if="room" class="whole">
       <ProblemNote v-if="!stopped" :problem="problem" :mine="mine" @theirs="theirs" />
       <p v-if="!units.length">

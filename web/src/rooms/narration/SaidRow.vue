@@ -59,7 +59,11 @@ const why = (o: Schemas['StripOffer']) =>
     o.withdrawn_by && 'taken back in the next words',
     o.did !== 'done' && !o.withdrawn_by ? (o.acted ? '' : o.did) : '',
     ...o.doubts.map((d) => d.text),
-    !o.enter && o.acted ? 'kept as a note; its room is elsewhere' : '',
+    !o.enter && o.acted
+      ? /^(step|put_back|incident|heat)$/.test(o.kind)
+        ? 'not clear which: edit it, or it is kept as a note'
+        : 'kept as a note'
+      : '',
   ]
     .filter(Boolean)
     .join(' · ')
