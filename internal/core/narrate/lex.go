@@ -229,6 +229,9 @@ func (d *dictionary) lex(toks []tok) []item {
 		if it.b == 0 {
 			it.b = i + 1
 		}
+		if it.k == model && it.b < len(toks) && toks[it.b].isNum && toks[it.b-1].brk == 0 {
+			it.b++ // the figure is the model's
+		}
 		out = append(out, it)
 		i = it.b
 	}

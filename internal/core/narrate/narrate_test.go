@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -317,4 +318,114 @@ func ExampleSolve() {
 	// 4 step bracket "b bracket"
 	// 4 count screw ""
 	// 9 measure battery "m battery 43g"
+}
+
+// TestNumbers: figures and number words in the forms in which they are said.
+func TestNumbers(t *testing.T) {
+	for _, c := range []struct {
+		say  string
+		want []float64
+	}{
+		{"four", []float64{4}},
+		{"twenty two", []float64{22}},
+		{"a hundred and twenty eight", []float64{128}},
+		{"thirty four fifty", []float64{3450}},
+		{"four thousand and fifty", []float64{4050}},
+		{"two thousand one hundred and seventy", []float64{2170}},
+		{"four point two", []float64{4.2}},
+		{"six and a half", []float64{6.5}},
+		{"half a", []float64{.5}},
+		{"4,410 and 17.07 and 3,5", []float64{4410, 17.07, 3.5}},
+		{"five lobe", nil}, // a drive
+		{"one, two, three", []float64{1, 2, 3}},
+		{"the Drift 4 has 5", []float64{5}},
+		{"it is 12 Wh 45 g", []float64{12, 45}},
+		{"a T5 driver", nil},
+	} {
+		var got []float64
+		for _, k := range tokens([]cues.Cue{{Text: c.say}}) {
+			if k.isNum {
+				got = append(got, k.num)
+			}
+		}
+		if !slices.Equal(got, c.want) {
+			t.Errorf("%q: %v, want %v", c.say, got, c.want)
+		}
+	}
+}
+
+// TestClauses: where run-on speech is parted. This is the step on which it is won or lost.
+func TestClauses(t *testing.T) {
+	for say, want := range map[string]string{
+		"bracket off battery disconnected and two display plugs":      "bracket off|battery disconnected and two display plugs",
+		"i pulled the tab and it came out":                            "i pulled the tab|it came out",
+		"first the battery plug, then the coil and the camera":        "first the battery plug|then the coil and the camera",
+		"the brackets, two screws and the coil are out":               "the brackets two screws and the coil are out",
+		"earpiece in display plugs on":                                "earpiece in|display plugs on",
+		"the glass is off but i left the clips":                       "the glass is off|but|i left the clips",
+		"wireless charging i did not test":                            "wireless charging i did not test",
+		"if you pry there, the panel breaks":                          "if you pry there|the panel breaks",
+		"speaker does not vibration is fine":                          "speaker does not|vibration is fine",
+		"clamps on for fifteen minutes and i call it done":            "clamps on for|i call it done",
+		"the coax runs along the edge, under the tape":                "the coax runs along the edge under the tape",
+		"battery in with new adhesive board back":                     "battery in with new adhesive|board back",
+		"it works as well":                                            "it works as well",
+		"restart it once more":                                        "restart it once more",
+		"new seal round the rim":                                      "new seal round the rim",
+		"the display flex unplugged they say the board is glued down": "the display flex unplugged|they say the board is glued down",
+	} {
+		in := Input{Cues: []cues.Cue{{Text: say}}}
+		r := &reader{in: in, dict: newDictionary(in), toks: tokens(in.Cues)}
+		var got []string
+		for _, c := range clauses(r.particles(r.dict.lex(r.toks)), r.toks) {
+			var words []string
+			for _, it := range c.items {
+				words = append(words, it.s)
+			}
+			got = append(got, strings.Join(words, " "))
+		}
+		if g := strings.ReplaceAll(strings.Join(got, "|"), "#", ""); !sameClauses(g, want) {
+			t.Errorf("%q\n got %s\nwant %s", say, g, want)
+		}
+	}
+}
+
+// sameClauses compares without the words of figures, which are one sign when they are read.
+func sameClauses(got, want string) bool {
+	want = strings.ReplaceAll(want, "two ", "")
+	squeeze := func(s string) string { return strings.Join(strings.Fields(strings.ReplaceAll(s, "|", " | ")), " ") }
+	return squeeze(got) == squeeze(want)
+}
+
+// TestMoods: what was done, is planned, is only said.
+func TestMoods(t *testing.T) {
+	for say, want := range map[string]string{
+		"i lifted the display":                            "done true",
+		"the display comes off":                           "done true",
+		"i will lift the display tomorrow":                "intended false",
+		"let us lift the display":                         "intended true",
+		"if you lift the display":                         "hypothetical false",
+		"you could lift the display":                      "hypothetical false",
+		"i did not lift the display":                      "negated false",
+		"somebody told me to lift the display":            "said by others false",
+		"people say you lift the display":                 "said by others false",
+		"the display has to be lifted":                    "advised true",
+		"i was going to lift the display":                 "negated false",
+		"Lift the display. Lift the glass. Lift the coil": "advised true",
+	} {
+		out, err := Solve(Input{Cues: []cues.Cue{{Text: say}}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := "nothing"
+		for _, p := range out.Proposals {
+			if p.Kind == "step" && p.Object == "display" {
+				got = fmt.Sprint(p.Did, " ", p.Acted)
+				break
+			}
+		}
+		if got != want {
+			t.Errorf("%q: %s, want %s", say, got, want)
+		}
+	}
 }

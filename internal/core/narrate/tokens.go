@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"waryowl/internal/core/narrate/cues"
 )
@@ -106,7 +107,8 @@ func tokens(list []cues.Cue) []tok {
 			case strings.ContainsAny(gap, ",;:–—"):
 				t.brk = ','
 			}
-			if word[0] >= '0' && word[0] <= '9' {
+			small := len(word) == 1 || len(word) == 2 && word < "20" // models have small numbers: "for the Atoll 96" is a price
+			if word[0] >= '0' && word[0] <= '9' && !(small && named(out, text[:f[0]])) {
 				t.num, t.isNum = figure(word)
 			}
 			if two, is := contractions[word]; is {
@@ -141,6 +143,19 @@ func shortCue(list []cues.Cue) int {
 	}
 	slices.Sort(long)
 	return long[len(long)*9/10] * 65 / 100
+}
+
+// named says whether a figure belongs to a name: it stands directly behind a word with a capital letter that begins no sentence
+// and is no unit ("the Drift 4").
+func named(before []tok, text string) bool {
+	n := len(before)
+	if n < 2 || before[n-1].brk != 0 || before[n-2].brk == '.' || before[n-1].cue != before[n-2].cue {
+		return false
+	}
+	word := strings.TrimSpace(text)
+	word = word[strings.LastIndexByte(word, ' ')+1:]
+	r := []rune(word)
+	return len(r) > 2 && unicode.IsUpper(r[0]) && unicode.IsLower(r[1]) && units[before[n-1].w] == ""
 }
 
 // figure reads digits: a comma before three digits parts thousands, another one is a decimal mark.
