@@ -15,15 +15,20 @@ func byThing(head, verb string) string {
 			return "unfasten"
 		}
 	case head == "cable" || head == "coax" || strings.HasSuffix(head, "flex"):
-		if verb == "lift" || verb == "pull" || verb == "unfasten" || verb == "peel" {
+		if verb == "lift" || verb == "pull" || verb == "unfasten" || verb == "peel" || verb == "unclip" {
 			return "disconnect"
 		}
-	case head == "tape" || head == "film" || head == "sticker" || head == "adhesive" || head == "seal":
+	case peels(head):
 		if verb == "lift" || verb == "pull" || verb == "disconnect" {
 			return "peel"
 		}
 	}
 	return verb
+}
+
+// peels says whether a thing is one that is peeled.
+func peels(head string) bool {
+	return head == "tape" || head == "film" || head == "sticker" || head == "adhesive" || head == "seal"
 }
 
 // takes are the acts that need a thing of the phone; others are tools and phones.
@@ -73,7 +78,7 @@ func (r *reader) acts(c, next clause, things []np, m mood, taken []bool) {
 			before = before[n-1:] // the one that the relative clause speaks of
 		}
 		passive := it.state || it.done && !subject(c, i) && len(before) > 0 || passiveAt(c, i) && len(before) > 0
-		objects := objectsOf(after)
+		objects := r.objectsOf(c, after)
 		rule := "step.active"
 		if passive {
 			objects = before
@@ -84,6 +89,16 @@ func (r *reader) acts(c, next clause, things []np, m mood, taken []bool) {
 		}
 		if len(objects) == 0 && !passive && it.done && len(before) > 0 {
 			objects = before
+		}
+		if it.c == "unfasten" { // "two screws holding the board, undid those": the screws
+			fast := func(t np) bool { return t.head == "screw" || t.head == "standoff" }
+			if slices.ContainsFunc(objects, fast) {
+				objects = slices.DeleteFunc(slices.Clone(objects), func(t np) bool { return !fast(t) })
+			}
+		}
+		if it.k == back && c.has("new", "fresh", "replacement") && len(objects) > 0 &&
+			slices.Contains([]string{"apply", "connect", "install", "lay", "fit", "put", "put in"}, it.s) {
+			r.put = true
 		}
 		said := m
 		if i > 0 && (c.items[i-1].c == "before" || c.items[i-1].c == "without" || c.items[i-1].c == "while") {
@@ -134,6 +149,9 @@ func (r *reader) acts(c, next clause, things []np, m mood, taken []bool) {
 				if object == "" {
 					object = "display"
 				}
+			}
+			if it.c == "peel" && r.tape != "" && !peels(lastWord(object)) {
+				object = r.tape
 			}
 			if object == "pull tab" && it.c == "lift" && it.done {
 				object = "battery"
@@ -214,6 +232,7 @@ func (r *reader) acts(c, next clause, things []np, m mood, taken []bool) {
 		if putting && len(objects) > 0 {
 			for _, t := range things {
 				if (t.prep == "with" || t.prep == "on") && (t.head == "screw" || t.head == "standoff") && t.count > 0 &&
+					!slices.ContainsFunc(objects, func(o np) bool { return o.a == t.a && o.b == t.b }) &&
 					t.a > objects[0].a {
 					name := t.object
 					if name == "screw" {
@@ -309,9 +328,19 @@ func crosses(c clause, i, a int) bool {
 }
 
 // objectsOf are the things that a verb takes: the first without a preposition, and those joined to it.
-func objectsOf(after []np) []np {
+func (r *reader) objectsOf(c clause, after []np) []np {
 	var out []np
-	for _, t := range after {
+	for k, t := range after {
+		if k > 0 && len(out) > 0 && t.prep == "" { // the next one is joined by "and" or a comma, or it is another thought
+			last := after[k-1]
+			joined := r.toks[c.items[last.b-1].b-1].brk == ','
+			for _, x := range c.items[last.b:t.a] {
+				joined = joined || x.c == "and" || x.c == "then" || x.c == "or" || r.toks[x.b-1].brk == ','
+			}
+			if !joined {
+				break
+			}
+		}
 		if t.prep != "" {
 			if len(out) > 0 && t.prep == "with" && t.kind == noun && generic[out[0].head] {
 				out = append(out, t)

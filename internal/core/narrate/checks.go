@@ -96,7 +96,7 @@ func (r *reader) checks(c clause, things []np, m mood, taken []bool) {
 		}
 		name, tok := subject(i)
 		switch {
-		case name == "" && (it.s == "boots" || it.s == "starts" || it.s == "there is the logo" || it.s == "nothing happens"):
+		case name == "" && (it.s == "boots" || it.s == "starts" || it.s == "powers on" || it.s == "turns on" || it.s == "there is the logo" || it.s == "nothing happens"):
 			name, tok = "boot", it.a
 		case name == "" && it.s == "works" && (c.says("as well") || i == 0 && c.prev):
 			name, tok = r.checked(), it.a

@@ -39,6 +39,9 @@ func (r *reader) clause(c, next clause, before mood) mood {
 		if t.head == "screw" || t.head == "standoff" {
 			r.fast = t.object
 		}
+		if peels(t.head) {
+			r.tape = t.object
+		}
 		if swappable(t.head) && t.kind == noun {
 			r.big = t.head
 		}

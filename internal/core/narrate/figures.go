@@ -29,7 +29,7 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 			clamped = true
 		}
 	}
-	if wet != "" && !slices.ContainsFunc(c.items, func(x item) bool { return x.k == act && x.c == "clean" }) &&
+	if wet != "" && !c.says("no alcohol") && !c.says("without alcohol") && !c.says("no solvent") && !slices.ContainsFunc(c.items, func(x item) bool { return x.k == act && x.c == "clean" }) &&
 		(c.says("used") || wet != "" && (c.has("drop", "drops", "along", "use", "used", "little", "few", "put", "using") || len(c.items) < 8)) {
 		if m.did == "done" || m.did == "advised" || m.did == "hypothetical" {
 			object := "battery"
@@ -75,7 +75,7 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 		timed := slices.ContainsFunc(c.items, func(x item) bool { return x.unit == "min" || x.unit == "s" })
 		warm := hot != "" && hot != "?" ||
 			timed && r.heat >= 0 && r.in.Cues[r.toks[it.a].cue].Start-r.list[r.heat].Start < 60
-		if it.k == number && i > 0 && (c.items[i-1].s == "at" || c.items[i-1].s == "to") && it.n >= 40 && it.n <= 130 &&
+		if it.k == number && i > 0 && (c.items[i-1].s == "at" || c.items[i-1].s == "to" || c.items[i-1].k == method) && it.n >= 40 && it.n <= 130 &&
 			warm {
 			c.items[i].k, c.items[i].unit, c.items[i].c = value, "C", "C"
 			if hot == "" {
@@ -99,7 +99,8 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 				r.cover(c)
 				continue
 			}
-			if near && r.list[r.heat].Did == m.did && r.list[r.heat].Value != nil && r.list[r.heat].Value.Unit != "C" {
+			if near && (r.list[r.heat].Did == m.did || c.lead == "until") && r.list[r.heat].Value != nil &&
+				r.list[r.heat].Value.Unit != "C" {
 				h := &r.list[r.heat]
 				h.More = append(h.More, *h.Value)
 				h.Value = v
@@ -119,7 +120,8 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 			}
 			r.cover(c)
 		case timed && (hot != "" || c.says("on the mat") || c.says("is what you need")):
-			if near && hot != "plate" && tempered(r.list[r.heat]) && r.list[r.heat].Did == m.did &&
+			said := slices.ContainsFunc(c.items[:i], func(x item) bool { return x.unit == "C" })
+			if near && (hot != "plate" || said) && tempered(r.list[r.heat]) && r.list[r.heat].Did == m.did &&
 				len(r.list[r.heat].More) == 0 {
 				r.list[r.heat].More = append(r.list[r.heat].More, *v)
 				r.cover(c)
@@ -333,6 +335,12 @@ func (r *reader) cover(c clause) {
 // measure is a figure of a thing.
 func (r *reader) measure(c clause, things []np, m mood, i int, it item) {
 	object, _ := r.subject(things, i)
+	if !slices.ContainsFunc(things, func(t np) bool { return t.b <= i || t.prep != "" }) && len(things) > 0 && r.acted != "" {
+		object = r.acted // "it weighs nine grams, main board comes out": not of the board
+	}
+	if object == "opening" || c.has("weight", "mass") && len(things) == 0 {
+		object = "phone"
+	}
 	switch lastWord(object) { // what carries a figure is not what the figure is of
 	case "label", "code", "cable", "card tray", "sticker":
 		if r.acted != "" {

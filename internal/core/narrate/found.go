@@ -10,6 +10,9 @@ func (r *reader) counts(c clause, things []np, m mood, taken []bool) {
 	if m.did == "said by others" || m.did == "hypothetical" || c.has("covers", "hides", "hide") {
 		return
 	}
+	if n := len(r.list); n > 0 && r.list[n-1].Kind == "incident" && r.list[n-1].tok >= c.items[0].a {
+		return
+	}
 	fast := map[string]bool{
 		"screw":      true,
 		"standoff":   true,

@@ -46,6 +46,7 @@ var verbs = map[string][2]string{
 		"removed|lifted|lifted out|lifted off|took out|took off|taken out|taken off|taken away|came out|comes out|come out|lifts out|lifts off|lifts away|" +
 			"comes off|came off|come off|comes free|came free|come free|drops free|drops out|comes away|came away|come away|detached|popped out|pops out|lifted away|removing|got out|set aside|put aside|laid aside|slides out|drops off|pulls out"},
 	"disconnect": {"disconnect|unplug|unhook|pop off", "disconnected|unplugged|popped off|snap off|snaps off|snapped off|unhooked|disconnecting|unplugging|pops off"},
+	"unclip":     {"unclip", "unclipped|unclips"},
 	"unfasten":   {"unfasten|unscrew|undo|loosen|back out|screw out", "unfastened|unscrewed|undone|undid|loosened|backed out|unscrewing|undoing"},
 	"peel":       {"peel|peel back|peel off|peel away", "peeled|peeled back|peeled off|peels off|peels back|peeling"},
 	"pry":        {"pry|prise|pry up|pry off|lever|lever up", "pried|prised|prying|levered|pries off|pried off|pried up"},
@@ -79,10 +80,10 @@ var backs = map[string][2]string{
 
 // results of a check as they are said.
 var results = map[string]string{"works": "pass", "work": "pass", "worked": "pass", "is fine": "pass", "fine": "pass", "is ok": "pass", "ok": "pass", "okay": "pass",
-	"good": "pass", "is good": "pass", "starts": "pass", "boots": "pass", "working": "pass", "functions": "pass", "buzzes": "pass", "passes": "pass",
+	"good": "pass", "is good": "pass", "starts": "pass", "boots": "pass", "powers on": "pass", "turns on": "pass", "comes on": "pass", "working": "pass", "functions": "pass", "buzzes": "pass", "passes": "pass",
 	"yes": "pass", "is back": "pass", "works again": "pass", "fails": "lost", "failed": "lost", "fail": "lost", "still fails": "lost", "lost": "lost",
 	"dead": "lost", "is gone": "lost", "does not work": "lost", "not working": "lost", "stays dark": "lost", "is still lost": "lost", "is lost": "lost", "goes": "lost", "weak": "weak",
-	"a bit thin": "weak", "thin": "weak", "quiet": "weak", "dim": "weak", "stays at half": "weak", "crackles": "weak", "sounds thin": "weak",
+	"a bit thin": "weak", "thin": "weak", "quiet": "weak", "dim": "weak", "scratchy": "weak", "is scratchy": "weak", "distorted": "weak", "is distorted": "weak", "stays at half": "weak", "crackles": "weak", "sounds thin": "weak",
 	"no": "lost", "there is the logo": "pass", "nothing happens": "lost"}
 
 // units of measure as they are said.
@@ -250,7 +251,10 @@ func (d *dictionary) at(toks []tok, i int, before []item) item {
 	}
 	if strings.Contains("|switch|turn|power|switched|turned|powered|", "|"+t.w+"|") {
 		for n := 1; n < 4 && i+n < len(toks) && toks[i+n-1].brk == 0; n++ { // switch the phone off
-			if w := toks[i+n].w; w == "off" || w == "on" {
+			if w := toks[i+n].w; w == "off" || w == "on" || w == "down" {
+				if w == "down" {
+					w = "off"
+				}
 				return item{k: act, c: "switch-" + w, s: t.w + " " + w, b: i + n + 1, done: strings.HasSuffix(t.w, "ed")}
 			}
 		}
@@ -274,6 +278,9 @@ func (d *dictionary) at(toks []tok, i int, before []item) item {
 		}
 		if strings.HasPrefix(phrase, "back ") && i > 0 && toks[i-1].brk == 0 && strings.Contains("|the|its|whole|glued|", "|"+toks[i-1].w+"|") {
 			continue // the back, on
+		}
+		if n := len(before); strings.HasPrefix(phrase, "screw ") && n > 0 && before[n-1].k == drive && before[n-1].b == i {
+			continue // "cross screw in": the thing, not the verb
 		}
 		if phrase == "round" && !(i > 0 && toks[i-1].brk == 0 && (toks[i-1].isNum || strings.Contains("|a|one|another|second|third|each|last|", "|"+toks[i-1].w+"|"))) {
 			continue // all round the rim

@@ -1,6 +1,9 @@
 package narrate
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // np is a thing with its count: [count] [drive] modifiers head [of another].
 type np struct {
@@ -66,6 +69,10 @@ func (r *reader) things(c clause) []np {
 			k++
 		}
 	head:
+		if p.numTok >= 0 && k < len(its) && k > 0 && slices.Contains([]string{"long", "short", "longer", "shorter"}, its[k-1].s) &&
+			r.toks[its[k].a].cue != r.toks[its[k-1].a].cue {
+			p.count, p.numTok = 0, -1 // "seven short, two long": what follows is another thing
+		}
 		var names []string
 		end := k
 		for end < len(its) {
@@ -74,7 +81,8 @@ func (r *reader) things(c clause) []np {
 				!(x.k == drive && len(names) > 0 && false) {
 				break
 			}
-			if n := len(names); n > 0 && generic[names[n-1]] && x.k == noun && swappable(x.c) {
+			if n := len(names); n > 0 && x.k == noun && (generic[names[n-1]] && swappable(x.c) ||
+				r.toks[x.a].cue != r.toks[its[end-1].a].cue && (generic[names[n-1]] || strings.HasSuffix(names[n-1], " flex"))) {
 				break // "new adhesive, board back": two things
 			}
 			names = append(names, x.c)

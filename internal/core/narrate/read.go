@@ -29,6 +29,7 @@ type reader struct {
 	time     float64
 	scored   float64 // when a score was given last, plus one
 	paid     float64 // when a price was named last, plus one
+	tape     string  // tape, film or sticker that was named last
 	tail     *item   // the function that ended the clause before, nothing said of it yet
 	tried    string  // exchanged last
 	tabs     int     // pull tabs that were counted
@@ -170,6 +171,14 @@ func (r *reader) particles(items []item) []item {
 		case (it.c == "off" || it.c == "out" || it.c == "free") && (thing || be || taken || prev.k == act && prev.state) && after != "of" && after != "from":
 			it.k, it.done, it.state = act, true, true
 			it.c = "lift"
+			for k := i - 1; k >= max(0, i-5); k-- { // "pulled the camera out": one act
+				if x := &items[k]; x.k == act && !x.state {
+					if slices.Contains([]string{"pull", "slide", "pry", "lift"}, x.c) && !strings.Contains(x.s, " ") {
+						x.k = plain
+					}
+					break
+				}
+			}
 		case (it.c == "in" || it.c == "on" || it.c == "down" || it.c == "back") && thing && (after == "" || after == "then" || after == "and" || after == "with" ||
 			after == "first" || after == "last" || i+1 < len(items) && (items[i+1].k == back || items[i+1].k == act) || i+1 < len(items) && (items[i+1].k == number || items[i+1].k == drive || items[i+1].k == noun && it.c != "on")):
 			it.k, it.done, it.state = back, true, true

@@ -5,7 +5,7 @@ import (
 	"strings"
 )
 
-var sayVerb = map[string]string{"unfasten": "unscrew", "lift": "take out", "disconnect": "unplug", "peel": "peel off", "pry": "pry off", "cut": "cut around",
+var sayVerb = map[string]string{"unfasten": "unscrew", "lift": "take out", "disconnect": "unplug", "peel": "peel off", "pry": "pry off", "unclip": "unclip", "cut": "cut around",
 	"pull": "pull", "open": "open", "slide": "slide", "insert": "insert a tool at", "clean": "clean", "bend": "bent", "switch-off": "switch off",
 	"switch-on": "switch on"}
 

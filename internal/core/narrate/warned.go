@@ -41,7 +41,8 @@ func (r *reader) cautions(c, next clause, things []np, m mood) bool {
 	}
 	object, tok := "", c.items[0].a
 	if !c.has("it", "that", "them", "those") &&
-		(c.first && len(c.items) <= 3 || next.lead == "because" || next.has("behind", "there", "runs", "beneath") || r.named == "") {
+		(c.first && len(c.items) <= 3 || next.lead == "because" || next.has("behind", "there", "runs", "beneath", "where", "lives") ||
+			r.named == "" || r.named == "gap" || r.named == "rim") {
 		things = append(things, r.things(next)...)
 	}
 	for _, t := range things {
