@@ -97,7 +97,7 @@ func (r *reader) acts(c, next clause, things []np, m mood, taken []bool) {
 			}
 		}
 		if it.k == back && c.has("new", "fresh", "replacement") && len(objects) > 0 &&
-			slices.Contains([]string{"apply", "connect", "install", "lay", "fit", "put", "put in"}, it.s) {
+			slices.Contains(strings.Split("apply|connect|install|lay|fit|put|put in|goes in|goes on|installed|fitted|connected", "|"), it.s) {
 			r.put = true
 		}
 		said := m

@@ -37,7 +37,7 @@ func (r *reader) goOn(c clause, things []np, taken []bool) {
 		return
 	}
 	old := r.list[n-1]
-	if c.lead != "then" && c.lead != "after" && c.lead != "next" && !c.has("and", "after", "also") {
+	if c.lead != "then" && c.lead != "and" && c.lead != "after" && c.lead != "next" && !c.has("and", "after", "also") {
 		return
 	}
 	inside := func(k int) bool {
@@ -50,7 +50,7 @@ func (r *reader) goOn(c clause, things []np, taken []bool) {
 		}
 	}
 	for _, t := range things {
-		if t.kind != noun || t.head == "screw" && old.Verb != "unfasten" || t.head == "label" {
+		if t.kind != noun || t.head == "screw" && old.Verb != "unfasten" && old.Verb != "lift" || t.head == "label" {
 			continue
 		}
 		r.add(

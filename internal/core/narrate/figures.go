@@ -73,7 +73,7 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 	}
 	for i, it := range c.items { // "the pad at seventy"
 		timed := slices.ContainsFunc(c.items, func(x item) bool { return x.unit == "min" || x.unit == "s" })
-		warm := hot != "" && hot != "?" ||
+		warm := hot != "" ||
 			timed && r.heat >= 0 && r.in.Cues[r.toks[it.a].cue].Start-r.list[r.heat].Start < 60
 		if it.k == number && i > 0 && (c.items[i-1].s == "at" || c.items[i-1].s == "to" || c.items[i-1].k == method) && it.n >= 40 && it.n <= 130 &&
 			warm {
@@ -146,6 +146,8 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 			object, _ := r.subject(things, i)
 			if object == "" || c.says("together") {
 				object = "total"
+			} else if r.big != "" && c.has("new", "spare", "replacement") && !slices.ContainsFunc(things, func(t np) bool { return t.b <= i }) {
+				object = r.big
 			}
 			r.add(c, Proposal{Kind: "price", Object: object, Value: v, tok: it.a}, m)
 			r.paid = r.in.Cues[r.toks[it.a].cue].Start + 1
@@ -220,7 +222,10 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 		r.add(c, Proposal{Kind: "measure", Object: "screw length", Value: &Value{it.n, "mm"}, tok: it.a}, m)
 	case r.scored > 0 && now-r.scored < 30 && it.n <= 10 && (prev == "a" || prev == "is" || prev == "so") && !c.says("out of"):
 		r.add(c, Proposal{Kind: "score", Object: "phone", Value: &Value{it.n, "/10"}, tok: it.a}, m)
-	case r.paid > 0 && now-r.paid < 30 && it.n >= 3 && (len(things) > 0 || c.has("together", "for", "used")) && next != "by" && next != "of":
+	case (prev == "at" || prev == "to" || prev == "of" || prev == "with") && c.has("rated", "capacity") && it.n >= 500 && it.n <= 20000:
+		k := r.add(c, Proposal{Kind: "measure", Object: "battery", Value: &Value{it.n, "mAh"}, tok: it.a}, m)
+		r.list[k].Doubts = append(r.list[k].Doubts, Doubt{"figure", "the unit was not said; taken as mAh"})
+	case r.paid > 0 && now-r.paid < 30 && !c.has("rated", "capacity", "weighs") && it.n >= 3 && (len(things) > 0 || c.has("together", "for", "used")) && next != "by" && next != "of":
 		object, _ := r.subject(things, i)
 		if c.says("together") {
 			object = "total"
@@ -243,7 +248,7 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 			Proposal{Kind: "count", Object: old.Object, Count: int(it.n), tok: it.a},
 			mood{did: "done", acted: true},
 		)
-	case it.n > 1 && (c.says("in total") || c.has("counted", "count") && prev != "" || c.says("of them are") && next == "of" || prev == "by" && c.says("held by")):
+	case it.n > 1 && (c.has("altogether") && prev != "than" || next == "more" && r.fast != "" || c.says("in total") || c.has("counted", "count") && prev != "" || c.says("of them are") && next == "of" || prev == "by" && c.says("held by")):
 		object := r.named
 		for _, t := range things {
 			if t.kind == noun && t.prep == "" {

@@ -99,7 +99,8 @@ var extra = map[string]item{"sticker": {k: noun, c: "sticker"}, "post": {k: noun
 	"wrap": {k: noun, c: "wrap"}, "ground strap": {k: noun, c: "ground strap"}, "strap": {k: noun, c: "strap"}, "spacer": {k: noun, c: "washer"},
 	"camera cage": {k: noun, c: "rear camera"}, "stretch strip": {k: noun, c: "pull tab"}, "stretch tab": {k: noun, c: "pull tab"}, "pull strip": {k: noun, c: "pull tab"}, "port": {k: noun, c: "charge port"},
 	"charging": {k: check, c: "charging"}, "wifi": {k: check, c: "wi-fi"}, "wi fi": {k: check, c: "wi-fi"}, "torch": {k: check, c: "torch"},
-	"signal": {k: check, c: "signal"}, "cable charging": {k: check, c: "charging"}, "haptics": {k: noun, c: "haptic motor"}, "back cover": {k: noun, c: "rear glass"}, "rear cover": {k: noun, c: "rear glass"}, "logo": {k: plain}, "charger": {k: noun, c: "charger"}, "driver": {k: tool, c: "driver"},
+	"signal": {k: check, c: "signal"}, "cable charging": {k: check, c: "charging"}, "charging board": {k: noun, c: "charge port"}, "charge board": {k: noun, c: "charge port"}, "port board": {k: noun, c: "charge port"},
+	"dock connector": {k: noun, c: "charge port"}, "haptics": {k: noun, c: "haptic motor"}, "back cover": {k: noun, c: "rear glass"}, "rear cover": {k: noun, c: "rear glass"}, "logo": {k: plain}, "charger": {k: noun, c: "charger"}, "driver": {k: tool, c: "driver"},
 	"build": {k: noun, c: "build"}, "button cable": {k: noun, c: "button cable"}, "round": {k: noun, c: "heat round"}, "rounds": {k: noun, c: "heat round"},
 	"covers": {k: plain, c: "covers"}, "sounds": {k: plain, c: "sounds"}, "fan": {k: noun, c: "fan"}, "message": {k: noun, c: "message"}, "notice": {k: noun, c: "message"}, "vent": {k: noun, c: "vent"}, "heat mat": {k: method, c: "pad"}, "mat": {k: method, c: "pad"},
 	"hot plate": {k: method, c: "plate"}, "heat plate": {k: method, c: "plate"}, "plate": {k: method, c: "plate"}, "alcohol": {k: method, c: "alcohol"}, "solvent": {k: method, c: "alcohol"},
@@ -373,6 +374,9 @@ func (d *dictionary) figureAt(toks []tok, i int) item {
 		}
 		if u, is := units[p]; is && p != "" {
 			it.k, it.unit, it.c, it.b = value, u, u, i+1+n
+			if k := it.b; u == "EUR" && k < len(toks) && toks[k-1].brk == 0 && toks[k].isNum && toks[k].num >= 5 && toks[k].num < 100 {
+				it.n, it.b = it.n+toks[k].num/100, k+1 // nine euros fifty
+			}
 			return it
 		}
 	}

@@ -18,7 +18,7 @@ func (r *reader) merge() {
 	for _, p := range r.list {
 		twin := -1
 		for k := len(out) - 1; k >= 0 && p.Start-out[k].Start <= nearSeconds; k-- {
-			if r.same(out[k], p) {
+			if r.same(out[k], p) && (out[k].Object == p.Object || !generic[lastWord(p.Object)] || p.Start-out[k].Start <= 12) {
 				twin = k
 				break
 			}

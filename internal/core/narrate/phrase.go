@@ -39,6 +39,9 @@ func (r *reader) things(c clause) []np {
 			x := its[k]
 			switch {
 			case x.k == plain && determiners[x.c] && x.c != "of":
+				if x.c == "single" {
+					p.count, p.numTok = 1, x.a
+				}
 				if x.c == "both" || x.c == "all" {
 					p.each = true
 					if x.c == "both" {
