@@ -93,7 +93,7 @@ func clauses(items []item, toks []tok) []clause {
 		case it.k == number && it.a > 0 && toks[it.a-1].cue != toks[it.a].cue && next.k == noun && acts(cur.items) && last.k == plain && last.c != "to" &&
 			!preps[last.c] && !bes[last.c] && !joins[last.c] && !determiners[last.c] && !subjects[last.c]:
 			push("", false)
-		case it.k == plain && subjects[it.c] && len(cur.items) > 0 && !onlyChecks(cur.items) && !(last.k == plain && (joins[last.c] || bes[last.c])) && (last.k != act || last.done && (it.c == "they" || it.c == "i" || it.c == "we")) &&
+		case it.k == plain && subjects[it.c] && len(cur.items) > 0 && !onlyChecks(cur.items) && !(last.k == plain && (joins[last.c] || bes[last.c])) && (last.k != act || last.done && (it.c == "they" || it.c == "i" || it.c == "you" || it.c == "we")) &&
 			!(it.c == "there" && (last.k != noun && last.k != value || next.k != plain || !bes[next.c])) && !(it.c == "you" && last.k == plain):
 			push("", false)
 		case it.k == plain && (it.c == "it" || it.c == "that" || it.c == "this") && (acts(cur.items) || it.c == "it" && last.k == noun) && (next.k == plain && bes[next.c] || next.k == act && next.done || next.s == "weighs") &&

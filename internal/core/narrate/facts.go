@@ -42,7 +42,7 @@ func (r *reader) clause(c, next clause, before mood) mood {
 		if peels(t.head) {
 			r.tape = t.object
 		}
-		if swappable(t.head) && t.kind == noun {
+		if swappable(t.head) && t.kind == noun && !(own && k > 0) {
 			r.big = t.head
 		}
 	}
