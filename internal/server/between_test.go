@@ -43,6 +43,11 @@ func TestCompareThroughTheServer(t *testing.T) {
 	if !strings.Contains(before, cell) {
 		t.Fatalf("the batteries are no pair: %s", before)
 	}
+	// The other model has no way to anything: what changes at the bench is not known, and nothing is called the same.
+	said, _ := json.Marshal(p.must(200, "GET", path, nil).get("answer"))
+	if s := string(said); !strings.Contains(s, "not known") || strings.Contains(s, "as many") || strings.Contains(s, "the same") {
+		t.Errorf("said of models without ways: %s", s)
+	}
 	row := p.must(
 		201,
 		"POST",
