@@ -143,14 +143,14 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 	return h, nil
 }
 
-// timed reads captions; text without any times is dictation, one thought a line.
+// timed reads captions; text without any times is dictation, one thought a line, read as if five seconds lay between two.
 func timed(text string) (list []cues.Cue, known bool, err error) {
 	if list, err = cues.Read(text); err == nil || strings.Contains(text, "-->") {
 		return list, true, err
 	}
 	for line := range strings.Lines(text) {
 		if line = strings.TrimSpace(line); line != "" {
-			list = append(list, cues.Cue{Text: strings.TrimRight(line, ".") + "."})
+			list = append(list, cues.Cue{Start: float64(5 * len(list)), Text: strings.TrimRight(line, ".") + "."})
 		}
 	}
 	if len(list) == 0 {

@@ -112,7 +112,7 @@ function all() {
   for (const o of plain.value) taken.get(o.id)!.state = 'yes'
   if (waiting.value[0]) show(waiting.value[0].id)
 }
-const length = computed(() => heard.value?.summary.seconds ?? 0)
+const length = computed(() => (heard.value?.timed ? heard.value.summary.seconds : 0))
 const start = computed(() => {
   const latest = Date.now() - length.value * 1000 - 1000
   return new Date(Math.min(latest, began.value ? began.value.getTime() - length.value * 1000 : latest))
@@ -131,7 +131,7 @@ async function log(stops?: 'already done') {
           ...(stops ? { stops } : {}),
           lines: yeses.value.map((o) => {
             const t = taken.get(o.id)!
-            const said = { id: t.id, unit_id: t.unit, second: o.start, words: wordsOf(o) }
+            const said = { id: t.id, unit_id: t.unit, second: heard.value!.timed ? o.start : 0, words: wordsOf(o) }
             return t.line.trim()
               ? { ...said, line: t.line }
               : { ...said, note: `${o.say}: ${wordsOf(o)}`.slice(0, 400) }
