@@ -247,7 +247,7 @@ test.describe('a trial that differs from the bench is asked about', () => {
     await change.getByRole('button', { name: 'Save the trial' }).click()
     await expect(page.getByText('same pieces, second fitting')).toBeVisible()
     await page.getByRole('button', { name: 'Delete t25' }).click()
-    await expect(page.getByText('Trial t25 is deleted.')).toBeVisible()
+    await expect(page.getByText('Trial t25 is deleted')).toBeVisible()
     await page.getByRole('button', { name: 'Undo' }).click()
     await expect(page.getByRole('button', { name: 'Change t25' })).toBeVisible()
   })
