@@ -267,13 +267,17 @@ func means(out faultfind.Output, was string) string {
 	return fmt.Sprintf("then the %s, %.0f %%", said(out.Causes[0].Cause), 100*out.Causes[0].P)
 }
 
-// cautions are those of the steps that an act takes: opening the phone, the cell, the board.
+// cautions are those of the steps that an act takes: opening the phone, the cell (reached when a cause of the act is the battery or
+// its lead, or in danger by the symptom itself), the board.
 func (r *record) cautions(name string) []hazard.Caution {
 	a, known := faultfind.ActOf(r.Symptom, name)
 	if !known {
 		return []hazard.Caution{}
 	}
-	cell := strings.Contains(name, "battery") || r.Symptom == "swollen or hot" || r.Symptom == "water"
-	board := a.Opens == "board out" || strings.HasPrefix(name, "board")
-	return append([]hazard.Caution{}, hazard.Acting(a.Opens != "", cell, board)...)
+	cell := r.Symptom == "swollen or hot" || r.Symptom == "water"
+	_, components := faultfind.Causes(r.Symptom, name)
+	for _, c := range components {
+		cell = cell || a.Opens != "" && kind(c) == "battery"
+	}
+	return append([]hazard.Caution{}, hazard.Acting(a.Opens != "", cell, a.Opens == "board out")...)
 }
