@@ -99,38 +99,23 @@ func forbids(c clause) bool {
 	return false
 }
 
+// mishapWords are words of a mishap, its kind, and the thing that it happens to where the words say so.
 var mishapWords = []struct{ say, verb, head string }{
-	{
-		"came off by itself",
-		"cable-unclipped",
-		"",
-	},
+	{"came off by itself", "cable-unclipped", ""},
 	{"unclipped itself", "cable-unclipped", ""},
 	{"came off on its own", "cable-unclipped", ""},
-	{
-		"snapped",
-		"tab-broke",
-		"pull tab",
-	},
+	{"snapped", "tab-broke", "pull tab"},
 	{"broke off", "part-broke", ""},
 	{"broke", "part-broke", ""},
 	{"tore", "flex-torn", ""},
 	{"torn", "flex-torn", ""},
 	{"ripped", "flex-torn", ""},
-	{
-		"nick",
-		"flex-torn",
-		"",
-	},
+	{"nick", "flex-torn", ""},
 	{"cracked", "glass-cracked", ""},
 	{"shattered", "glass-cracked", ""},
 	{"ripple", "panel-marked", "display"},
 	{"blotch", "panel-marked", "display"},
-	{
-		"rolled somewhere",
-		"screw-lost",
-		"screw",
-	},
+	{"rolled somewhere", "screw-lost", "screw"},
 	{"lost one", "screw-lost", "screw"},
 	{"lost a screw", "screw-lost", "screw"},
 	{"is gone lost", "screw-lost", "screw"},
