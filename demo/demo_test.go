@@ -156,7 +156,8 @@ func TestTheDemoWorld(t *testing.T) {
 	for _, r := range theSwap.Rows {
 		if r.Mark == ledger.NoSeat {
 			misfit++
-			if r.Part != "battery" || r.State != "foreign@Drift 4 Slim" || r.Eye != ledger.Half || len(r.Verdicts) != len(theSwap.Checks) {
+			if r.Part != "battery" || r.State != "foreign@Drift 4 Slim" || r.Eye != ledger.Half ||
+				len(r.Verdicts) != len(theSwap.Checks) {
 				t.Errorf("does not seat: %s %s, eye %s, %d verdicts", r.Part, r.State, r.Eye, len(r.Verdicts))
 			}
 		}

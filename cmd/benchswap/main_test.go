@@ -57,7 +57,8 @@ func TestPlay(t *testing.T) {
 	}
 }
 
-// TestPlayMixed: the sums are the same whoever runs them, one at a time takes longer, and nothing false is said where no reading is.
+// TestPlayMixed: the sums are the same whoever runs them, one at a time takes longer, and nothing false is said where
+// no reading is.
 func TestPlayMixed(t *testing.T) {
 	ours, again := playMixed(20, 0, mixed.Advised), playMixed(20, 0, mixed.Advised)
 	if ours.said != again.said || ours.found != again.found || ours.works+ours.loss > 0 || ours.pairs != 2 {

@@ -19,8 +19,9 @@ type mixedTally struct {
 	minutes                         float64
 }
 
-// mixedWorlds prints the head table: worlds of which half have lone culprits and a tenth each pairs that nobody declared, hurt pieces,
-// one board that refuses, losses that stay and losses that come and go; by how often a reading is wrong.
+// mixedWorlds prints the head table: worlds of which half have lone culprits and a tenth each pairs that nobody
+// declared, hurt pieces, one board that refuses, losses that stay and losses that come and go; by how often a reading
+// is wrong.
 func mixedWorlds(worlds uint64) {
 	fmt.Printf("### Mixed worlds (%d studies of 4 to 6 slots at each noise, by what is advised and one part at a time)\n\n"+
 		"| wrong readings | policy | false “works” | false culprits | of verdicts | pairs found | minutes | of one at a time |\n"+
@@ -32,7 +33,8 @@ func mixedWorlds(worlds uint64) {
 			name string
 			t    mixedTally
 		}{{"one at a time", plain}, {"ours", ours}} {
-			fmt.Printf("| %g %% | %s | %d | %d | %d | %d of %d | %.0f | %.0f %% |\n", 100*noise, p.name, p.t.works, p.t.loss, p.t.said,
+			fmt.Printf("| %g %% | %s | %d | %d | %d | %d of %d | %.0f | %.0f %% |\n", 100*noise, p.name, p.t.works, p.t.loss,
+				p.t.said,
 				p.t.found, p.t.pairs, p.t.minutes/float64(worlds), 100*p.t.minutes/plain.minutes)
 		}
 	}

@@ -225,8 +225,8 @@ func TestAPracticeRefusesWhatCannotBe(t *testing.T) {
 	}
 }
 
-// TestWhatCouldHaveBeenKnown: a run in which two parts are lost only together says afterwards which they were and from which reading
-// on it was nearly sure; what was never read is said to be never told.
+// TestWhatCouldHaveBeenKnown: a run in which two parts are lost only together says afterwards which they were and
+// from which reading on it was nearly sure; what was never read is said to be never told.
 func TestWhatCouldHaveBeenKnown(t *testing.T) {
 	s := service(t)
 	level := slices.IndexFunc(sim.Levels, func(w sim.World) bool { return w.Name == "causes that combine" })

@@ -26,7 +26,8 @@ type sick struct {
 func (w *lab) sick(symptom, unit string) *sick {
 	w.t.Helper()
 	p := &sick{w, store.NewID()}
-	_, err := faults.Start(context.Background(), w.shop.Service, command(), p.id, faults.Begin{VisitID: store.NewID(), ModelID: w.model,
+	_, err := faults.Start(context.Background(), w.shop.Service, command(), p.id, faults.Begin{VisitID: store.NewID(),
+		ModelID:    w.model,
 		VisitFacts: store.VisitFacts{Sticker: "STONE", Said: "since the ferry", UnitID: unit}, Symptom: symptom})
 	w.must(err)
 	return p
@@ -40,7 +41,8 @@ func (p *sick) show() faults.Room {
 }
 
 func (p *sick) do(act, said string) error {
-	_, err := faults.Do(context.Background(), p.shop.Service, command(), p.id, faults.NewAct{ID: store.NewID(), Act: act, Answer: said})
+	_, err := faults.Do(context.Background(), p.shop.Service, command(), p.id, faults.NewAct{ID: store.NewID(), Act: act,
+		Answer: said})
 	return err
 }
 
@@ -65,13 +67,14 @@ func (p *sick) play(cause string) []string {
 	return acts
 }
 
-// TestASearchFromComingInToClosed: reseat before replace, what works clears causes, the closing control closes and teaches, and the
-// last act can be taken back with all that it taught.
+// TestASearchFromComingInToClosed: reseat before replace, what works clears causes, the closing control closes and
+// teaches, and the last act can be taken back with all that it taught.
 func TestASearchFromComingInToClosed(t *testing.T) {
 	w := newLab(t, "Atoll 30")
 	p := w.sick("no charge", "")
 	v := p.show()
-	if v.Visit.State != "in" || len(v.Symptoms) != 17 || len(v.Checks) < 4 || len(v.Choices) != 2 || v.Next[0].Yes == "" || v.Next[0].No == "" {
+	if v.Visit.State != "in" || len(v.Symptoms) != 17 || len(v.Checks) < 4 || len(v.Choices) != 2 ||
+		v.Next[0].Yes == "" || v.Next[0].No == "" {
 		t.Fatalf("%+v", v)
 	}
 	sum := 0.0
@@ -81,11 +84,13 @@ func TestASearchFromComingInToClosed(t *testing.T) {
 	if math.Abs(sum-1) > 0.001 {
 		t.Errorf("the chances add up to %g", sum)
 	}
-	_, err := faults.Change(context.Background(), w.shop.Service, command(), p.id, 1, store.FaultFacts{Symptom: "no charge",
-		Works: []string{"boot", "battery-health"}})
+	_, err := faults.Change(context.Background(), w.shop.Service, command(), p.id, 1,
+		store.FaultFacts{Symptom: "no charge",
+			Works: []string{"boot", "battery-health"}})
 	w.must(err)
 	if v = p.show(); len(v.Causes[0].Cleared) > 0 || !slices.ContainsFunc(v.Causes, func(c faults.Cause) bool {
-		return c.Name == "battery" && slices.Contains(c.Cleared, "Battery health shown") || c.Name == "battery" && len(c.Cleared) > 0 && c.P < c.Before
+		return c.Name == "battery" && slices.Contains(c.Cleared, "Battery health shown") || c.Name == "battery" &&
+			len(c.Cleared) > 0 && c.P < c.Before
 	}) {
 		t.Errorf("what works: %+v", v.Causes)
 	}
@@ -95,7 +100,8 @@ func TestASearchFromComingInToClosed(t *testing.T) {
 		t.Fatalf("%v", acts)
 	}
 	v = p.show()
-	if v.State != "repaired" || !slices.Equal(v.Ended, []string{"port lead"}) || v.Visit.State != "closed" || v.Owner == "" ||
+	if v.State != "repaired" || !slices.Equal(v.Ended, []string{"port lead"}) || v.Visit.State != "closed" ||
+		v.Owner == "" ||
 		!strings.Contains(words(v.Answer), "it was the port lead") {
 		t.Errorf("the end: %+v, %s", v.FaultCase, words(v.Answer))
 	}
@@ -117,11 +123,13 @@ func TestASearchFromComingInToClosed(t *testing.T) {
 	}
 }
 
-// TestADeadBoardWaitsForItsGate: no start, and nothing helps: the board is never called dead before every step of the gate.
+// TestADeadBoardWaitsForItsGate: no start, and nothing helps: the board is never called dead before every step of the
+// gate.
 func TestADeadBoardWaitsForItsGate(t *testing.T) {
 	w := newLab(t, "Atoll 31")
 	p := w.sick("no start", "")
-	gate := []string{"charger 15 min", "forced restart", "reseat battery lead", "reseat battery lead again", "known-good battery"}
+	gate := []string{"charger 15 min", "forced restart", "reseat battery lead", "reseat battery lead again",
+		"known-good battery"}
 	done := map[string]bool{}
 	for range 16 {
 		v := p.show()
@@ -149,7 +157,8 @@ func TestADeadBoardWaitsForItsGate(t *testing.T) {
 			t.Errorf("called dead without %q", g)
 		}
 	}
-	_, err := faults.Stop(context.Background(), w.shop.Service, command(), p.id, faults.End{Version: v.Version, State: "given up"})
+	_, err := faults.Stop(context.Background(), w.shop.Service, command(), p.id, faults.End{Version: v.Version,
+		State: "given up"})
 	var bad *fault.Fault
 	if !errors.As(err, &bad) || bad.Field != "why" {
 		t.Errorf("given up without a reason: %v", err)
@@ -157,7 +166,8 @@ func TestADeadBoardWaitsForItsGate(t *testing.T) {
 	_, err = faults.Stop(context.Background(), w.shop.Service, command(), p.id,
 		faults.End{Version: v.Version, State: "given up", Why: "the board is dead"})
 	w.must(err)
-	if v = p.show(); v.State != "given up" || v.Visit.State == "closed" || !strings.Contains(words(v.Answer), "the board is dead") {
+	if v = p.show(); v.State != "given up" || v.Visit.State == "closed" ||
+		!strings.Contains(words(v.Answer), "the board is dead") {
 		t.Errorf("%+v", v.FaultCase)
 	}
 	if err := p.do("forced restart", "yes"); !errors.As(err, &bad) || bad.Field != "state" {
@@ -165,13 +175,17 @@ func TestADeadBoardWaitsForItsGate(t *testing.T) {
 	}
 }
 
-// TestWhatASearchWrites: a study's phone gets its lines in the log and its move on the bench, the shelf loses a piece and the job is
-// counted; taking the acts back takes all of it back.
+// TestWhatASearchWrites: a study's phone gets its lines in the log and its move on the bench, the shelf loses a piece
+// and the job is counted; taking the acts back takes all of it back.
 func TestWhatASearchWrites(t *testing.T) {
 	w := newLab(t, "Atoll 32")
 	db := w.shop.Service.DB
-	shelf := store.Shelf{ShelfFacts: store.ShelfFacts{ModelID: w.model, Item: "battery", Grade: "original", Quantity: 2, Place: "shelf 1"}}
-	w.must(db.Transaction(func(g *gorm.DB) error { return store.Create(&store.Tx{DB: g, Arrived: w.shop.Service.Now()}, &shelf) }))
+	shelf := store.Shelf{ShelfFacts: store.ShelfFacts{ModelID: w.model, Item: "battery", Grade: "original", Quantity: 2,
+		Place: "shelf 1"}}
+	w.must(db.Transaction(func(g *gorm.DB) error {
+		return store.Create(&store.Tx{DB: g, Arrived: w.shop.Service.Now()},
+			&shelf)
+	}))
 	quantity := func() int {
 		x, err := store.Get[store.Shelf](db, shelf.ID)
 		w.must(err)
@@ -186,22 +200,26 @@ func TestWhatASearchWrites(t *testing.T) {
 		t.Errorf("the readings of the phone: %+v", v.FaultFacts)
 	}
 	account, err := swap.Tell(context.Background(), w.shop.Service, w.study, 0)
-	if err != nil || !strings.Contains(strings.Join(account.NotShown, " "), "PINE, “since the ferry”: the cause was not found") {
+	if err != nil || !strings.Contains(strings.Join(account.NotShown, " "),
+		"PINE, “since the ferry”: the cause was not found") {
 		t.Errorf("an open search is an open question: %v, %v", account.NotShown, err)
 	}
 	w.must(p.do("known-good battery", "yes"))
 	w.must(p.do("replace battery", "yes"))
 	w.must(p.do("closing control", "yes"))
 	if quantity() != 1 || rows("log_entries") != 3 || rows("swap_acts") != 1 || rows("work_orders") != 1 {
-		t.Errorf("shelf %d, log %d, moves %d, jobs %d", quantity(), rows("log_entries"), rows("swap_acts"), rows("work_orders"))
+		t.Errorf("shelf %d, log %d, moves %d, jobs %d", quantity(), rows("log_entries"), rows("swap_acts"),
+			rows("work_orders"))
 	}
 	for range 3 {
 		v := p.show()
 		_, err := faults.UndoAct(context.Background(), w.shop.Service, command(), p.id, v.Version)
 		w.must(err)
 	}
-	if quantity() != 2 || rows("log_entries") != 0 || rows("swap_acts") != 0 || rows("work_orders") != 0 || len(p.show().Acts) != 0 {
-		t.Errorf("taken back: shelf %d, log %d, moves %d, jobs %d", quantity(), rows("log_entries"), rows("swap_acts"), rows("work_orders"))
+	if quantity() != 2 || rows("log_entries") != 0 || rows("swap_acts") != 0 || rows("work_orders") != 0 ||
+		len(p.show().Acts) != 0 {
+		t.Errorf("taken back: shelf %d, log %d, moves %d, jobs %d", quantity(), rows("log_entries"), rows("swap_acts"),
+			rows("work_orders"))
 	}
 }
 
@@ -236,11 +254,13 @@ func TestASearchRefusesWhatCannotBe(t *testing.T) {
 	}
 	w.must(q.do("restart", "no"))
 	v := q.show()
-	if _, err := faults.Change(ctx, s, command(), q.id, v.Version, store.FaultFacts{Symptom: "no start"}); !errors.As(err, &bad) ||
+	if _, err := faults.Change(ctx, s, command(), q.id, v.Version,
+		store.FaultFacts{Symptom: "no start"}); !errors.As(err, &bad) ||
 		bad.Field != "symptom" {
 		t.Errorf("another symptom after an act: %v", err)
 	}
-	if _, err := faults.Change(ctx, s, command(), q.id, v.Version, store.FaultFacts{Symptom: "no charge", Works: []string{"dancing"}}); !errors.As(err,
+	if _, err := faults.Change(ctx, s, command(), q.id, v.Version, store.FaultFacts{Symptom: "no charge",
+		Works: []string{"dancing"}}); !errors.As(err,
 		&bad) || bad.Field != "works[0]" {
 		t.Errorf("a check that nobody knows: %v", err)
 	}

@@ -84,13 +84,17 @@ func TestARecordingAsksItsStops(t *testing.T) {
 	if n := len(e.Entries); n != 2 || len(e.Entries[1].Detail.Stops) == 0 {
 		t.Errorf("%d entries, stops %v", n, e.Entries)
 	}
-	bad := strip.Accepted{Recording: store.NewID(), Began: w.Service.Now().Add(-time.Hour), Stops: "already done", Lines: []strip.SaidLine{
-		{ID: store.NewID(), UnitID: w.amber, Line: "rear glass off"}, {ID: store.NewID(), UnitID: store.NewID(), Line: "rear glass off"}}}
-	if _, err = strip.Accept(context.Background(), w.Service, command(), w.study, bad); err == nil || w.told(w.amber) != "" {
+	bad := strip.Accepted{Recording: store.NewID(), Began: w.Service.Now().Add(-time.Hour), Stops: "already done",
+		Lines: []strip.SaidLine{
+			{ID: store.NewID(), UnitID: w.amber, Line: "rear glass off"}, {ID: store.NewID(), UnitID: store.NewID(),
+				Line: "rear glass off"}}}
+	if _, err = strip.Accept(context.Background(), w.Service, command(), w.study, bad); err == nil ||
+		w.told(w.amber) != "" {
 		t.Errorf("%v; logged: %s", err, w.told(w.amber))
 	}
 	bad.Lines, bad.Began = bad.Lines[:1], w.Service.Now().Add(time.Hour)
-	if _, err = strip.Accept(context.Background(), w.Service, command(), w.study, bad); err == nil || !strings.Contains(err.Error(), "began") {
+	if _, err = strip.Accept(context.Background(), w.Service, command(), w.study, bad); err == nil ||
+		!strings.Contains(err.Error(), "began") {
 		t.Errorf("said in the future: %v", err)
 	}
 }

@@ -322,7 +322,8 @@ func TestWhatCountsInATrial(t *testing.T) {
 	}
 }
 
-// dayOf puts PINE on a day and asks what the lab would test there: within the minutes left, and the repeats of the room.
+// dayOf puts PINE on a day and asks what the lab would test there: within the minutes left, and the repeats of the
+// room.
 func (w *lab) dayOf(room swap.Room) {
 	w.t.Helper()
 	ctx := context.Background()
@@ -746,8 +747,8 @@ func TestAThirdPhoneOfAnotherBuild(t *testing.T) {
 	}
 }
 
-// TestVerdictsThatACarefulReaderSigns: through the room, what comes and goes is no working part, damage spoils only what
-// it names, and a board that keeps a loss is brought back first.
+// TestVerdictsThatACarefulReaderSigns: through the room, what comes and goes is no working part, damage spoils only
+// what it names, and a board that keeps a loss is brought back first.
 func TestVerdictsThatACarefulReaderSigns(t *testing.T) {
 	ctx := context.Background()
 	w := newLab(t, "Atoll 31")

@@ -35,8 +35,8 @@ type Study struct {
 	Faults    []any            `json:"faults,omitempty" nullable:"false" doc:"searches of earlier versions; they are not read"`
 }
 
-// Document is a model with its studies. Ids in it are names ("part battery", "step s3", "unit PINE"), which a reader gives
-// ids of its own; pictures and accounts are left out.
+// Document is a model with its studies. Ids in it are names ("part battery", "step s3", "unit PINE"), which a reader
+// gives ids of its own; pictures and accounts are left out.
 type Document struct {
 	Format   string             `json:"format" enum:"waryowl-document"`
 	Version  int                `json:"version" minimum:"1" maximum:"1"`

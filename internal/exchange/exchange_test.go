@@ -73,10 +73,14 @@ func document(t *testing.T, s *act.Service, id string) string {
 func TestADocumentComesBackAsItWent(t *testing.T) {
 	ctx := context.Background()
 	s, models := world(t)
-	sick := store.FaultCase{VisitID: store.NewID(), ModelID: models["Drift 4"], FaultFacts: store.FaultFacts{Symptom: "no charge"},
-		Acts:  []store.FaultAct{{ID: store.NewID(), Act: "reseat port lead", Answer: "yes", By: "Somebody"}},
-		State: "repaired", Ended: []string{"port lead", "charge port"}, Why: "words about somebody"}
-	if err := s.DB.Transaction(func(g *gorm.DB) error { return store.Create(&store.Tx{DB: g, Arrived: s.Now()}, &sick) }); err != nil {
+	sick := store.FaultCase{VisitID: store.NewID(), ModelID: models["Drift 4"],
+		FaultFacts: store.FaultFacts{Symptom: "no charge"},
+		Acts:       []store.FaultAct{{ID: store.NewID(), Act: "reseat port lead", Answer: "yes", By: "Somebody"}},
+		State:      "repaired", Ended: []string{"port lead", "charge port"}, Why: "words about somebody"}
+	if err := s.DB.Transaction(func(g *gorm.DB) error {
+		return store.Create(&store.Tx{DB: g, Arrived: s.Now()},
+			&sick)
+	}); err != nil {
 		t.Fatal(err)
 	}
 	stray := regexp.MustCompile(`[0-9a-f]{8}-[0-9a-f]{4}-7[0-9a-f]{3}-`)
@@ -91,7 +95,8 @@ func TestADocumentComesBackAsItWent(t *testing.T) {
 			t.Fatalf("%s: %v", name, err)
 		}
 		var learned []store.FaultCount // closed cases teach the workshop that takes them in, and say nothing of people
-		if err := s.DB.Where("model_id = ?", in.ModelID).Find(&learned).Error; err != nil || (len(learned) == 2) != (name == "Drift 4") ||
+		if err := s.DB.Where("model_id = ?", in.ModelID).Find(&learned).Error; err != nil ||
+			(len(learned) == 2) != (name == "Drift 4") ||
 			strings.Contains(out, "Somebody") || strings.Contains(out, "words about") {
 			t.Errorf("%s: learned %+v, %v", name, learned, err)
 		}
@@ -165,7 +170,8 @@ func TestBrokenDocuments(t *testing.T) {
 
 func asFault(err error, f **fault.Fault) bool { return errors.As(err, f) }
 
-// TestDocumentsHoldTheirSchema: what is written is valid by a reader of JSON Schema that is not ours; what is broken is not.
+// TestDocumentsHoldTheirSchema: what is written is valid by a reader of JSON Schema that is not ours; what is broken
+// is not.
 func TestDocumentsHoldTheirSchema(t *testing.T) {
 	text, err := exchange.Schema()
 	if err != nil {

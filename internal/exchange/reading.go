@@ -216,7 +216,8 @@ func (d Document) check() error {
 	for i, c := range d.Cases {
 		s, known := faultfind.Shipped().Symptoms[c.Symptom]
 		if !known || c.State != "repaired" {
-			return fault.New(fmt.Sprintf("cases[%d].symptom", i), c.Symptom, "a symptom of the list, of a case that ended repaired")
+			return fault.New(fmt.Sprintf("cases[%d].symptom", i), c.Symptom,
+				"a symptom of the list, of a case that ended repaired")
 		}
 		for j, cause := range c.Ended {
 			if _, known := s.Causes[cause]; !known {
@@ -277,8 +278,8 @@ type Taken struct {
 	Rows    int      `json:"rows"`
 }
 
-// Import puts a document in as a new model, all of it or nothing; name takes the place of the model's own name where that
-// is on record already.
+// Import puts a document in as a new model, all of it or nothing; name takes the place of the model's own name where
+// that is on record already.
 func Import(ctx context.Context, s *act.Service, c act.Command, text []byte, name string) (Taken, error) {
 	d, err := Read(text)
 	if err != nil {
@@ -360,8 +361,8 @@ func readable(db *gorm.DB, d Document) error {
 	return nil
 }
 
-// inOrder runs the steps of a transaction one after the other and stops at the first that fails: after a deadlock the database has
-// rolled back already, and whatever ran on would be committed by itself.
+// inOrder runs the steps of a transaction one after the other and stops at the first that fails: after a deadlock the
+// database has rolled back already, and whatever ran on would be committed by itself.
 func inOrder(steps ...func() error) error {
 	for _, step := range steps {
 		if err := step(); err != nil {

@@ -16,8 +16,10 @@ func (p *person) otherModel(name string) (model, cell string) {
 	p.t.Helper()
 	model = p.must(201, "POST", "/api/models", m{"id": store.NewID(), "maker": "Pellow", "name": name, "entry": "back",
 		"width_mm": 70, "height_mm": 140}).str("id")
-	for i, part := range []m{{"name": "battery", "family": "PW", "kind": "battery", "slot": true, "x_mm": 2, "y_mm": 3, "w_mm": 22,
-		"h_mm": 30, "measures": []m{{"kind": "connector width", "unit": "mm", "readings": []float64{8.4, 8.41}, "resolution": 0.01}}},
+	for i, part := range []m{{"name": "battery", "family": "PW", "kind": "battery", "slot": true, "x_mm": 2, "y_mm": 3,
+		"w_mm": 22,
+		"h_mm": 30, "measures": []m{{"kind": "connector width", "unit": "mm", "readings": []float64{8.4, 8.41},
+			"resolution": 0.01}}},
 		{"name": "lid", "family": "FR"}} {
 		part["id"] = store.NewID()
 		id := p.must(201, "POST", "/api/models/"+model+"/parts", part).str("id")
@@ -45,7 +47,8 @@ func TestCompareThroughTheServer(t *testing.T) {
 	}
 	// The other model has no way to anything: what changes at the bench is not known, and nothing is called the same.
 	said, _ := json.Marshal(p.must(200, "GET", path, nil).get("answer"))
-	if s := string(said); !strings.Contains(s, "not known") || strings.Contains(s, "as many") || strings.Contains(s, "the same") {
+	if s := string(said); !strings.Contains(s, "not known") || strings.Contains(s, "as many") ||
+		strings.Contains(s, "the same") {
 		t.Errorf("said of models without ways: %s", s)
 	}
 	row := p.must(
@@ -70,8 +73,8 @@ func TestCompareThroughTheServer(t *testing.T) {
 	p.must(200, "GET", "/api/models/"+b.model+"/generations", nil)
 }
 
-// TestFitThroughTheServer: a test moves the chart, a connector that is shown to differ is not mated without a reason, and
-// a foreign piece in the swap lab counts as well.
+// TestFitThroughTheServer: a test moves the chart, a connector that is shown to differ is not mated without a reason,
+// and a foreign piece in the swap lab counts as well.
 func TestFitThroughTheServer(t *testing.T) {
 	p := start(t).as(act.Analyst)
 	b := p.bench()
@@ -90,7 +93,8 @@ func TestFitThroughTheServer(t *testing.T) {
 	if grade != "shut" {
 		t.Errorf("an untested pair is %s", grade)
 	}
-	test := m{"id": store.NewID(), "kind": "battery", "donor_model_id": other, "outcome": "full", "fittings": 2, "build": "4.1",
+	test := m{"id": store.NewID(), "kind": "battery", "donor_model_id": other, "outcome": "full", "fittings": 2,
+		"build":      "4.1",
 		"conditions": []string{"charger", "waited", "reseated", "known-good", "home", "deep"},
 		"width":      m{"piece_mm": 8.4, "host_mm": 8.0, "u_mm": 0.01}}
 	if a := p.do("POST", "/api/models/"+b.model+"/fit-tests", test); a.status != 422 ||
@@ -175,8 +179,8 @@ func plainly(v any) any {
 	return v
 }
 
-// TestMergesAreTakenBack: two records of a part, or of a model, become one; everything that spoke of the one speaks of the
-// other; and the undo leaves all as it was.
+// TestMergesAreTakenBack: two records of a part, or of a model, become one; everything that spoke of the one speaks
+// of the other; and the undo leaves all as it was.
 func TestMergesAreTakenBack(t *testing.T) {
 	p := start(t).as(act.Analyst)
 	b := p.bench()
@@ -236,7 +240,8 @@ func TestStartFromThePredecessor(t *testing.T) {
 	p := start(t).as(act.Analyst)
 	b := p.bench()
 	p.log(b, b.pine, m{"verb": "lift", "what": "lid", "side": "front", "frees": []string{b.lid}, "seconds": 30}, 20)
-	next := p.must(201, "POST", "/api/models", m{"id": store.NewID(), "maker": "Pellow", "name": "Drift 90", "entry": "front"}).
+	next := p.must(201, "POST", "/api/models", m{"id": store.NewID(), "maker": "Pellow", "name": "Drift 90",
+		"entry": "front"}).
 		str("id")
 	made := p.must(201, "POST", "/api/models/"+next+"/start-from", m{"from": b.model})
 	if made.str("predecessor") == "<nil>" {

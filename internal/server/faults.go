@@ -55,7 +55,8 @@ func (s *server) faultRoutes() {
 		func(ctx context.Context, c act.Command, in *versioned) (store.FaultCase, error) {
 			return faults.UndoAct(ctx, s.App, c, in.ID, in.Version)
 		})
-	writeAs(s, "POST", "/api/faults/{id}/end", "end-fault", "End a search without a repair, or open it again", act.Visits, http.StatusOK,
+	writeAs(s, "POST", "/api/faults/{id}/end", "end-fault", "End a search without a repair, or open it again",
+		act.Visits, http.StatusOK,
 		func(ctx context.Context, c act.Command, in *newRow[faults.End]) (store.FaultCase, error) {
 			return faults.Stop(ctx, s.App, c, in.ByID.ID, in.Body)
 		})

@@ -56,8 +56,8 @@ func TestOneUnsignedRequestBurnsNothing(t *testing.T) {
 	}
 }
 
-// TestNamesThatAreOneShareTheirAllowance: case, accents, blanks and marks that cannot be seen make no new name, a stranger
-// does not lock the owner's device out, and no flood of names makes the limits forget.
+// TestNamesThatAreOneShareTheirAllowance: case, accents, blanks and marks that cannot be seen make no new name, a
+// stranger does not lock the owner's device out, and no flood of names makes the limits forget.
 func TestNamesThatAreOneShareTheirAllowance(t *testing.T) {
 	w := start(t)
 	p := w.nobody()
@@ -67,7 +67,8 @@ func TestNamesThatAreOneShareTheirAllowance(t *testing.T) {
 	own := w.nobody()
 	own.must(200, "POST", "/api/session", m{"name": "technician", "password": "correct horse"})
 	held := 0
-	for _, name := range []string{"technician", "Technician", "téchnician", "TECHNICIAN ", "tech\u200dnician", "ｔechnician",
+	for _, name := range []string{"technician", "Technician", "téchnician", "TECHNICIAN ", "tech\u200dnician",
+		"ｔechnician",
 		"technician", "Technician", "téchnician", "TECHNICIAN ", "technician", "Technician", "téchnician", "technician"} {
 		if guess(name) == 429 {
 			held++
@@ -189,7 +190,8 @@ func TestHostileInputIsNamed(t *testing.T) {
 func nested(t *testing.T) [][2]string {
 	t.Helper()
 	var list [][2]string
-	for _, e := range []any{&store.Model{}, &store.Part{}, &store.PlanStep{}, &store.Study{}, &store.Unit{}, &store.LogEntry{},
+	for _, e := range []any{&store.Model{}, &store.Part{}, &store.PlanStep{}, &store.Study{}, &store.Unit{},
+		&store.LogEntry{},
 		&store.Trial{}, &store.SwapAct{}, &store.FaultCase{}, &store.Closing{}, &store.Photo{}, &store.Outcome{},
 		&store.Lot{}, &store.FitTest{}} {
 		s, err := schema.Parse(e, &sync.Map{}, schema.NamingStrategy{})
@@ -290,8 +292,8 @@ func TestAStoredValueNeverBreaksARoom(t *testing.T) {
 	}
 }
 
-// TestFuzzRoutes sends requests made from the OpenAPI document with hostile values: no answer is a 5xx. WARYOWL_FUZZ says
-// how many; a failing one is told with its seed.
+// TestFuzzRoutes sends requests made from the OpenAPI document with hostile values: no answer is a 5xx. WARYOWL_FUZZ
+// says how many; a failing one is told with its seed.
 func TestFuzzRoutes(t *testing.T) {
 	n := 5000
 	if k, err := strconv.Atoi(os.Getenv("WARYOWL_FUZZ")); err == nil {
@@ -434,7 +436,8 @@ func (f *fuzzer) value(s any, depth int) any {
 		return f.value(at(f.doc, strings.Split(strings.TrimPrefix(ref, "#/"), "/")...), depth)
 	}
 	if f.r.IntN(25) == 0 || depth > 6 {
-		return f.pick(nil, "", "x", -1, 1e300, 0, true, []any{}, map[string]any{}, "\x00", "\u202e", strings.Repeat("ä", 5000),
+		return f.pick(nil, "", "x", -1, 1e300, 0, true, []any{}, map[string]any{}, "\x00", "\u202e", strings.Repeat("ä",
+			5000),
 			[]any{[]any{"x"}}, map[string]any{"": nil}, "🔋", f.known[0])
 	}
 	if enum := items(schema["enum"]); len(enum) > 0 {

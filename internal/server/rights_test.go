@@ -285,8 +285,8 @@ func TestPeople(t *testing.T) {
 	}
 }
 
-// TestBehindAProxy: only a declared proxy may say that a request came over TLS; then cookies are for TLS alone and browsers
-// are told to stay there. What is counted is told on a handler of its own.
+// TestBehindAProxy: only a declared proxy may say that a request came over TLS; then cookies are for TLS alone and
+// browsers are told to stay there. What is counted is told on a handler of its own.
 func TestBehindAProxy(t *testing.T) {
 	w := start(t)
 	for name, c := range map[string]struct {
@@ -330,7 +330,8 @@ func TestBehindAProxy(t *testing.T) {
 		}
 		page := httptest.NewRecorder()
 		told.ServeHTTP(page, httptest.NewRequest("GET", "/metrics", nil))
-		for _, want := range []string{`waryowl_requests_total{method="POST",status="200"} 1`, "waryowl_request_seconds_count", "go_sql_open_connections"} {
+		for _, want := range []string{`waryowl_requests_total{method="POST",status="200"} 1`,
+			"waryowl_request_seconds_count", "go_sql_open_connections"} {
 			if !strings.Contains(page.Body.String(), want) {
 				t.Errorf("%s: no %s in the counts", name, want)
 			}

@@ -31,8 +31,8 @@ import (
 )
 
 // Config says how the server behaves. Calibration is the maker's service; without an address it is said that none is
-// set up. Demo shows the demo sign-ins on the first page. Secure marks cookies for TLS only. Proxies are those whose word
-// about the address of a request counts.
+// set up. Demo shows the demo sign-ins on the first page. Secure marks cookies for TLS only. Proxies are those whose
+// word about the address of a request counts.
 type Config struct {
 	App         *act.Service
 	Calibration *calibration.Client
@@ -72,8 +72,8 @@ const (
 	healthPatience = 1800 * time.Millisecond
 )
 
-// within answers every request in time: what is asked of the database and the engines ends with its context, and what does
-// not listen to it is answered for.
+// within answers every request in time: what is asked of the database and the engines ends with its context, and what
+// does not listen to it is answered for.
 func within(next http.Handler) http.Handler {
 	limited := func(limit time.Duration) http.Handler {
 		ending := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -147,7 +147,8 @@ func New(c Config) (handler, told http.Handler, err error) {
 		}
 		io.WriteString(w, "ready\n")
 	})
-	all.HandleFunc("GET /healthz", func(w http.ResponseWriter, r *http.Request) { // no session: it would wait for the database
+	all.HandleFunc("GET /healthz", func(w http.ResponseWriter,
+		r *http.Request) { // no session: it would wait for the database
 		ctx, cancel := context.WithTimeout(r.Context(), healthPatience)
 		defer cancel()
 		if err := pool.PingContext(ctx); err != nil {
@@ -194,7 +195,8 @@ func inTime(next http.Handler) http.Handler {
 
 // upload says that a request may carry a picture or a whole plan.
 func upload(r *http.Request) bool {
-	return r.Method == http.MethodPost && (strings.HasSuffix(r.URL.Path, "/photos") || strings.HasSuffix(r.URL.Path, "/plan"))
+	return r.Method == http.MethodPost && (strings.HasSuffix(r.URL.Path, "/photos") ||
+		strings.HasSuffix(r.URL.Path, "/plan"))
 }
 
 // OpenAPI returns the OpenAPI 3.1 document of the routes.
@@ -233,12 +235,15 @@ func build(c Config) (*server, *gin.Engine) {
 	config.DocsPath, config.OpenAPIPath, config.SchemasPath = "", "", ""
 	config.CreateHooks = nil // no $schema in bodies
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
-	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(c.Proxies), rights: map[string]act.Right{},
+	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(c.Proxies),
+		rights:  map[string]act.Right{},
 		answers: newAnswers(), build: store.Edition()}
 	s.api.UseMiddleware(s.guard, s.remember)
-	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.faultRoutes, s.intakeRoutes, s.stripRoutes, s.wordRoutes,
+	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.faultRoutes, s.intakeRoutes,
+		s.stripRoutes, s.wordRoutes,
 		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,
-		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.dayRoutes, s.peopleRoutes, s.betweenRoutes, s.tradeRoutes} {
+		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.dayRoutes, s.peopleRoutes, s.betweenRoutes,
+		s.tradeRoutes} {
 		room()
 	}
 	return s, engine

@@ -78,7 +78,8 @@ func (s *server) stripRoutes() {
 		func(ctx context.Context, c act.Command, in *newRow[strip.Accepted]) (strip.Entered, error) {
 			return strip.Accept(ctx, s.App, c, in.ID, in.Body)
 		})
-	writeAs(s, "POST", "/api/studies/{id}/narration/undo", "undo-narration", "Take a recording's entries out of the log", act.Studies,
+	writeAs(s, "POST", "/api/studies/{id}/narration/undo", "undo-narration", "Take a recording's entries out of the log",
+		act.Studies,
 		http.StatusOK, func(ctx context.Context, c act.Command, in *newRow[strip.Unsay]) (strip.Entered, error) {
 			return strip.TakeBack(ctx, s.App, c, in.ID, in.Body)
 		})

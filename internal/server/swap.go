@@ -109,7 +109,8 @@ func (s *server) swapRoutes() {
 		func(ctx context.Context, c act.Command, in *newRow[TrialChange]) (store.Trial, error) {
 			return swap.ChangeTrial(ctx, s.App, c, in.ID, in.Body.Version, in.Body.TrialFacts)
 		})
-	write(s, "POST", "/api/trials/{id}/gate", "pass-gate", "Record a step tried before a board is called dead", act.Studies,
+	write(s, "POST", "/api/trials/{id}/gate", "pass-gate", "Record a step tried before a board is called dead",
+		act.Studies,
 		func(ctx context.Context, c act.Command, in *newRow[GateStep]) (store.Trial, error) {
 			return swap.PassGate(ctx, s.App, c, in.ID, in.Body.Version, in.Body.Step)
 		})

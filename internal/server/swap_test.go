@@ -157,14 +157,16 @@ func TestFaultsAndPracticeOverTheInterface(t *testing.T) {
 	w := start(t)
 	p := w.as(act.Analyst)
 	b := p.bench()
-	f := m{"id": store.NewID(), "visit_id": store.NewID(), "unit_id": b.pine, "sticker": "PINE", "state": "in", "said": "dull in one corner"}
+	f := m{"id": store.NewID(), "visit_id": store.NewID(), "unit_id": b.pine, "sticker": "PINE", "state": "in",
+		"said": "dull in one corner"}
 	made := p.must(201, "POST", "/api/faults", f)
 	at := "/api/faults/" + made.str("id")
 	p.must(200, "PUT", at, m{"version": 1, "symptom": "touch dead", "works": []string{"picture"}})
 	if a := p.do("PUT", at, m{"version": 1, "symptom": "touch dead"}); a.status != 409 {
 		t.Errorf("a stale change: %d", a.status)
 	}
-	if a := p.do("POST", at+"/acts", m{"id": store.NewID(), "act": "shaking", "answer": "no"}); a.status != 422 || !strings.Contains(a.text, "act") {
+	if a := p.do("POST", at+"/acts", m{"id": store.NewID(), "act": "shaking", "answer": "no"}); a.status != 422 ||
+		!strings.Contains(a.text, "act") {
 		t.Errorf("an act that nobody knows: %d %s", a.status, a.text)
 	}
 	act1 := m{"id": store.NewID(), "act": "restart", "answer": "yes"}

@@ -81,16 +81,18 @@ func (b *Bench) strikes(l Lock, unit string) bool {
 // Trapped says that something comes and goes here, ends by an act, needs two undeclared parts or is hurt on the way.
 func (w World) Trapped() bool { return w.Sometimes+w.Until+w.Undeclared+w.OneBoard+w.Damage > 0 }
 
-// Costs says whether a part of the other phone alone costs the check on a build: always, now and then, or until a reset.
+// Costs says whether a part of the other phone alone costs the check on a build: always, now and then, or until a
+// reset.
 func (p *Phones) Costs(slot, check, build string) bool {
 	return slices.ContainsFunc(p.Locks, func(l Lock) bool {
-		return l.Check == check && l.Kind == "single" && l.Board == "" && l.Slots[0] == slot && (l.Build == "" || l.Build == build)
+		return l.Check == check && l.Kind == "single" && l.Board == "" && l.Slots[0] == slot && (l.Build == "" ||
+			l.Build == build)
 	})
 }
 
-// Truth says whether an explanation is true on the build that the phones came with: slot:stranger, with ~ where it comes
-// and goes and <act where that ends it, a/b:split, a&b:both, board:unit:slot:stranger,
-// piece:unit-slot:bad, and bad@trial from where on.
+// Truth says whether an explanation is true on the build that the phones came with: slot:stranger, with ~ where it
+// comes and goes and <act where that ends it, a/b:split, a&b:both, board:unit:slot:stranger, piece:unit-slot:bad, and
+// bad@trial from where on.
 func (p *Phones) Truth(explanation, check, build string) bool {
 	if piece, ok := strings.CutPrefix(explanation, "piece:"); ok {
 		piece, _, since := strings.Cut(piece, ":bad@")

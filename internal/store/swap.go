@@ -136,8 +136,8 @@ func LastSeq[T any](tx *Tx, study string) (int, error) {
 	return last.Seq, err
 }
 
-// MakeRoom moves the trials and acts of a study from a place on one further back, deleted ones included. It is no change
-// of theirs: their versions stay.
+// MakeRoom moves the trials and acts of a study from a place on one further back, deleted ones included. It is no
+// change of theirs: their versions stay.
 func MakeRoom(tx *Tx, study string, place int) error {
 	for _, table := range []any{&Trial{}, &SwapAct{}} {
 		err := tx.DB.Unscoped().Model(table).Where("study_id = ? AND place >= ?", study, place).

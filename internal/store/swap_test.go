@@ -20,8 +20,10 @@ func TestWhatSwapTestsKeepComesBack(t *testing.T) {
 		SwapActFacts: SwapActFacts{Kind: "move", Moves: []Move{{Piece: piece, ToUnitID: NewID()}}, Minutes: 4}}
 	damage := SwapAct{StudyID: NewID(), Seq: 2, SwapActFacts: SwapActFacts{Kind: "damage", BoardUnitID: NewID(),
 		Pieces: []Piece{piece}, What: "torn", Build: "5", Accepted: true, Reason: "r", Note: "n"}}
-	fault := FaultCase{VisitID: NewID(), ModelID: NewID(), FaultFacts: FaultFacts{Symptom: "no charge", Works: []string{"boot"},
-		Lost: []string{"microphones"}, Limit: 9000, Service: 12000}, Acts: []FaultAct{{ID: NewID(), Act: "restart", Answer: "at times",
+	fault := FaultCase{VisitID: NewID(), ModelID: NewID(), FaultFacts: FaultFacts{Symptom: "no charge",
+		Works: []string{"boot"},
+		Lost:  []string{"microphones"}, Limit: 9000, Service: 12000}, Acts: []FaultAct{{ID: NewID(), Act: "restart",
+		Answer:  "at times",
 		Minutes: 2, By: "n", ShelfID: NewID()}}, State: "given up", Ended: []string{"port lead"}, Why: "too dear"}
 	visit := Visit{ModelID: NewID(), VisitFacts: VisitFacts{Sticker: "STONE", Ticket: "217", Said: "since Friday",
 		Arrival: map[string]string{"boot": "pass"}, State: "in"}}

@@ -2,8 +2,8 @@ package store
 
 import "time"
 
-// VisitFacts describe a phone that is here for a repair and belongs to no study, or one of a study that is sick. Nothing about its
-// owner but a ticket number and what they said.
+// VisitFacts describe a phone that is here for a repair and belongs to no study, or one of a study that is sick.
+// Nothing about its owner but a ticket number and what they said.
 type VisitFacts struct {
 	Sticker string            `json:"sticker" minLength:"1" maxLength:"20" doc:"what the phone is called here"`
 	Ticket  string            `json:"ticket,omitempty" maxLength:"40" doc:"number on the workshop's own papers; no names of people"`
@@ -73,8 +73,8 @@ type FaultCase struct {
 // TableName keeps clear of the searches of earlier versions, which stay as they were.
 func (FaultCase) TableName() string { return "fault_searches" }
 
-// FaultCount is how often closed cases of a model and a symptom ended with a cause; a case that ended between two gives each its
-// share.
+// FaultCount is how often closed cases of a model and a symptom ended with a cause; a case that ended between two
+// gives each its share.
 type FaultCount struct {
 	ModelID string  `gorm:"primaryKey"`
 	Symptom string  `gorm:"primaryKey"`

@@ -106,7 +106,8 @@ func Writable(role Role) []string {
 func Table() string {
 	var b strings.Builder
 	b.WriteString("| what | who reads it | who writes it |\n|---|---|---|\n")
-	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Visits, Office, Words, Practice,
+	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Visits, Office, Words,
+		Practice,
 		Session, People, Trail} {
 		who := func(v Verb) string {
 			var names []string

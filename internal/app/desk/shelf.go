@@ -6,8 +6,8 @@ import (
 	"waryowl/internal/store"
 )
 
-// TakePiece takes one piece of a slot off the shelf: the one whose day comes first, never from quarantine or past its day. It returns
-// an empty shelf where none lies there: the piece was bought for the job.
+// TakePiece takes one piece of a slot off the shelf: the one whose day comes first, never from quarantine or past its
+// day. It returns an empty shelf where none lies there: the piece was bought for the job.
 func TakePiece(tx *store.Tx, modelID, slot string) (store.Shelf, error) {
 	rows, err := store.List[store.Shelf](tx.DB.Limit(1), "best_before IS NULL, best_before, created_at, id",
 		"for_model_id = ? AND item = ? AND quarantine = '' AND quantity > 0 AND (best_before IS NULL OR best_before > ?)",
@@ -26,8 +26,8 @@ func TakePiece(tx *store.Tx, modelID, slot string) (store.Shelf, error) {
 	return *row, nil
 }
 
-// LayBack puts pieces back on the shelf that they came from, or takes them again where pieces is negative; a shelf that was cleared
-// meanwhile stays so.
+// LayBack puts pieces back on the shelf that they came from, or takes them again where pieces is negative; a shelf
+// that was cleared meanwhile stays so.
 func LayBack(tx *store.Tx, shelfID string, pieces int) error {
 	if shelfID == "" {
 		return nil

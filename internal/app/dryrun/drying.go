@@ -181,7 +181,8 @@ func (d *drying) choices() []Choice {
 			list = append(list, Choice{s.Name + ":stranger~", s.Name + ", now and then"},
 				Choice{s.Name + ":stranger<reset", s.Name + ", until a reset"})
 			for _, u := range sim.Units {
-				list = append(list, Choice{"board:" + u + ":" + s.Name + ":stranger", s.Name + ", on the " + strings.ToUpper(u) + " board only"})
+				list = append(list, Choice{"board:" + u + ":" + s.Name + ":stranger",
+					s.Name + ", on the " + strings.ToUpper(u) + " board only"})
 			}
 		}
 	}

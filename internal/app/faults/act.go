@@ -21,8 +21,8 @@ type Begin struct {
 	Symptom string `json:"symptom,omitempty" maxLength:"60"`
 }
 
-// Start opens a search, and the visit with it where there is none of that id. The readings of the phone when it came are taken over:
-// what passed works, what was lost is lost.
+// Start opens a search, and the visit with it where there is none of that id. The readings of the phone when it came
+// are taken over: what passed works, what was lost is lost.
 func Start(ctx context.Context, s *act.Service, c act.Command, id string, f Begin) (store.FaultCase, error) {
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.FaultCase, error) {
 		row := store.FaultCase{Row: store.Row{ID: id}, VisitID: f.VisitID, Acts: []store.FaultAct{}, State: "open"}
@@ -108,9 +108,10 @@ func arrive(tx *store.Tx, f Begin) (*store.Visit, error) {
 	return v, store.Create(tx, v)
 }
 
-// Change replaces what is known of a phone before anything is done: the symptom, what works, the limit. The symptom stays once an act
-// was done for it.
-func Change(ctx context.Context, s *act.Service, c act.Command, id string, saw int, f store.FaultFacts) (store.FaultCase, error) {
+// Change replaces what is known of a phone before anything is done: the symptom, what works, the limit. The symptom
+// stays once an act was done for it.
+func Change(ctx context.Context, s *act.Service, c act.Command, id string, saw int,
+	f store.FaultFacts) (store.FaultCase, error) {
 	return act.Change(ctx, s, c, id, saw, func(_ *store.Tx, row *store.FaultCase) error {
 		if err := open(row); err != nil {
 			return err
@@ -119,7 +120,8 @@ func Change(ctx context.Context, s *act.Service, c act.Command, id string, saw i
 			return err
 		}
 		if len(row.Acts) > 0 && f.Symptom != row.Symptom {
-			return fault.New("symptom", f.Symptom, row.Symptom+", for which acts are on record; take them back first, or open another search")
+			return fault.New("symptom", f.Symptom,
+				row.Symptom+", for which acts are on record; take them back first, or open another search")
 		}
 		for field, list := range map[string][]string{"works": f.Works, "lost": f.Lost} {
 			for i, mark := range list {
@@ -148,8 +150,8 @@ type NewAct struct {
 	Minutes float64 `json:"minutes,omitempty" minimum:"0" maximum:"1440" doc:"at the phone; 0: as planned"`
 }
 
-// Do records an act: in the case, in the log of a study's phone, off the shelf where it fitted a new piece. The closing control that
-// held closes the case and teaches. An act that was recorded already is no second one.
+// Do records an act: in the case, in the log of a study's phone, off the shelf where it fitted a new piece. The
+// closing control that held closes the case and teaches. An act that was recorded already is no second one.
 func Do(ctx context.Context, s *act.Service, c act.Command, id string, f NewAct) (store.FaultCase, error) {
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.FaultCase, error) {
 		row, err := store.Lock[store.FaultCase](tx, id)
@@ -173,7 +175,8 @@ func Do(ctx context.Context, s *act.Service, c act.Command, id string, f NewAct)
 		if err := r.may(ctx, f); err != nil {
 			return *row, err
 		}
-		done := store.FaultAct{ID: f.ID, Act: f.Act, Answer: f.Answer, Minutes: f.Minutes, DoneAt: tx.Happened, By: c.Actor.Display}
+		done := store.FaultAct{ID: f.ID, Act: f.Act, Answer: f.Answer, Minutes: f.Minutes, DoneAt: tx.Happened,
+			By: c.Actor.Display}
 		if done.Minutes == 0 {
 			done.Minutes = r.planned(ctx, f.Act)
 		}
@@ -241,7 +244,8 @@ func (r *record) planned(ctx context.Context, name string) float64 {
 	return 0
 }
 
-// finish closes a case whose closing control held: what it ended with is counted for the chances, the job is closed, the phone is.
+// finish closes a case whose closing control held: what it ended with is counted for the chances, the job is closed,
+// the phone is.
 func (r *record) finish(ctx context.Context, tx *store.Tx, x *store.FaultCase) error {
 	out, err := r.solve(ctx)
 	if err != nil {

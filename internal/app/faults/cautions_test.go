@@ -8,8 +8,8 @@ import (
 	"waryowl/internal/store"
 )
 
-// Every act of the shipped table that opens a phone warns; what touches the cell, or a phone that is wet or swollen, warns of the
-// cell, and a board that is out of static. What is done from outside on a dry phone warns of nothing.
+// Every act of the shipped table that opens a phone warns; what touches the cell, or a phone that is wet or swollen,
+// warns of the cell, and a board that is out of static. What is done from outside on a dry phone warns of nothing.
 func TestCautionsOfEveryAct(t *testing.T) {
 	for symptom, s := range faultfind.Shipped().Symptoms {
 		for _, a := range s.Acts {

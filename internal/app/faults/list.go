@@ -25,7 +25,8 @@ type Line struct {
 // mostListed is how many searches are listed, the latest.
 const mostListed = 60
 
-// List lists searches that are open, of all phones or of one model or phone of a study; also those that ended where wanted.
+// List lists searches that are open, of all phones or of one model or phone of a study; also those that ended where
+// wanted.
 func List(ctx context.Context, s *act.Service, modelID, unitID string, ended bool) ([]Line, error) {
 	db := s.DB.WithContext(ctx)
 	where, args := "deleted_at IS NULL", []any{}

@@ -1,4 +1,5 @@
-// Package faults is the room where the fault of one sick phone is found: what works, what was tried, what comes next, and when to stop.
+// Package faults is the room where the fault of one sick phone is found: what works, what was tried, what comes next,
+// and when to stop.
 package faults
 
 import (
@@ -18,11 +19,13 @@ import (
 const closing = "closing control"
 
 // kindOf is the catalogue kind of a component of the table (house); leads are looked up by what they lead to.
-var kindOf = map[string]string{"battery": "battery", "display": "display", "touch": "display", "charge port": "charge-port",
-	"coil": "charging-coil", "front array": "front-camera", "projector": "dot-projector", "rear cameras": "rear-camera",
+var kindOf = map[string]string{"battery": "battery", "display": "display", "touch": "display",
+	"charge port": "charge-port",
+	"coil":        "charging-coil", "front array": "front-camera", "projector": "dot-projector", "rear cameras": "rear-camera",
 	"rear camera": "rear-camera", "second rear camera": "ultra-wide-camera", "second rear": "ultra-wide-camera",
 	"sensor strip": "sensor-strip", "earpiece": "earpiece", "loudspeaker": "loudspeaker", "motor": "vibration-motor",
-	"microphone": "microphone", "antenna": "antenna", "finger sensor": "fingerprint-sensor", "finger": "fingerprint-sensor",
+	"microphone": "microphone", "antenna": "antenna", "finger sensor": "fingerprint-sensor",
+	"finger":   "fingerprint-sensor",
 	"ear mesh": "mesh", "speaker mesh": "mesh", "entry": "", "port": "charge-port"}
 
 func kind(component string) string {
@@ -84,7 +87,8 @@ func loadOf(db *gorm.DB, row store.FaultCase, visit store.Visit) (*record, error
 		return nil, err
 	}
 	var counts []store.FaultCount
-	if err := db.Where("model_id = ? AND symptom = ? AND n > 0", row.ModelID, row.Symptom).Find(&counts).Error; err != nil {
+	if err := db.Where("model_id = ? AND symptom = ? AND n > 0", row.ModelID,
+		row.Symptom).Find(&counts).Error; err != nil {
 		return nil, err
 	}
 	for _, c := range counts {
@@ -98,7 +102,8 @@ func loadOf(db *gorm.DB, row store.FaultCase, visit store.Visit) (*record, error
 
 // question is the case as the engine reads it, with minutes out of the plan and prices from the desk.
 func (r *record) question() faultfind.Input {
-	in := faultfind.Input{Symptom: r.Symptom, Works: r.Works, Lost: r.Lost, Learned: r.learned, Prices: map[string]float64{},
+	in := faultfind.Input{Symptom: r.Symptom, Works: r.Works, Lost: r.Lost, Learned: r.learned,
+		Prices:   map[string]float64{},
 		Openings: r.openings()}
 	for _, a := range r.Acts {
 		if a.Answer != "at times" { // says too little to rule anything out

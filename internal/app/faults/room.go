@@ -190,7 +190,8 @@ func (v *Room) causes(r *record, before, now faultfind.Output) {
 	}
 	for _, c := range before.Causes {
 		p, open := left[c.Cause]
-		x := Cause{Name: c.Cause, Words: said(c.Cause), P: p, Before: c.P, Out: !open, Cleared: append([]string{}, cleared[c.Cause]...), PartIDs: []string{}}
+		x := Cause{Name: c.Cause, Words: said(c.Cause), P: p, Before: c.P, Out: !open, Cleared: append([]string{},
+			cleared[c.Cause]...), PartIDs: []string{}}
 		component := faultfind.Shipped().Symptoms[r.Symptom].Causes[c.Cause].Component
 		if k := kind(component); k != "" {
 			if part := r.know.OfKind(k); part != nil {
@@ -199,12 +200,16 @@ func (v *Room) causes(r *record, before, now faultfind.Output) {
 		}
 		v.Causes = append(v.Causes, x)
 	}
-	slices.SortStableFunc(v.Causes, func(a, b Cause) int { return cmp.Or(cmp.Compare(b.P, a.P), cmp.Compare(b.Before, a.Before)) })
+	slices.SortStableFunc(v.Causes, func(a, b Cause) int {
+		return cmp.Or(cmp.Compare(b.P, a.P), cmp.Compare(b.Before,
+			a.Before))
+	})
 }
 
 // act says one act in words; for the first one also what either answer would mean.
 func (r *record) act(ctx context.Context, n faultfind.Next, first bool) (Act, error) {
-	a := Act{Act: n.Act, Kind: n.Kind, Words: answer.Title(n.Act), Minutes: n.Minutes, Wait: n.Wait, PartIDs: r.parts(n.Act),
+	a := Act{Act: n.Act, Kind: n.Kind, Words: answer.Title(n.Act), Minutes: n.Minutes, Wait: n.Wait,
+		PartIDs:  r.parts(n.Act),
 		Cautions: r.cautions(n.Act)}
 	if n.Price > 0 {
 		a.Price = desk.Money(n.Price, r.desk.Workshop.Currency)
@@ -224,7 +229,8 @@ func (r *record) act(ctx context.Context, n faultfind.Next, first bool) (Act, er
 	case "look":
 		a.Asks = "Is it so?"
 	default:
-		a.Words, a.Asks = "Closing control: closed, restarted, charged, then read the check and its group again", "Does everything hold?"
+		a.Words, a.Asks = "Closing control: closed, restarted, charged, then read the check and its group again",
+			"Does everything hold?"
 	}
 	if !first {
 		return a, nil
@@ -267,8 +273,8 @@ func means(out faultfind.Output, was string) string {
 	return fmt.Sprintf("then the %s, %.0f %%", said(out.Causes[0].Cause), 100*out.Causes[0].P)
 }
 
-// cautions are those of the steps that an act takes: opening the phone, the cell (reached when a cause of the act is the battery or
-// its lead, or in danger by the symptom itself), the board.
+// cautions are those of the steps that an act takes: opening the phone, the cell (reached when a cause of the act is
+// the battery or its lead, or in danger by the symptom itself), the board.
 func (r *record) cautions(name string) []hazard.Caution {
 	a, known := faultfind.ActOf(r.Symptom, name)
 	if !known {

@@ -22,7 +22,8 @@ func (r *record) spent() float64 {
 	return sum
 }
 
-// choices puts money beside the decision: stop and quote the likeliest cure now, or one act more and then the best of what is left.
+// choices puts money beside the decision: stop and quote the likeliest cure now, or one act more and then the best of
+// what is left.
 func (v *Room) choices(r *record, out faultfind.Output) {
 	if out.Status != "open" && out.Status != "found" || len(out.Next) == 0 || len(out.Causes) == 0 {
 		return
@@ -81,10 +82,12 @@ func (v *Room) sentence(r *record, out faultfind.Output) {
 	}
 	switch {
 	case r.State == "repaired":
-		add(answer.Text("Repaired in "), answer.Number(math.Max(1, math.Round(r.spent())), "min", "#done"), answer.Text(": "+between(r.Ended)))
+		add(answer.Text("Repaired in "), answer.Number(math.Max(1, math.Round(r.spent())), "min", "#done"),
+			answer.Text(": "+between(r.Ended)))
 		v.Owner = owner(r)
 	case r.State == "given up":
-		add(answer.Text("Given up after "), answer.Number(math.Round(r.spent()), "min", "#done"), answer.Text(": "+strings.TrimSuffix(r.Why, ".")+"."))
+		add(answer.Text("Given up after "), answer.Number(math.Round(r.spent()), "min", "#done"),
+			answer.Text(": "+strings.TrimSuffix(r.Why, ".")+"."))
 		v.Owner = "We looked for the fault and did not repair it. " + v.tested(r)
 	case r.State == "not told apart":
 		add(answer.Text("Closed without telling apart: " + between(r.Ended)))
@@ -133,11 +136,13 @@ func lower(s string) string {
 }
 
 // causeWords say causes so that "the" can stand before them.
-var causeWords = map[string]string{"software hangs": "hanging software", "battery empty": "empty battery", "display only": "display alone",
+var causeWords = map[string]string{"software hangs": "hanging software", "battery empty": "empty battery",
+	"display only":       "display alone",
 	"charge port shorts": "short in the charge port", "board shorts": "short on the board", "damp only": "damp inside",
 	"board corroded": "corrosion on the board", "sensor strip parted": "parted sensor strip",
-	"one camera pulls the others down": "camera that pulls the others down", "board camera rail": "camera supply on the board",
-	"entry": "stored entry", "a sensor in a lead": "sensor in a lead"}
+	"one camera pulls the others down": "camera that pulls the others down",
+	"board camera rail":                "camera supply on the board",
+	"entry":                            "stored entry", "a sensor in a lead": "sensor in a lead"}
 
 func said(cause string) string {
 	if w, known := causeWords[cause]; known {

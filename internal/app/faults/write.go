@@ -10,7 +10,8 @@ import (
 	"waryowl/internal/store"
 )
 
-// write puts an act where others look for it: a line in the log of a study's phone, a piece off the shelf, its move on the bench.
+// write puts an act where others look for it: a line in the log of a study's phone, a piece off the shelf, its move
+// on the bench.
 func (r *record) write(tx *store.Tx, a *store.FaultAct) error {
 	slot := slotOf(r.Symptom, a.Act)
 	var shelf store.Shelf
@@ -62,14 +63,17 @@ func (r *record) moved(tx *store.Tx, a *store.FaultAct, part store.Part, shelf s
 	}
 	var place struct{ Place int }
 	if err := tx.DB.Raw("SELECT COALESCE(MAX(place), 0) AS place FROM (SELECT place FROM trials WHERE study_id = ? UNION ALL "+
-		"SELECT place FROM swap_acts WHERE study_id = ?) p", r.visit.StudyID, r.visit.StudyID).Scan(&place).Error; err != nil {
+		"SELECT place FROM swap_acts WHERE study_id = ?) p", r.visit.StudyID,
+		r.visit.StudyID).Scan(&place).Error; err != nil {
 		return err
 	}
 	lot := strings.TrimSpace(lotMark.ReplaceAllString(cmp.Or(shelf.Origin, "stock"), " "))
 	lot = lot[:min(40, len(lot))]
-	m := store.SwapAct{StudyID: r.visit.StudyID, Seq: seq + 1, Place: place.Place + 1, SwapActFacts: store.SwapActFacts{Kind: "move",
-		Moves: []store.Move{{Piece: store.Piece{PartID: part.ID, Origin: "copy", Lot: cmp.Or(lot, "stock")}, ToUnitID: r.visit.UnitID}},
-		Note:  "fitted while the fault was sought"}}
+	m := store.SwapAct{StudyID: r.visit.StudyID, Seq: seq + 1, Place: place.Place + 1,
+		SwapActFacts: store.SwapActFacts{Kind: "move",
+			Moves: []store.Move{{Piece: store.Piece{PartID: part.ID, Origin: "copy", Lot: cmp.Or(lot, "stock")},
+				ToUnitID: r.visit.UnitID}},
+			Note: "fitted while the fault was sought"}}
 	if err := store.Create(tx, &m); err != nil {
 		return err
 	}
@@ -106,11 +110,12 @@ func takeBack(tx *store.Tx, a store.FaultAct) error {
 }
 
 // jobOf is the common job that fits a piece of a slot.
-var jobOf = map[string]string{"battery": "battery", "display": "screen", "rear-glass": "back-glass", "charge-port": "port",
+var jobOf = map[string]string{"battery": "battery", "display": "screen", "rear-glass": "back-glass",
+	"charge-port": "port",
 	"rear-camera": "camera"}
 
-// endJob says of the job that it is done, with its minutes, or why it is still open. Where nobody had asked for one but a piece was
-// fitted, a closed job is recorded: it counts for demand and minutes.
+// endJob says of the job that it is done, with its minutes, or why it is still open. Where nobody had asked for one
+// but a piece was fitted, a closed job is recorded: it counts for demand and minutes.
 func (r *record) endJob(tx *store.Tx, x *store.FaultCase, fine bool) error {
 	minutes := r.spent()
 	change := func(w *store.Work) error {

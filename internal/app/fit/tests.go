@@ -17,7 +17,8 @@ import (
 )
 
 // AddLot records a lot of copies for a model.
-func AddLot(ctx context.Context, s *act.Service, c act.Command, id, modelID string, f store.LotFacts) (store.Lot, error) {
+func AddLot(ctx context.Context, s *act.Service, c act.Command, id, modelID string, f store.LotFacts) (store.Lot,
+	error) {
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.Lot, error) {
 		row := store.Lot{Row: store.Row{ID: id}, ModelID: modelID, LotFacts: f}
 		if _, err := store.Get[store.Model](tx.DB, modelID); err != nil {
@@ -28,7 +29,8 @@ func AddLot(ctx context.Context, s *act.Service, c act.Command, id, modelID stri
 }
 
 // ChangeLot replaces the facts of a lot.
-func ChangeLot(ctx context.Context, s *act.Service, c act.Command, id string, saw int, f store.LotFacts) (store.Lot, error) {
+func ChangeLot(ctx context.Context, s *act.Service, c act.Command, id string, saw int, f store.LotFacts) (store.Lot,
+	error) {
 	return act.Change(ctx, s, c, id, saw, func(tx *store.Tx, row *store.Lot) error {
 		row.LotFacts = f
 		return checkLot(f)
@@ -67,7 +69,8 @@ func checkLot(f store.LotFacts) error {
 }
 
 // AddTest records a piece of another model, of the same one as a control, or of a lot of copies fitted in a phone.
-func AddTest(ctx context.Context, s *act.Service, c act.Command, id, host string, f store.FitTestFacts) (store.FitTest, error) {
+func AddTest(ctx context.Context, s *act.Service, c act.Command, id, host string,
+	f store.FitTestFacts) (store.FitTest, error) {
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.FitTest, error) {
 		row := store.FitTest{Row: store.Row{ID: id}, ModelID: host, FitTestFacts: f}
 		if err := checkTest(tx, host, &row.FitTestFacts); err != nil {
@@ -83,7 +86,8 @@ func AddTest(ctx context.Context, s *act.Service, c act.Command, id, host string
 }
 
 // ChangeTest replaces the facts of a test.
-func ChangeTest(ctx context.Context, s *act.Service, c act.Command, id string, saw int, f store.FitTestFacts) (store.FitTest,
+func ChangeTest(ctx context.Context, s *act.Service, c act.Command, id string, saw int,
+	f store.FitTestFacts) (store.FitTest,
 	error) {
 	return act.Change(ctx, s, c, id, saw, func(tx *store.Tx, row *store.FitTest) error {
 		row.FitTestFacts = f
@@ -144,7 +148,8 @@ func checkTest(tx *store.Tx, host string, f *store.FitTestFacts) error {
 			return fault.New(fmt.Sprintf("lost[%d]", i), c, "the mark of a check of the catalogue")
 		}
 	}
-	if apart := Apart(f.Width); apart != "" && slices.Index(fit.Ladder, f.Outcome) > 1 && strings.TrimSpace(f.Reason) == "" {
+	if apart := Apart(f.Width); apart != "" && slices.Index(fit.Ladder, f.Outcome) > 1 &&
+		strings.TrimSpace(f.Reason) == "" {
 		return fault.New("reason", "nothing", "why it was mated all the same; "+apart)
 	}
 	return nil
@@ -159,8 +164,8 @@ type seen struct {
 	piece string
 }
 
-// testsOf gathers the tests of a kind in some models: those recorded as such, and the trials of the swap lab in which one
-// foreign piece or copy of this kind was the only thing that was not the board's own.
+// testsOf gathers the tests of a kind in some models: those recorded as such, and the trials of the swap lab in which
+// one foreign piece or copy of this kind was the only thing that was not the board's own.
 func testsOf(db *gorm.DB, kind string, models map[string]store.Model, parts map[string]string,
 	lots []store.Lot) ([]seen, error) {
 	ids := []string{}
@@ -198,7 +203,8 @@ func testsOf(db *gorm.DB, kind string, models map[string]store.Model, parts map[
 		studies = append(studies, s.ID)
 	}
 	if trials, err = store.List[store.Trial](db.Limit(mostTests), "id",
-		"study_id IN ? AND (pieces LIKE ? OR pieces LIKE ?)", studies, `%"origin":"foreign"%`, `%"origin":"copy"%`); err != nil {
+		"study_id IN ? AND (pieces LIKE ? OR pieces LIKE ?)", studies, `%"origin":"foreign"%`,
+		`%"origin":"copy"%`); err != nil {
 		return nil, err
 	}
 	var lostBefore []store.Baseline
@@ -207,7 +213,8 @@ func testsOf(db *gorm.DB, kind string, models map[string]store.Model, parts map[
 		for _, t := range trials {
 			boards = append(boards, t.BoardUnitID)
 		}
-		if lostBefore, err = store.List[store.Baseline](db, "id", "unit_id IN ? AND result IN ('lost', 'weak')", boards); err != nil {
+		if lostBefore, err = store.List[store.Baseline](db, "id", "unit_id IN ? AND result IN ('lost', 'weak')",
+			boards); err != nil {
 			return nil, err
 		}
 	}

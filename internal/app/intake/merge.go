@@ -93,7 +93,8 @@ func mergeParts(tx *store.Tx, m *store.Merge, from store.Part, into string) erro
 			}
 			return changed
 		}, studies, from.ModelID),
-		store.Rewrite(tx, m, func(e *store.LogEntry) bool { return swap(&e.PartID) }, studies+" AND part_id = ?", from.ModelID,
+		store.Rewrite(tx, m, func(e *store.LogEntry) bool { return swap(&e.PartID) }, studies+" AND part_id = ?",
+			from.ModelID,
 			from.ID),
 		store.Rewrite(tx, m, func(p *store.Photo) bool { return swap(&p.PartID) }, studies+" AND part_id = ?", from.ModelID,
 			from.ID),
@@ -183,8 +184,8 @@ func absorb(into *store.PartFacts, from store.PartFacts) {
 	into.Slot = into.Slot || from.Slot
 }
 
-// MergeModels makes two records of one model one: its name becomes an alias; parts of the same name become one; studies,
-// outcomes, lots and tests go over. Two plans cannot become one: only one of the two may have one.
+// MergeModels makes two records of one model one: its name becomes an alias; parts of the same name become one;
+// studies, outcomes, lots and tests go over. Two plans cannot become one: only one of the two may have one.
 func MergeModels(ctx context.Context, s *act.Service, c act.Command, id, fromID, intoID string) (store.Merge, error) {
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.Merge, error) {
 		m := store.Merge{Row: store.Row{ID: id}, ModelID: intoID, Kind: "model", FromID: fromID, IntoID: intoID}

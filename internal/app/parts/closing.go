@@ -65,8 +65,8 @@ func nothing(w *store.Work) error {
 	return nil
 }
 
-// moves takes a piece off the shelf for a job that was closed with a new part in, and puts it back where the job is opened
-// again.
+// moves takes a piece off the shelf for a job that was closed with a new part in, and puts it back where the job is
+// opened again.
 func moves(tx *store.Tx, w *store.Work) error {
 	fitted := w.Status == "closed" && (w.Went == "fine" || w.Went == "incident")
 	switch {
@@ -82,8 +82,8 @@ func moves(tx *store.Tx, w *store.Work) error {
 	return err
 }
 
-// laidBack puts the piece of a job that is deleted back on its shelf, and takes it again where the job is brought back; a
-// shelf that was cleared meanwhile stays so.
+// laidBack puts the piece of a job that is deleted back on its shelf, and takes it again where the job is brought
+// back; a shelf that was cleared meanwhile stays so.
 func laidBack(tx *store.Tx, row any, pieces int) error {
 	if w, is := row.(*store.Work); is {
 		return desk.LayBack(tx, w.ShelfID, pieces)

@@ -22,7 +22,8 @@ const (
 	usualLead  = 2.0
 )
 
-// Pools from when on a group of models is taken to interchange (house: as likely as a verdict that is half proven at least).
+// Pools from when on a group of models is taken to interchange (house: as likely as a verdict that is half proven at
+// least).
 const pools = 0.9
 
 // GroupView is a group with its names and its level.
@@ -163,8 +164,8 @@ func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, err
 	return v, nil
 }
 
-// interchange sorts models into groups whose pieces stand in for each other, by the tests between models; test names, for a
-// model that stands alone, what would have to be shown.
+// interchange sorts models into groups whose pieces stand in for each other, by the tests between models; test names,
+// for a model that stands alone, what would have to be shown.
 func interchange(
 	ctx context.Context,
 	s *act.Service,

@@ -34,7 +34,8 @@ type (
 		Unread      []narrate.Span       `json:"unread"      nullable:"false"`
 		Summary     narrate.Summary      `json:"summary"`
 	}
-	// Offer is a proposal as the page shows it. Enter is the line of the bench that logs it; empty: it can only be kept as a note.
+	// Offer is a proposal as the page shows it. Enter is the line of the bench that logs it; empty: it can only be
+	// kept as a note.
 	Offer struct {
 		narrate.Proposal
 		UnitID string `json:"unit_id"          doc:"the phone, where it is one of this study"`
@@ -143,7 +144,8 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 	return h, nil
 }
 
-// timed reads captions; text without any times is dictation, one thought a line, read as if five seconds lay between two.
+// timed reads captions; text without any times is dictation, one thought a line, read as if five seconds lay between
+// two.
 func timed(text string) (list []cues.Cue, known bool, err error) {
 	if list, err = cues.Read(text); err == nil || strings.Contains(text, "-->") {
 		return list, true, err
@@ -195,8 +197,8 @@ func (h Heard) sentence() answer.Sentence {
 	return append(s, answer.Text(" Nothing is logged before you say so."))
 }
 
-// typed is what stands in the log, by phone; proposals are read as on a phone with an empty one, so that what is done already is
-// read as the same act.
+// typed is what stands in the log, by phone; proposals are read as on a phone with an empty one, so that what is done
+// already is read as the same act.
 type typed struct {
 	empty benchline.Context
 	facts map[string][]shorthand.Fact
@@ -228,8 +230,9 @@ func sameThing(x, y shorthand.Fact) bool {
 	return x.Drive == y.Drive && x.What == y.What
 }
 
-// Accept logs what a hand took of a recording, each with the time at which it was said, all or nothing. The stops that the acts
-// raise are asked once for all: they were done when they were said, so that only what was done about it is asked.
+// Accept logs what a hand took of a recording, each with the time at which it was said, all or nothing. The stops
+// that the acts raise are asked once for all: they were done when they were said, so that only what was done about it
+// is asked.
 func Accept(ctx context.Context, s *act.Service, c act.Command, studyID string, in Accepted) (Entered, error) {
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (Entered, error) {
 		done := Entered{Recording: in.Recording, Entries: []store.LogEntry{}}

@@ -69,7 +69,8 @@ func LoadFor(db *gorm.DB, id string, want Want) (*Record, error) {
 
 // Want says what of many studies is wanted, where not all of it is: of the log only which steps were done (Brief), or
 // nothing of it and of the runs of the steps (Swaps), or only not those runs (Plain); neither closings nor fault cases
-// (Verdicts: what they are worked out from only). Read are models that need not be read again, nor the Catalogue of checks.
+// (Verdicts: what they are worked out from only). Read are models that need not be read again, nor the Catalogue of
+// checks.
 type Want struct {
 	Brief, Swaps, Plain, Verdicts bool
 	Read                          []*model.Record

@@ -20,8 +20,8 @@ const (
 	matingsLook = 15
 )
 
-// connectorWarnings says which pieces on the bench have a connector of another width than the slot that they lie in, and which
-// connectors were mated so often that they may be the fault themselves.
+// connectorWarnings says which pieces on the bench have a connector of another width than the slot that they lie in,
+// and which connectors were mated so often that they may be the fault themselves.
 func connectorWarnings(db *gorm.DB, b *study.Record) ([]ledger.Warning, error) {
 	list := []ledger.Warning{}
 	a := b.Arrange()
@@ -41,9 +41,10 @@ func connectorWarnings(db *gorm.DB, b *study.Record) ([]ledger.Warning, error) {
 	}
 	for key, n := range matings(b) {
 		if n >= matingsLook {
-			list = append(list, ledger.Warning{Kind: "connector worn", Text: fmt.Sprintf("The %s connector on the %s board was mated "+
-				"%d times in this study. Such connectors last about %d: look at it under the loupe before each trial.",
-				key[1], b.Sticker(key[0]), n, matingsLast)})
+			list = append(list, ledger.Warning{Kind: "connector worn",
+				Text: fmt.Sprintf("The %s connector on the %s board was mated "+
+					"%d times in this study. Such connectors last about %d: look at it under the loupe before each trial.",
+					key[1], b.Sticker(key[0]), n, matingsLast)})
 		}
 	}
 	slices.SortFunc(list, func(x, y ledger.Warning) int {
@@ -57,7 +58,8 @@ func connectorWarnings(db *gorm.DB, b *study.Record) ([]ledger.Warning, error) {
 
 type measured struct{ MM, U float64 }
 
-// connectorWidth is the width of the connector of a piece from elsewhere, where it was measured, and what the piece is called.
+// connectorWidth is the width of the connector of a piece from elsewhere, where it was measured, and what the piece
+// is called.
 func connectorWidth(db *gorm.DB, b *study.Record, part store.Part, p store.Piece) (measured, string, error) {
 	switch p.Origin {
 	case store.Foreign:
@@ -88,8 +90,8 @@ func connectorWidth(db *gorm.DB, b *study.Record, part store.Part, p store.Piece
 	return measured{}, "", nil
 }
 
-// matings counts how often the connector of each slot was plugged in on each board: moves into its housing, reseats, and every
-// slot when the board itself moved.
+// matings counts how often the connector of each slot was plugged in on each board: moves into its housing, reseats,
+// and every slot when the board itself moved.
 func matings(b *study.Record) map[[2]string]int {
 	count, a, main := map[[2]string]int{}, ledger.NewBench[store.Piece](), b.BoardPart()
 	for _, u := range b.Units {

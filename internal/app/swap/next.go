@@ -103,7 +103,8 @@ func (r *Advised) settled(check string) bool {
 	return r.Culprit.Settled(check)
 }
 
-// A loss with nothing at work but a misreading, and mass that was not weighed, up to which a check may be settled (house).
+// A loss with nothing at work but a misreading, and mass that was not weighed, up to which a check may be settled
+// (house).
 const (
 	unexplained = 0.05
 	leftOut     = 0.01

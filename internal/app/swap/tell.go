@@ -138,8 +138,9 @@ func TellOf(b *study.Record, rate float64) (Account, error) {
 		}
 	}
 	if len(b.Trials) > 0 {
-		a.NotShown = append(a.NotShown, "Three parts that only fail together are not looked for, and two boards cannot tell a board "+
-			"from a lot of parts.")
+		a.NotShown = append(a.NotShown,
+			"Three parts that only fail together are not looked for, and two boards cannot tell a board "+
+				"from a lot of parts.")
 	}
 	for _, f := range b.Sick {
 		a.NotShown = append(a.NotShown, f+".")
@@ -253,14 +254,15 @@ func until(r study.Reading, v ledger.Verdict) string {
 		return v.Until
 	}
 	likely := r.Culprit.Likely(v.Check)
-	if len(likely) == 0 || likely[0].P < 0.5 || likely[0].Atom.Kind != ledger.UntilAct || likely[0].Atom.Slots[0] != v.Slot {
+	if len(likely) == 0 || likely[0].P < 0.5 || likely[0].Atom.Kind != ledger.UntilAct ||
+		likely[0].Atom.Slots[0] != v.Slot {
 		return ""
 	}
 	return likely[0].Atom.Act
 }
 
-// together is the advice on a part of a pair: the two are moved together where parting them costs a function, and never both
-// exchanged where only both together do.
+// together is the advice on a part of a pair: the two are moved together where parting them costs a function, and
+// never both exchanged where only both together do.
 func together(verdicts []ledger.Verdict) string {
 	for _, v := range verdicts {
 		switch {

@@ -240,8 +240,8 @@ type GoneTrial struct {
 	Back int `json:"back" doc:"pieces moved for it that lie where they lay before"`
 }
 
-// DeleteTrial takes a trial back, and with it the moves that were made for it: those since whatever was recorded before it. Where
-// something was recorded after it, the bench went on from there and the moves stay.
+// DeleteTrial takes a trial back, and with it the moves that were made for it: those since whatever was recorded
+// before it. Where something was recorded after it, the bench went on from there and the moves stay.
 func DeleteTrial(ctx context.Context, s *act.Service, c act.Command, id string, saw int) (GoneTrial, error) {
 	return act.Do(ctx, s, c, 200, func(tx *store.Tx) (GoneTrial, error) {
 		var gone GoneTrial
@@ -299,7 +299,8 @@ func RestoreTrial(ctx context.Context, s *act.Service, c act.Command, id string,
 	return restored(ctx, s, c, id, saw, func(t *store.Trial) string { return t.StudyID },
 		func(tx *store.Tx, b *study.Record, t *store.Trial) error {
 			var acts []store.SwapAct
-			if err := tx.DB.Unscoped().Where("study_id = ? AND kind = 'move' AND deleted_at = ?", t.StudyID, gone.DeletedAt.Time).
+			if err := tx.DB.Unscoped().Where("study_id = ? AND kind = 'move' AND deleted_at = ?", t.StudyID,
+				gone.DeletedAt.Time).
 				Find(&acts).Error; err != nil {
 				return err
 			}
@@ -316,7 +317,8 @@ func RestoreTrial(ctx context.Context, s *act.Service, c act.Command, id string,
 }
 
 // PassGate adds a step that was tried to a trial whose board does not start or stays dark.
-func PassGate(ctx context.Context, s *act.Service, c act.Command, id string, saw int, step string) (store.Trial, error) {
+func PassGate(ctx context.Context, s *act.Service, c act.Command, id string, saw int, step string) (store.Trial,
+	error) {
 	return act.Change(ctx, s, c, id, saw, func(_ *store.Tx, t *store.Trial) error {
 		if !slices.Contains(ledger.DeadGate(), step) {
 			return fault.New("step", step, strings.Join(ledger.DeadGate(), ", "))

@@ -22,13 +22,16 @@ type admitted struct {
 // untried stands at a piece that nobody fitted.
 const untried = "nobody tried it"
 
-// admit leaves out lots that failed, pieces that do not fit and pieces that lose functions, with the reason; of two offers of one
-// identity only the newest enters.
+// admit leaves out lots that failed, pieces that do not fit and pieces that lose functions, with the reason; of two
+// offers of one identity only the newest enters.
 func (in *Input) admit(out *Output) {
 	in.admitted = make([]admitted, len(in.Offers))
 	for k, o := range in.Offers {
 		a := &in.admitted[k]
-		if slices.ContainsFunc(in.Offers, func(other Offer) bool { return other.ID != o.ID && same(o, other) && newer(other, o) }) {
+		if slices.ContainsFunc(in.Offers, func(other Offer) bool {
+			return other.ID != o.ID && same(o, other) &&
+				newer(other, o)
+		}) {
 			a.out = true
 			continue
 		}
@@ -107,8 +110,8 @@ func (in *Input) loses(f *Fitness, a *admitted) (why, fact string) {
 	return "loses", "it loses " + names
 }
 
-// same says whether two offers are one: of one seller with one code; else, unless both have a code, with the same slots and counts,
-// grade and lot.
+// same says whether two offers are one: of one seller with one code; else, unless both have a code, with the same
+// slots and counts, grade and lot.
 func same(a, b Offer) bool {
 	plain := func(s string) string { return strings.Join(strings.Fields(strings.ToLower(s)), " ") }
 	switch {

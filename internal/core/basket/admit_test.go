@@ -12,7 +12,8 @@ import (
 
 // two is a slot with a cheap offer and a dear one.
 func two(cheap Offer) Input {
-	cheap.ID, cheap.Seller, cheap.Price, cheap.Covers, cheap.Grade, cheap.Stock = "cheap", "s", 1000, map[string]int{"battery": 1}, "original", 9
+	cheap.ID, cheap.Seller, cheap.Price, cheap.Covers, cheap.Grade, cheap.Stock = "cheap", "s", 1000,
+		map[string]int{"battery": 1}, "original", 9
 	if cheap.Code == "" {
 		cheap.Code = "c"
 	}
@@ -21,8 +22,8 @@ func two(cheap Offer) Input {
 			Covers: map[string]int{"battery": 1}, Grade: "original", Stock: 9, Code: "d"}}}
 }
 
-// TestWhatIsLeftOut: lots that failed, pieces that do not fit or lose functions stay out with their reason, are priced by the loss,
-// or come back by somebody who says why.
+// TestWhatIsLeftOut: lots that failed, pieces that do not fit or lose functions stay out with their reason, are
+// priced by the loss, or come back by somebody who says why.
 func TestWhatIsLeftOut(t *testing.T) {
 	half := func(serves float64, lost ...string) *Fitness {
 		return &Fitness{Serves: serves, Grade: "half", Lost: lost}
@@ -36,27 +37,32 @@ func TestWhatIsLeftOut(t *testing.T) {
 		loss   float64
 		sign   string // of the line: warned, note, override
 	}{
-		"nothing against it":       {Offer{}, nil, "cheap", "", 0, ""},
-		"its lot failed":           {Offer{LotFailed: &LotFailed{3, 14}}, nil, "dear", "lot_failed", 0, ""},
-		"failed, taken all same":   {Offer{LotFailed: &LotFailed{3, 14}}, func(in *Input) { in.Overrides = sure }, "cheap", "", 0, "ann"},
+		"nothing against it": {Offer{}, nil, "cheap", "", 0, ""},
+		"its lot failed":     {Offer{LotFailed: &LotFailed{3, 14}}, nil, "dear", "lot_failed", 0, ""},
+		"failed, taken all same": {Offer{LotFailed: &LotFailed{3, 14}}, func(in *Input) { in.Overrides = sure }, "cheap",
+			"", 0, "ann"},
 		"does not fit":             {Offer{Fit: half(0.24)}, nil, "dear", "does_not_fit", 0, ""},
 		"does not fit, overridden": {Offer{Fit: half(0.24)}, func(in *Input) { in.Overrides = sure }, "cheap", "", 0, "ann"},
 		"fits":                     {Offer{Fit: half(0.8)}, nil, "cheap", "", 0, ""},
 		"nobody tried it":          {Offer{Fit: &Fitness{Serves: 0.1, Grade: "shut"}}, nil, "cheap", "", 0, untried},
 		"loses a function":         {Offer{Fit: half(0.24, "auto-brightness")}, nil, "dear", "loses", 0, ""},
-		"loses, no way round":      {Offer{Fit: half(0.24, "auto-brightness")}, func(in *Input) { in.Overrides = sure }, "dear", "loses", 0, ""},
+		"loses, no way round": {Offer{Fit: half(0.24, "auto-brightness")}, func(in *Input) { in.Overrides = sure },
+			"dear", "loses", 0, ""},
 		"loses, a low price for it": {Offer{Fit: half(0.24, "auto-brightness")}, func(in *Input) {
 			in.Missing, in.Values = "price", map[string]float64{"auto-brightness": 500}
 		}, "cheap", "", 500, "auto-brightness"},
 		"loses, a high price": {Offer{Fit: half(0.24, "auto-brightness")}, func(in *Input) {
 			in.Missing, in.Values = "price", map[string]float64{"auto-brightness": 900}
 		}, "dear", "", 0, ""},
-		"loses, no price set": {Offer{Fit: half(0.24, "auto-brightness")}, func(in *Input) { in.Missing = "price" }, "dear", "no_value", 0, ""},
-		"loses, warned of":    {Offer{Fit: half(0.9, "auto-brightness")}, func(in *Input) { in.Missing = "warn" }, "cheap", "", 0, "auto-brightness"},
+		"loses, no price set": {Offer{Fit: half(0.24, "auto-brightness")}, func(in *Input) { in.Missing = "price" }, "dear",
+			"no_value", 0, ""},
+		"loses, warned of": {Offer{Fit: half(0.9, "auto-brightness")}, func(in *Input) { in.Missing = "warn" }, "cheap",
+			"", 0, "auto-brightness"},
 		"an older list": {Offer{Code: "D ", Date: "2026-11-01"}, func(in *Input) {
 			in.Offers[1].Date = "2026-11-20"
 		}, "dear", "", 0, ""},
-		"a newer list": {Offer{Code: "d", Date: "2026-11-20"}, func(in *Input) { in.Offers[1].Date = "2026-11-01" }, "cheap", "", 0, ""},
+		"a newer list": {Offer{Code: "d", Date: "2026-11-20"}, func(in *Input) { in.Offers[1].Date = "2026-11-01" },
+			"cheap", "", 0, ""},
 	} {
 		in := two(c.offer)
 		if c.change != nil {
@@ -88,7 +94,8 @@ func TestWhatIsLeftOut(t *testing.T) {
 	}
 }
 
-// TestTotalsInOtherMoney: a total is worked out from the unrounded amount and rounded once; a stated total may be in other money.
+// TestTotalsInOtherMoney: a total is worked out from the unrounded amount and rounded once; a stated total may be in
+// other money.
 func TestTotalsInOtherMoney(t *testing.T) {
 	in := two(Offer{})
 	in.Rates = []Rate{{From: "USD", Rate: 1.36, Date: "2026-11-20"}}

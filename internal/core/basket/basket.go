@@ -87,7 +87,8 @@ type LotFailed struct {
 	N int `json:"n" minimum:"0"`
 }
 
-// Fitness is what is known of a piece in this model: the chance that it serves, how far it gets, and the functions that it loses.
+// Fitness is what is known of a piece in this model: the chance that it serves, how far it gets, and the functions
+// that it loses.
 type Fitness struct {
 	Serves float64  `json:"serves" minimum:"0" maximum:"1"`
 	Grade  string   `json:"grade" enum:"shut,half,open"`
@@ -227,7 +228,8 @@ func Solve(in Input) (Output, error) { return SolveContext(context.Background(),
 // SolveContext is [Solve] for as long as the answer is wanted; after that its error is that of the context.
 func SolveContext(ctx context.Context, in Input) (Output, error) {
 	out := Output{Lines: []Line{}, Sellers: []Invoice{}, Spare: []Spare{}, Unpriced: []string{},
-		ForgottenUnpriced: []string{}, Questions: []Question{}, AllGoodFirstTime: 1, Excluded: []Excluded{}, Totals: map[string]Total{}}
+		ForgottenUnpriced: []string{}, Questions: []Question{}, AllGoodFirstTime: 1, Excluded: []Excluded{},
+		Totals: map[string]Total{}}
 	p, err := in.problem(&out)
 	if err != nil {
 		return out, err
@@ -280,8 +282,9 @@ func (p *problem) show(out *Output, x []int) {
 			continue
 		}
 		o := &p.offers[i]
-		out.Lines = append(out.Lines, Line{Offer: o.id, Packs: n, Price: o.price, Loss: o.admitted.loss, Warned: o.admitted.warned,
-			Note: o.admitted.note, Override: o.admitted.override})
+		out.Lines = append(out.Lines, Line{Offer: o.id, Packs: n, Price: o.price, Loss: o.admitted.loss,
+			Warned: o.admitted.warned,
+			Note:   o.admitted.note, Override: o.admitted.override})
 		lost += float64(n) * o.admitted.loss
 		sums[o.seller] += float64(n) * o.price
 		bought[o.seller] = true

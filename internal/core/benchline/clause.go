@@ -216,7 +216,8 @@ func (c *clause) nounTokens(i int) []phrase.Token {
 	return out
 }
 
-// heads gives joined words that only tell parts apart the head of the phrase that they are joined to: "front and rear cam".
+// heads gives joined words that only tell parts apart the head of the phrase that they are joined to: "front and rear
+// cam".
 func (c *clause) heads() {
 	for i := len(c.nouns) - 2; i >= 0; i-- {
 		n, next := &c.nouns[i], c.nouns[i+1]
@@ -242,7 +243,8 @@ func (c *clause) headWords() []phrase.Token {
 
 // remark keeps a clause as a note.
 func (r *line) remark(cl phrase.Clause) {
-	d := draft{f: shorthand.Fact{Verb: "note", Note: cl.Text(r.text)}, from: cl.Items[0].From(), to: cl.Items[len(cl.Items)-1].To(),
+	d := draft{f: shorthand.Fact{Verb: "note", Note: cl.Text(r.text)}, from: cl.Items[0].From(),
+		to:     cl.Items[len(cl.Items)-1].To(),
 		clause: r.clause}
 	r.drafts = append(r.drafts, d)
 }
@@ -254,7 +256,8 @@ func (c *clause) finish(cl phrase.Clause, before int) {
 	if slices.Contains(c.qualified, c.clause) && !acted {
 		return
 	}
-	if !acted && len(c.nouns) == 1 && c.nouns[0].m.thing == "screw" && c.nouns[0].m.none() && c.onlyNoun() { // "bottom screws"
+	if !acted && len(c.nouns) == 1 && c.nouns[0].m.thing == "screw" && c.nouns[0].m.none() &&
+		c.onlyNoun() { // "bottom screws"
 		var w []string
 		for _, t := range c.nouns[0].tokens {
 			if onlyTells([]string{t.Low}) {
@@ -318,7 +321,8 @@ func (c *clause) afterFigures(before int) {
 		return
 	}
 	rs := []rune(c.text)
-	c.line.drafts = append(c.line.drafts, draft{f: shorthand.Fact{Verb: "note", Note: strings.TrimSpace(string(rs[c.items[from].From():c.items[len(c.items)-1].To()]))},
+	c.line.drafts = append(c.line.drafts, draft{f: shorthand.Fact{Verb: "note",
+		Note: strings.TrimSpace(string(rs[c.items[from].From():c.items[len(c.items)-1].To()]))},
 		from: c.items[from].From(), to: c.items[len(c.items)-1].To(), clause: -1})
 	for k := from; k < len(c.items); k++ {
 		c.used[k] = true

@@ -48,7 +48,8 @@ func TestNothingOfferedIsRefused(t *testing.T) {
 	for _, l := range cold(coldLines + "\n" + freshLines) {
 		words = append(words, strings.Fields(l.line)...)
 	}
-	words = append(words, ",", ".", "?", "+", "!", "b", "u", "l", "d", "h", "(", "“x”", "T4", "1.2x1.6", "@", "99999", "no,")
+	words = append(words, ",", ".", "?", "+", "!", "b", "u", "l", "d", "h", "(", "“x”", "T4", "1.2x1.6", "@", "99999",
+		"no,")
 	c := coldPhone()
 	for range 5_000 {
 		var line []string
@@ -92,7 +93,8 @@ func TestNoFigureIsPassedOver(t *testing.T) {
 // derived says whether a figure was worked into another one: minutes, shares, ordinals, a driver's code.
 func derived(a Answer) bool {
 	for _, f := range a.Facts {
-		if f.Fact.Seconds > 0 || f.Fact.Of > 0 || f.Fact.Which != "" || f.Fact.DriveSize != "" || len(f.Fact.Lengths) > 0 || len(f.Candidates) > 0 {
+		if f.Fact.Seconds > 0 || f.Fact.Of > 0 || f.Fact.Which != "" || f.Fact.DriveSize != "" || len(f.Fact.Lengths) > 0 ||
+			len(f.Candidates) > 0 {
 			return true
 		}
 	}
@@ -159,8 +161,8 @@ func TestTheSameStops(t *testing.T) {
 	}
 }
 
-// TestWhatCannotBeSaysWhy: a line that the grammar takes and that may not be logged is a remark whose words stand unread with the
-// reason; it is never a silent one.
+// TestWhatCannotBeSaysWhy: a line that the grammar takes and that may not be logged is a remark whose words stand
+// unread with the reason; it is never a silent one.
 func TestWhatCannotBeSaysWhy(t *testing.T) {
 	c := Context{Vocabulary: shorthand.Vocabulary{Unit: "PINE", Parts: []shorthand.Named{{ID: "b", Name: "battery"}}},
 		Steps: plan.Plan{{ID: "s1", Verb: "lift", What: "battery", Frees: []string{"b"}}}, Done: []string{"s1"}}

@@ -11,8 +11,8 @@ import (
 	"waryowl/internal/core/trade"
 )
 
-// read reads a line: by the grammar where it takes the whole of it, else as people write, else whichever leaves fewer words
-// unread.
+// read reads a line: by the grammar where it takes the whole of it, else as people write, else whichever leaves fewer
+// words unread.
 func (c Context) read(text string) Answer {
 	text = strings.ToValidUTF8(text, "\uFFFD")
 	body := text
@@ -28,7 +28,8 @@ func (c Context) read(text string) Answer {
 		admit.Refuse(g.Fact, c.situation(c.fact(g))) == "" {
 		return c.byGrammar(text, g)
 	}
-	if why := admit.Refuse(g.Fact, c.situation(c.fact(g))); why != "" && n.onlyRemark() && opensGrammar(body) && len(g.Unread) == 0 &&
+	if why := admit.Refuse(g.Fact, c.situation(c.fact(g))); why != "" && n.onlyRemark() && opensGrammar(body) &&
+		len(g.Unread) == 0 &&
 		g.Fact.Verb != "note" { // the grammar takes it, and it cannot be: its words say why
 		n.refused = why
 	}
@@ -92,12 +93,13 @@ func (c Context) answer(read, text string, facts []FactAnswer) Answer {
 	return a
 }
 
-// byNature turns the drafts of a natural reading into the answer; a fact that may not be logged is not offered, its words are
-// unread and say why.
+// byNature turns the drafts of a natural reading into the answer; a fact that may not be logged is not offered, its
+// words are unread and say why.
 func (c Context) byNature(text string, r *line) Answer {
 	facts, refused := c.facts(text, r.drafts)
 	for _, t := range r.unread {
-		refused = append(refused, shorthand.Unread{Column: t.From + 1, Length: t.To - t.From, Word: t.Text, Text: "not read", Known: []string{}})
+		refused = append(refused, shorthand.Unread{Column: t.From + 1, Length: t.To - t.From, Word: t.Text,
+			Text: "not read", Known: []string{}})
 	}
 	if r.refused != "" {
 		for _, t := range phrase.Tokens(text) {
@@ -173,7 +175,8 @@ func (c Context) facts(text string, drafts []draft) (out []FactAnswer, refused [
 		if why := admit.Refuse(f.Fact, c.situation(f)); why != "" && f.Asks == "" && d.f.Corrects == nil {
 			for _, t := range phrase.Tokens(text) {
 				if t.Text != "" && t.From >= d.from && t.To <= d.to {
-					refused = append(refused, shorthand.Unread{Column: t.From + 1, Length: t.To - t.From, Word: t.Text, Text: why, Known: []string{}})
+					refused = append(refused, shorthand.Unread{Column: t.From + 1, Length: t.To - t.From, Word: t.Text, Text: why,
+						Known: []string{}})
 				}
 			}
 			continue
@@ -204,7 +207,8 @@ func (c Context) say(x *shorthand.Reading) {
 	again := shorthand.Parse(x.Echo, only)
 	f, g := x.Fact, again.Fact
 	same := len(again.Unread) == 0 && f.Verb == g.Verb && f.Back == g.Back && f.Part == g.Part && f.Count == g.Count &&
-		f.Drive == g.Drive && f.Seconds == g.Seconds && f.SetC == g.SetC && f.Outcome == g.Outcome && f.Connector == g.Connector &&
+		f.Drive == g.Drive && f.Seconds == g.Seconds && f.SetC == g.SetC && f.Outcome == g.Outcome &&
+		f.Connector == g.Connector &&
 		len(f.Measures) == len(g.Measures) && f.Note == g.Note && f.Incident == g.Incident && f.Which == g.Which &&
 		len(again.Candidates) == 0 && (x.NewPart == nil) == (again.NewPart == nil) && f.Result == g.Result && f.Side == g.Side
 	if same {

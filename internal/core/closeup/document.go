@@ -165,7 +165,8 @@ func Solve(in Input) (Output, error) {
 	for _, c := range []struct {
 		holds bool
 		why   string
-	}{{len(out.Open) == 0, "unaccounted"}, {len(out.Strays) == 0, "stray"}, {leads.Open == "", "connector"}, {gates, "gate"},
+	}{{len(out.Open) == 0, "unaccounted"}, {len(out.Strays) == 0, "stray"}, {leads.Open == "", "connector"}, {gates,
+		"gate"},
 		{!hidden, "covered"}} {
 		if !c.holds {
 			out.Why = append(out.Why, c.why)
@@ -193,15 +194,18 @@ func (in Input) isBack(d plan.Done) bool {
 	return n >= max(1, d.Count)
 }
 
-// covered says whether a cover is back over a lead that is not, or over a gate that nobody ticked. Leads left off on purpose do not
-// count.
+// covered says whether a cover is back over a lead that is not, or over a gate that nobody ticked. Leads left off on
+// purpose do not count.
 func (in Input) covered(done []plan.Done, lines []Line, back map[string]bool, ticked func(key string) bool) bool {
 	lead := map[string]bool{}
 	for _, d := range done {
 		lead[d.ID] = d.Lead() && in.off(d.ID) == nil
 	}
 	for _, l := range lines {
-		on := slices.ContainsFunc(in.Back, func(b Back) bool { return b.Step == l.StepID && (b.Count == nil || *b.Count > 0) })
+		on := slices.ContainsFunc(in.Back, func(b Back) bool {
+			return b.Step == l.StepID && (b.Count == nil ||
+				*b.Count > 0)
+		})
 		if !l.covers || !on {
 			continue
 		}

@@ -149,8 +149,8 @@ func TestWhatWasPriedOff(t *testing.T) {
 	}
 }
 
-// TestCoversAndSeats: a tick on a lead that is off is no seat, a cover over a lead that is off or over a gate that nobody ticked is
-// said, and a lost screw is not asked for again (common practice, no source).
+// TestCoversAndSeats: a tick on a lead that is off is no seat, a cover over a lead that is off or over a gate that
+// nobody ticked is said, and a lost screw is not asked for again (common practice, no source).
 func TestCoversAndSeats(t *testing.T) {
 	lead := out("s3", "disconnect", "front sensor", "connector", 1)
 	lead.Before = []string{"s2"}

@@ -10,7 +10,8 @@ import (
 	"waryowl/internal/core/fault"
 )
 
-// TestClaimsAsIntervals: what words mean of a number (house readings), and what a measured +7.4 ± 0.2 % of 250 ± 1 mAh makes of them.
+// TestClaimsAsIntervals: what words mean of a number (house readings), and what a measured +7.4 ± 0.2 % of 250 ± 1
+// mAh makes of them.
 func TestClaimsAsIntervals(t *testing.T) {
 	pack := func(id string, mah float64) Model {
 		return Model{ID: id, Width: 70, Height: 140, Face: "front", Away: "top", Parts: []Part{{ID: id + "b", Kind: "battery",
@@ -73,7 +74,8 @@ func TestClaimsAsIntervals(t *testing.T) {
 		if f.Wants.High != nil {
 			high = *f.Wants.High
 		}
-		if math.Abs(f.Wants.Low-c.low) > 1e-9 || high != c.high && math.Abs(high-c.high) > 1e-9 || f.Wants.Unit != c.unit || f.Wants.Sense != c.sense {
+		if math.Abs(f.Wants.Low-c.low) > 1e-9 || high != c.high && math.Abs(high-c.high) > 1e-9 || f.Wants.Unit != c.unit ||
+			f.Wants.Sense != c.sense {
 			t.Errorf("%q: wants %+v to %g, want %+v", text, *f.Wants, high, c)
 		}
 	}
@@ -90,25 +92,31 @@ func TestThreeValues(t *testing.T) {
 		bench string
 		says  string
 	}{
-		"no job":           {nil, unknown, "not known"},
-		"one side unknown": {[]Job{{Job: "battery", Weight: 1, A: way(60, "front")}}, unknown, "not known for battery: no way on record in Tern"},
-		"as long":          {[]Job{{Job: "battery", Weight: 1, A: way(600, "front"), B: way(600, "front")}}, same, "the same"},
-		"another side":     {[]Job{{Job: "battery", Weight: 0, A: way(600, "front"), B: way(600, "back")}}, different, "from the back now"},
+		"no job": {nil, unknown, "not known"},
+		"one side unknown": {[]Job{{Job: "battery", Weight: 1, A: way(60, "front")}}, unknown,
+			"not known for battery: no way on record in Tern"},
+		"as long": {[]Job{{Job: "battery", Weight: 1, A: way(600, "front"), B: way(600, "front")}}, same,
+			"the same"},
+		"another side": {[]Job{{Job: "battery", Weight: 0, A: way(600, "front"), B: way(600, "back")}}, different,
+			"from the back now"},
 		"gained": {[]Job{{Job: "glass", Weight: .1, A: Way{NoWay: "one piece", Instead: &hour}, B: way(600, "back"),
 			Target: Target{B: "b1"}}}, different, "glass is a job of its own now, lens"},
-		"lost": {[]Job{{Job: "glass", Weight: .1, A: way(600, "back"), B: Way{NoWay: "glued"}, Target: Target{A: "a1"}}}, different,
+		"lost": {[]Job{{Job: "glass", Weight: .1, A: way(600, "back"), B: Way{NoWay: "glued"}, Target: Target{A: "a1"}}},
+			different,
 			"glass is no job of its own any more, lens"},
 		"none": {[]Job{{Job: "glass", A: Way{NoWay: "one piece"}, B: Way{NoWay: "one piece"}}}, same, ""},
 	} {
 		model := func(id, name string) Model {
-			return Model{ID: id, Name: name, Width: 70, Height: 140, Face: "front", Away: "top", Parts: []Part{{ID: id + "1", Kind: "lens",
+			return Model{ID: id, Name: name, Width: 70, Height: 140, Face: "front", Away: "top", Parts: []Part{{ID: id + "1",
+				Kind:  "lens",
 				Names: []string{"lens"}}}}
 		}
 		out, err := Solve(Input{A: model("a", "Gull"), B: model("b", "Tern"), Jobs: c.jobs})
 		if err != nil {
 			t.Fatal(name, err)
 		}
-		if out.Answer.Bench != c.bench || !strings.Contains(out.Answer.Text, c.says) || !strings.Contains(out.Answer.Text, "Gull") ||
+		if out.Answer.Bench != c.bench || !strings.Contains(out.Answer.Text, c.says) ||
+			!strings.Contains(out.Answer.Text, "Gull") ||
 			!strings.Contains(out.Answer.Text, "Tern") {
 			t.Errorf("%s: %s, %q", name, out.Answer.Bench, out.Answer.Text)
 		}
@@ -118,11 +126,14 @@ func TestThreeValues(t *testing.T) {
 			}
 		}
 	}
-	heavy := Input{A: Model{ID: "a", Width: 70, Height: 140, Face: "front", Away: "top", Whole: map[string]Quantity{"mass": {100, 1, "g"}},
-		Parts: []Part{{ID: "p", Kind: "battery", Names: []string{"battery"}, Quantities: map[string]Quantity{"mass": {60, 1, "g"},
+	heavy := Input{A: Model{ID: "a", Width: 70, Height: 140, Face: "front", Away: "top",
+		Whole: map[string]Quantity{"mass": {100, 1, "g"}},
+		Parts: []Part{{ID: "p", Kind: "battery", Names: []string{"battery"}, Quantities: map[string]Quantity{"mass": {60, 1,
+			"g"},
 			"capacity": {3000, 1, "mAh"}, "energy": {9, .1, "Wh"}}}, {ID: "q", Kind: "display", Names: []string{"display"},
 			Quantities: map[string]Quantity{"mass": {50, 1, "g"}}}}},
-		B: Model{ID: "b", Width: 70, Height: 140, Face: "front", Away: "top", Parts: []Part{{ID: "p2", Kind: "battery", Names: []string{"battery"},
+		B: Model{ID: "b", Width: 70, Height: 140, Face: "front", Away: "top", Parts: []Part{{ID: "p2", Kind: "battery",
+			Names:      []string{"battery"},
 			Quantities: map[string]Quantity{"capacity": {2900, 1, "mAh"}, "energy": {11, .1, "Wh"}}}}}}
 	out, err := Solve(heavy)
 	if err != nil {
@@ -137,8 +148,8 @@ func TestThreeValues(t *testing.T) {
 	}
 }
 
-// TestCausesAddUp: over random pairs the causes of steps and rest add up to the weighted difference of the common jobs, but for what
-// is below the least minutes; every line is in one cause.
+// TestCausesAddUp: over random pairs the causes of steps and rest add up to the weighted difference of the common
+// jobs, but for what is below the least minutes; every line is in one cause.
 func TestCausesAddUp(t *testing.T) {
 	r := rand.New(rand.NewPCG(9, 9))
 	for range 300 {

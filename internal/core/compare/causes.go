@@ -24,7 +24,8 @@ type CauseLine struct {
 	Minutes float64 `json:"minutes"`
 }
 
-// leastMinutes is from where on minutes of a part in a job count, together from which share of jobs two lines are one cause (house).
+// leastMinutes is from where on minutes of a part in a job count, together from which share of jobs two lines are one
+// cause (house).
 const (
 	leastMinutes = 0.05
 	together     = 2.0 / 3
@@ -159,7 +160,8 @@ func (out *Output) addCause(in Input, c Cause) {
 	}
 	c.Jobs = jobs
 	slices.SortStableFunc(c.Lines, func(a, b CauseLine) int {
-		return cmp.Or(cmp.Compare(math.Round(math.Abs(b.Minutes)*1e9), math.Round(math.Abs(a.Minutes)*1e9)), cmp.Compare(a.A, b.A),
+		return cmp.Or(cmp.Compare(math.Round(math.Abs(b.Minutes)*1e9), math.Round(math.Abs(a.Minutes)*1e9)),
+			cmp.Compare(a.A, b.A),
 			cmp.Compare(a.B, b.B))
 	})
 	switch {
@@ -173,7 +175,8 @@ func (out *Output) addCause(in Input, c Cause) {
 	out.Causes = append(out.Causes, c)
 }
 
-// belongs says whether two lines come from one cause: many jobs of both are shared, or one is a lone part and the other its heir.
+// belongs says whether two lines come from one cause: many jobs of both are shared, or one is a lone part and the
+// other its heir.
 func (l line) belongs(o line) bool {
 	meet, all := 0, len(o.jobs)
 	for j := range l.jobs {
@@ -192,8 +195,8 @@ func (l line) belongs(o line) bool {
 	return meet > 0 && (heir(l, o) || heir(o, l))
 }
 
-// say puts a cause into words: its largest job to a tenth of a minute, its first part; of a job that came or went its target.
-// Say is a cause in words: the job that it changes most, by how much, and by what.
+// say puts a cause into words: its largest job to a tenth of a minute, its first part; of a job that came or went its
+// target. Say is a cause in words: the job that it changes most, by how much, and by what.
 func (c Cause) Say(in Input) string {
 	name := func(l CauseLine) string {
 		if n := in.B.called(l.B); n != "" {

@@ -43,8 +43,8 @@ type Finding struct {
 	Question string `json:"question"`
 }
 
-// hedges are the words before a number that widen it or take an end away, the longest first; low and high come from the number and
-// the place of its last digit.
+// hedges are the words before a number that widen it or take an end away, the longest first; low and high come from
+// the number and the place of its last digit.
 var hedges = func() []hedge {
 	list := []hedge{}
 	add := func(words string, read func(x, r float64) Wants) {
@@ -61,7 +61,10 @@ var hedges = func() []hedge {
 	})
 	add("up to|at most|no more than|not more than", func(x, _ float64) Wants { return Wants{Low: 0, High: to(x)} })
 	add("at least|no less than|not less than", func(x, _ float64) Wants { return Wants{Low: x} })
-	add("less than|under|below", func(x, _ float64) Wants { return Wants{Low: 0, High: to(x), openLow: true, openHigh: true} })
+	add("less than|under|below", func(x, _ float64) Wants {
+		return Wants{Low: 0, High: to(x), openLow: true,
+			openHigh: true}
+	})
 	add("more than|over|above", func(x, _ float64) Wants { return Wants{Low: x, openLow: true} })
 	add("just over|slightly more than|a little over", func(x, _ float64) Wants {
 		return Wants{Low: x, High: to(1.1 * x), openLow: true}
@@ -76,12 +79,15 @@ type hedge struct {
 }
 
 // senses are the comparatives: more of the quantity, or less.
-var senses = map[string]string{"thicker": "+", "heavier": "+", "bigger": "+", "larger": "+", "wider": "+", "taller": "+", "longer": "+",
-	"more": "+", "higher": "+", "greater": "+", "slower": "+", "thinner": "-", "slimmer": "-", "lighter": "-", "smaller": "-",
+var senses = map[string]string{"thicker": "+", "heavier": "+", "bigger": "+", "larger": "+", "wider": "+",
+	"taller": "+", "longer": "+",
+	"more": "+", "higher": "+", "greater": "+", "slower": "+", "thinner": "-", "slimmer": "-", "lighter": "-",
+	"smaller":  "-",
 	"narrower": "-", "shorter": "-", "fewer": "-", "less": "-", "lower": "-", "faster": "-", "quicker": "-"}
 
 // shares are number words: a share or a multiple in percent, and what it may be off (house).
-var shares = map[string][2]float64{"half": {50, 1}, "third": {100. / 3, 1}, "quarter": {25, 1}, "fifth": {20, 1}, "tenth": {10, 1},
+var shares = map[string][2]float64{"half": {50, 1}, "third": {100. / 3, 1}, "quarter": {25, 1}, "fifth": {20, 1},
+	"tenth": {10, 1},
 	"twice": {100, 5}, "double": {100, 5}, "doubled": {100, 5}, "thrice": {200, 5}}
 
 var alike = []string{"same", "equal", "unchanged", "identical"}
@@ -90,8 +96,10 @@ var alike = []string{"same", "equal", "unchanged", "identical"}
 const sameWithin = 2.0
 
 // unitWords say units as people write them.
-var unitWords = map[string]string{"%": "%", "percent": "%", "pct": "%", "gram": "g", "grams": "g", "grammes": "g", "millimetre": "mm",
-	"millimetres": "mm", "millimeter": "mm", "millimeters": "mm", "minute": "min", "minutes": "min", "mins": "min", "step": "steps",
+var unitWords = map[string]string{"%": "%", "percent": "%", "pct": "%", "gram": "g", "grams": "g", "grammes": "g",
+	"millimetre":  "mm",
+	"millimetres": "mm", "millimeter": "mm", "millimeters": "mm", "minute": "min", "minutes": "min", "mins": "min",
+	"step":  "steps",
 	"steps": "steps", "megapixels": "MP", "megapixel": "MP", "pin": "pins"}
 
 var (
@@ -132,7 +140,8 @@ func ask(q string) reading { return reading{question: q} }
 
 // readClaim reads the interval, the sense and the unit of a claim; units are those of its quantity.
 func readClaim(text string, units []string) reading {
-	words := claimToken.FindAllString(strings.ToLower(strings.NewReplacer("per cent", "percent", "’", "'").Replace(text)), -1)
+	words := claimToken.FindAllString(strings.ToLower(strings.NewReplacer("per cent", "percent", "’",
+		"'").Replace(text)), -1)
 	used := make([]bool, len(words))
 	is := func(i int, w string) bool { return i >= 0 && i < len(words) && words[i] == w }
 	var at []int // figures and number words
@@ -158,7 +167,8 @@ func readClaim(text string, units []string) reading {
 		return w, false
 	}
 	// Two figures are a range; of more the one with a unit counts.
-	if len(at) == 2 && at[1] == at[0]+2 && (is(at[0]+1, "to") || is(at[0]+1, "–") || is(at[0]+1, "—") || is(at[0]+1, "-") ||
+	if len(at) == 2 && at[1] == at[0]+2 && (is(at[0]+1, "to") || is(at[0]+1, "–") || is(at[0]+1, "—") ||
+		is(at[0]+1, "-") ||
 		is(at[0]+1, "and") && is(at[0]-1, "between")) {
 		a, ra, odd, _ := number(words[at[0]])
 		b, rb, odd2, ok := number(words[at[1]])
@@ -235,7 +245,8 @@ func widened(words []string, used []bool, i int, x, r float64) Wants {
 
 func negated(words []string, used []bool) bool {
 	for i, w := range words {
-		if !used[i] && (slices.Contains([]string{"not", "no", "never", "neither", "nor", "cannot"}, w) || strings.HasSuffix(w, "n't")) {
+		if !used[i] && (slices.Contains([]string{"not", "no", "never", "neither", "nor", "cannot"}, w) ||
+			strings.HasSuffix(w, "n't")) {
 			return true
 		}
 	}
@@ -362,7 +373,8 @@ func (in Input) unitOf(c Claim) string {
 	return ""
 }
 
-// figure is what was measured of a claim's quantity: the difference and the difference in percent; partner is the part of a.
+// figure is what was measured of a claim's quantity: the difference and the difference in percent; partner is the
+// part of a.
 func (out *Output) figure(in Input, c Claim) (value, percent *Told, unit, partner string) {
 	pick := func(delta, u float64, unit string, p, pu *float64) {
 		value = &Told{delta, u, unit}

@@ -276,14 +276,17 @@ func (out *Output) rank(in Input) {
 	}
 	for _, m := range out.Matched {
 		if w := weighted(m.Minutes); len(m.Changes) > 0 || math.Abs(w) > 1e-12 {
-			out.Ranked = append(out.Ranked, Ranked{A: m.A, B: m.B, Changes: m.Changes, Minutes: w, ruled: m.Interchange != "open"})
+			out.Ranked = append(out.Ranked, Ranked{A: m.A, B: m.B, Changes: m.Changes, Minutes: w,
+				ruled: m.Interchange != "open"})
 		}
 	}
 	for _, g := range out.Gone {
-		out.Ranked = append(out.Ranked, Ranked{A: g.Part, B: g.With, Changes: g.changes, Minutes: weighted(g.Minutes), gone: true})
+		out.Ranked = append(out.Ranked, Ranked{A: g.Part, B: g.With, Changes: g.changes, Minutes: weighted(g.Minutes),
+			gone: true})
 	}
 	for _, g := range out.Added {
-		out.Ranked = append(out.Ranked, Ranked{A: g.With, B: g.Part, Changes: g.changes, Minutes: weighted(g.Minutes), added: true})
+		out.Ranked = append(out.Ranked, Ranked{A: g.With, B: g.Part, Changes: g.changes, Minutes: weighted(g.Minutes),
+			added: true})
 	}
 	steps := func(x float64) float64 { return math.Round(math.Abs(x) * 1e9) } // rounding makes no order
 	slices.SortStableFunc(out.Ranked, func(x, y Ranked) int {

@@ -18,9 +18,9 @@ import (
 
 func near(a, b float64) bool { return math.Abs(a-b) <= 1e-6*max(1, math.Abs(b)) }
 
-// TestAssignment: a textbook example of three workers and three jobs (least cost 9500), and the mean least cost of random
-// assignments with exponential costs, Σ_{k≤n} 1/k² (Parisi's conjecture, proved 2003 by Linusson & Wästlund and by Nair,
-// Prabhakar & Sharma); both from memory, the second recomputed by sampling.
+// TestAssignment: a textbook example of three workers and three jobs (least cost 9500), and the mean least cost of
+// random assignments with exponential costs, Σ_{k≤n} 1/k² (Parisi's conjecture, proved 2003 by Linusson & Wästlund
+// and by Nair, Prabhakar & Sharma); both from memory, the second recomputed by sampling.
 func TestAssignment(t *testing.T) {
 	least := func(cost [][]float64) float64 {
 		sum := 0.0
@@ -151,18 +151,20 @@ func random(r *rand.Rand) Input {
 		}
 	}
 	way := func(m Model) Way {
-		w := Way{Steps: []Step{}, Depth: r.IntN(9), Seconds: 100 + 300*r.Float64(), Tools: []string{"spudger", "tri-wing"}[r.IntN(2):]}
+		w := Way{Steps: []Step{}, Depth: r.IntN(9), Seconds: 100 + 300*r.Float64(), Tools: []string{"spudger",
+			"tri-wing"}[r.IntN(2):]}
 		for range r.IntN(4) {
 			w.Steps = append(w.Steps, Step{pick(m), 60 * r.Float64()})
 		}
 		return w
 	}
-	in.Jobs = []Job{{Job: "battery", Weight: 0.6, A: way(in.A), B: way(in.B)}, {Job: "screen", Weight: 0.4, A: way(in.A), B: way(in.B)}}
+	in.Jobs = []Job{{Job: "battery", Weight: 0.6, A: way(in.A), B: way(in.B)}, {Job: "screen", Weight: 0.4, A: way(in.A),
+		B: way(in.B)}}
 	return in
 }
 
-// TestAgainstEnumeration: of all matchings none has a larger sum, the margins are what the sum loses, and the minutes of
-// the parts and the rest add up to the difference of the ways.
+// TestAgainstEnumeration: of all matchings none has a larger sum, the margins are what the sum loses, and the minutes
+// of the parts and the rest add up to the difference of the ways.
 func TestAgainstEnumeration(t *testing.T) {
 	for seed := range uint64(300) {
 		in := random(rand.New(rand.NewPCG(seed, 9)))
@@ -246,7 +248,8 @@ func TestPlaces(t *testing.T) {
 	for name, c := range map[string]struct {
 		face, away string
 		x, y       float64
-	}{"as it lies": {"front", "top", 10, 20}, "turned over": {"back", "top", 60, 20}, "turned around": {"front", "bottom", 60,
+	}{"as it lies": {"front", "top", 10, 20}, "turned over": {"back", "top", 60, 20}, "turned around": {"front",
+		"bottom", 60,
 		120}, "both": {"back", "bottom", 10, 120}} {
 		m := Model{Width: 70, Height: 140, Face: c.face, Away: c.away}
 		if x, y := Centre(m, b, Rect{c.x - 2, c.y - 2, 4, 4}); !near(x, 10*80/70.) || !near(y, 20*160/140.) {

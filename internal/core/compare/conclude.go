@@ -75,7 +75,8 @@ type Whole struct {
 	PercentU *float64 `json:"percent_u"`
 }
 
-// Separable is a part that comes out by itself now; Bound one that does so no longer. Minutes is null without a way in both.
+// Separable is a part that comes out by itself now; Bound one that does so no longer. Minutes is null without a way
+// in both.
 type (
 	Separable struct {
 		Part    string   `json:"part"`
@@ -118,7 +119,8 @@ func (out *Output) conclude(in Input) {
 }
 
 func (in Input) row(j Job) TableRow {
-	r := TableRow{Job: j.Job, ToolsGained: []string{}, ToolsLost: []string{}, SideA: j.A.Side, SideB: j.B.Side, MeasuredA: j.A.Measured,
+	r := TableRow{Job: j.Job, ToolsGained: []string{}, ToolsLost: []string{}, SideA: j.A.Side, SideB: j.B.Side,
+		MeasuredA: j.A.Measured,
 		MeasuredB: j.B.Measured}
 	figures := func(w Way) (*float64, *int) {
 		if !w.there() {
@@ -237,7 +239,8 @@ func (out *Output) apart(in Input) {
 		case r.State == gained && j.Target.B != "" &&
 			!slices.ContainsFunc(out.Separable, func(s Separable) bool { return s.Part == j.Target.B }):
 			out.Separable = append(out.Separable, Separable{j.Target.B, cmp.Or(with[1][j.Target.B], j.Target.A), j.Job, nil})
-		case r.State == lost && j.Target.A != "" && !slices.ContainsFunc(out.Bound, func(s Bound) bool { return s.Part == j.Target.A }):
+		case r.State == lost && j.Target.A != "" && !slices.ContainsFunc(out.Bound,
+			func(s Bound) bool { return s.Part == j.Target.A }):
 			out.Bound = append(out.Bound, Bound{j.Target.A, cmp.Or(with[0][j.Target.A], j.Target.B), j.Job, nil})
 		}
 	}
@@ -303,7 +306,8 @@ func (out *Output) answer(in Input) {
 		a.Bench = same
 	}
 	switch {
-	case len(out.Gone)+len(out.Added) > 0 || slices.ContainsFunc(out.Matched, func(m Match) bool { return len(m.Changes) > 0 }):
+	case len(out.Gone)+len(out.Added) > 0 || slices.ContainsFunc(out.Matched,
+		func(m Match) bool { return len(m.Changes) > 0 }):
 		a.Parts = different
 	case out.Coverage.Pairs.Placed+out.Coverage.Pairs.Sized == 0:
 		a.Parts = unknown
@@ -346,7 +350,8 @@ func (out *Output) sentence(in Input) string {
 			case len(r.ToolsLost) > 0:
 				return lead + fmt.Sprintf("%s needs no %s any more", r.Job, strings.Join(r.ToolsLost, ", "))
 			}
-			return lead + fmt.Sprintf("%s takes %d steps instead of %d, %+.1f min", r.Job, *r.StepsB, *r.StepsA, *r.MinutesB-*r.MinutesA)
+			return lead + fmt.Sprintf("%s takes %d steps instead of %d, %+.1f min", r.Job, *r.StepsB, *r.StepsA,
+				*r.MinutesB-*r.MinutesA)
 		}
 	}
 	if len(out.Table) == 0 {
@@ -358,7 +363,8 @@ func (out *Output) sentence(in Input) string {
 			why = append(why, r.Why)
 		}
 	}
-	return lead + "what changes at the bench is not known for " + jobList(out.Table, unknown) + ": " + strings.Join(why, "; ")
+	return lead + "what changes at the bench is not known for " + jobList(out.Table, unknown) + ": " + strings.Join(why,
+		"; ")
 }
 
 func jobList(table []TableRow, state string) string {

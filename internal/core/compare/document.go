@@ -46,8 +46,8 @@ type Part struct {
 	Joints     []Joint             `json:"joints,omitempty" nullable:"false"`
 }
 
-// Model is a phone as it lies: Face is up, Away the edge away from you. PlacedU is the standard uncertainty of a recorded
-// place, mm per axis (1 by default; house).
+// Model is a phone as it lies: Face is up, Away the edge away from you. PlacedU is the standard uncertainty of a
+// recorded place, mm per axis (1 by default; house).
 type Model struct {
 	ID      string   `json:"id"`
 	Name    string   `json:"name,omitempty" doc:"the id when left out"`
@@ -67,8 +67,8 @@ type Step struct {
 	Seconds float64 `json:"seconds" minimum:"0"`
 }
 
-// Way is one side of a job: the way to it in one model, where it has steps; no way, with its reason; or nothing: not known. Seconds
-// are those of all of it. Nobody's silence is a "no way".
+// Way is one side of a job: the way to it in one model, where it has steps; no way, with its reason; or nothing: not
+// known. Seconds are those of all of it. Nobody's silence is a "no way".
 type Way struct {
 	Steps    []Step             `json:"steps"`
 	Depth    int                `json:"depth"`

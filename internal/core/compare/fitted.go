@@ -38,8 +38,10 @@ type FitSaid struct {
 }
 
 // levels in words.
-var levels = map[string]string{"no-seat": "does not go in", "no-mate": "plug differs", "dark": "does not start", "lost": "loses functions",
-	"notice": "works, the phone tells of it", "calibrated": "works once calibrated", "looks-wrong": "works, looks wrong", "full": "works"}
+var levels = map[string]string{"no-seat": "does not go in", "no-mate": "plug differs", "dark": "does not start",
+	"lost":   "loses functions",
+	"notice": "works, the phone tells of it", "calibrated": "works once calibrated", "looks-wrong": "works, looks wrong",
+	"full": "works"}
 
 func (d *Direction) says() string {
 	switch {
@@ -91,7 +93,8 @@ func (out *Output) fit(in Input) {
 		default:
 			s.Verdict = "no"
 		}
-		s.Words = fmt.Sprintf("%s's in %s: %s; %s's in %s: %s", in.A.name(), in.B.name(), l.Forward.words(), in.B.name(), in.A.name(),
+		s.Words = fmt.Sprintf("%s's in %s: %s; %s's in %s: %s", in.A.name(), in.B.name(), l.Forward.words(), in.B.name(),
+			in.A.name(),
 			l.Back.words())
 		s.Against = count("yes") > 0 && slices.ContainsFunc(out.Matched, func(m Match) bool {
 			return m.A == l.A && m.B == l.B && m.Interchange != "open"
@@ -195,7 +198,8 @@ func (out *Output) doubts(in Input) {
 
 // doubted says whether a doubt is open on the figure of a claim.
 func (out *Output) doubted(c Claim, partner string) bool {
-	of := map[string][]string{"voltage": {"capacity", "energy"}, "turned": {"capacity", "energy"}, "heavier than the phone": {"mass"},
+	of := map[string][]string{"voltage": {"capacity", "energy"}, "turned": {"capacity", "energy"},
+		"heavier than the phone": {"mass"},
 		"thicker than the phone": {"thickness"}, "parts heavier than the phone": {"mass"}}
 	return slices.ContainsFunc(out.Doubts, func(d Doubt) bool {
 		if !slices.Contains(of[d.Code], c.Quantity) {

@@ -1,12 +1,14 @@
-// Package culprit says what a swap study showed where causes combine: which explanation is how likely for each check, which
-// verdict may be given, and what tells most next. Its space holds what a part does alone, on one board, now and then or until
-// an act; every pair of parts, declared or not; pieces that are bad or were hurt on the way; loose seats and losses that stay.
+// Package culprit says what a swap study showed where causes combine: which explanation is how likely for each check,
+// which verdict may be given, and what tells most next. Its space holds what a part does alone, on one board, now and
+// then or until an act; every pair of parts, declared or not; pieces that are bad or were hurt on the way; loose
+// seats and losses that stay.
 //
 //	q := culprit.Ask(study, history)
 //	q.Check("face-unlock").Marginal["panel&array:both"] // 0.93
 //
-// Sets of explanations are weighed together (noisy-or; J. de Kleer and B. C. Williams, "Diagnosing multiple faults", Artificial
-// Intelligence 32, 1987; J. Pearl, Probabilistic Reasoning in Intelligent Systems, 1988). All priors are house figures.
+// Sets of explanations are weighed together (noisy-or; J. de Kleer and B. C. Williams, "Diagnosing multiple faults",
+// Artificial Intelligence 32, 1987; J. Pearl, Probabilistic Reasoning in Intelligent Systems, 1988). All priors are
+// house figures.
 package culprit
 
 import (
@@ -19,7 +21,8 @@ import (
 	"waryowl/internal/core/ledger"
 )
 
-// Priors of the explanations (house): of a check of the part's own family, and of any other. Notices are of every family.
+// Priors of the explanations (house): of a check of the part's own family, and of any other. Notices are of every
+// family.
 const (
 	priorState, priorStateFar         = 0.2, 0.05
 	boardShare                        = 0.1 // of the prior of the state
@@ -106,7 +109,8 @@ type Question struct {
 // noise is how often a reading is wrong: a loss that is none, a pass that is none.
 type noise struct{ loss, pass float64 }
 
-// House is the noise that a study is read with when nothing else is said: chance of a loss that is none, of a pass that is none.
+// House is the noise that a study is read with when nothing else is said: chance of a loss that is none, of a pass
+// that is none.
 func House() (falseLosses, falsePasses float64) { return falseLoss, falsePass }
 
 // Suppose reads the study with other noise than the house's. It is said before anything is asked.
@@ -114,8 +118,9 @@ func (q *Question) Suppose(falseLoss, falsePass float64) {
 	q.noise = noise{min(.45, max(1e-4, falseLoss)), min(.45, max(1e-4, falsePass))}
 }
 
-// Check is what is known of one check. Marginal holds the explanations that were at work in a counted loss; LeftOut bounds the
-// mass of what was not weighed, Unexplained is the chance that some counted loss has nothing at work but noise.
+// Check is what is known of one check. Marginal holds the explanations that were at work in a counted loss; LeftOut
+// bounds the mass of what was not weighed, Unexplained is the chance that some counted loss has nothing at work but
+// noise.
 type Check struct {
 	Mark        string
 	Marginal    map[string]float64

@@ -7,8 +7,8 @@ import (
 	"waryowl/internal/core/ledger"
 )
 
-// Try is a reading that may be made next: these pieces on a board in a housing. Refit are the slots that are seated anew for it,
-// Reset says that the board is restored before, Blind are checks that cannot be read then.
+// Try is a reading that may be made next: these pieces on a board in a housing. Refit are the slots that are seated
+// anew for it, Reset says that the board is restored before, Blind are checks that cannot be read then.
 type Try struct {
 	Board   ledger.Board
 	Housing string
@@ -75,8 +75,9 @@ func (q *Question) Open(mark string) bool {
 	return false
 }
 
-// Settled says whether every explanation of a check is near to sure or out: within 0.05 of either. Of a check that was never lost
-// it is what each slot that was read as a stranger has by itself; a slot that was never exchanged is no question yet.
+// Settled says whether every explanation of a check is near to sure or out: within 0.05 of either. Of a check that
+// was never lost it is what each slot that was read as a stranger has by itself; a slot that was never exchanged is
+// no question yet.
 func (q *Question) Settled(mark string) bool {
 	c := q.Check(mark)
 	if !c.Lost {
@@ -108,11 +109,13 @@ func (q *Question) Known(mark string) []string {
 	return out
 }
 
-// Halves are sets of slots whose exchange on a board is lost about as likely as not: from all and from none, slots are taken away
-// or added one at a time while the chance comes nearer to one half. That is binary splitting of a set whose fault may take two
-// (F. K. Hwang, Journal of the American Statistical Association 67, 1972; A. Zeller and R. Hildebrandt, IEEE Transactions on
-// Software Engineering 28, 2002): about 2·log₂ n readings, in no order of names. piece is what would be fitted in a slot.
-func (q *Question) Halves(b ledger.Board, housing, mark string, slots []string, piece func(slot string) ledger.Piece) [][]string {
+// Halves are sets of slots whose exchange on a board is lost about as likely as not: from all and from none, slots
+// are taken away or added one at a time while the chance comes nearer to one half. That is binary splitting of a set
+// whose fault may take two (F. K. Hwang, Journal of the American Statistical Association 67, 1972; A. Zeller and R.
+// Hildebrandt, IEEE Transactions on Software Engineering 28, 2002): about 2·log₂ n readings, in no order of names.
+// piece is what would be fitted in a slot.
+func (q *Question) Halves(b ledger.Board, housing, mark string, slots []string,
+	piece func(slot string) ledger.Piece) [][]string {
 	c := q.Check(mark)
 	if c.p == nil || c.p.z == 0 {
 		return nil

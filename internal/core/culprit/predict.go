@@ -38,8 +38,8 @@ func (p *posterior) uncovered(kinds []int) float64 {
 	return math.Max(0, math.Min(1, 1-mass/p.z))
 }
 
-// unexplained is the chance that some counted loss is noise alone. A loss whose arrangement passed twice since is called noise
-// and counts no more.
+// unexplained is the chance that some counted loss is noise alone. A loss whose arrangement passed twice since is
+// called noise and counts no more.
 func (q *Question) unexplained(c *Check) float64 {
 	var kinds []int
 	for k, r := range c.readings {
@@ -50,8 +50,9 @@ func (q *Question) unexplained(c *Check) float64 {
 	return c.p.uncovered(kinds)
 }
 
-// Causeless are the trials in which a check was lost with nothing at work but noise and whose arrangement has not passed twice since:
-// passing twice tells that it was a misreading, being lost again that something is at work which is not known yet.
+// Causeless are the trials in which a check was lost with nothing at work but noise and whose arrangement has not
+// passed twice since: passing twice tells that it was a misreading, being lost again that something is at work which
+// is not known yet.
 func (q *Question) Causeless(mark string) []*ledger.Derived {
 	var out []*ledger.Derived
 	c := q.Check(mark)
@@ -136,8 +137,8 @@ func (s Strike) Loss() float64 {
 	return (1-s.noise.pass)*s.Sure + .5*s.Half + s.noise.loss*(1-s.Sure-s.Half)
 }
 
-// Bits is what one reading of the configuration would tell (D. V. Lindley, "On a measure of the information provided by an
-// experiment", Annals of Mathematical Statistics 27, 1956).
+// Bits is what one reading of the configuration would tell (D. V. Lindley, "On a measure of the information provided
+// by an experiment", Annals of Mathematical Statistics 27, 1956).
 func (s Strike) Bits() float64 {
 	rest := math.Max(0, 1-s.Sure-s.Half)
 	return math.Max(0, entropy(s.Loss())-s.Sure*entropy(s.noise.pass)-s.Half*1-rest*entropy(s.noise.loss))
@@ -268,8 +269,8 @@ func (x class) spared(in func(int) bool) float64 {
 	return (odds - 1) / x.odds
 }
 
-// Ahead are the explanations at work in a configuration that may be tried: these pieces on a board in a housing; refit are the
-// slots that are seated anew, reset says that the board is restored before.
+// Ahead are the explanations at work in a configuration that may be tried: these pieces on a board in a housing;
+// refit are the slots that are seated anew, reset says that the board is restored before.
 func (q *Question) Ahead(b ledger.Board, housing string, pieces []ledger.Piece, refit []string, reset bool) bits {
 	c := q.planned(b, housing, pieces)
 	if reset || q.s.Restored(b.Unit) {

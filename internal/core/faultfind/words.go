@@ -11,54 +11,69 @@ import (
 var said = map[string][]string{
 	"no start": {"dead", "does not turn on", "will not switch on", "no power", "does not power up", "bricked", "stays off",
 		"nothing happens", "no boot", "does not start", "will not boot"},
-	"no charge": {"does not charge", "not charging", "charging dead", "charges only at an angle", "charging slow", "plug loose",
+	"no charge": {"does not charge", "not charging", "charging dead", "charges only at an angle", "charging slow",
+		"plug loose",
 		"cable falls out", "charge port loose", "no charge by cable", "battery does not fill"},
 	"dark screen": {"black screen", "no picture", "display dead", "no image", "screen black but it rings", "backlight out",
 		"screen stays black", "panel dark", "display broken", "screen cracked and black"},
-	"touch dead": {"touch not working", "does not react to touch", "screen does not respond", "ghost touch", "screen frozen",
+	"touch dead": {"touch not working", "does not react to touch", "screen does not respond", "ghost touch",
+		"screen frozen",
 		"cannot swipe", "digitizer dead"},
 	"rear camera dead":  {"back camera black", "main camera not working", "rear camera blurry", "camera does not focus"},
 	"front camera dead": {"selfie camera black", "front camera not working", "no video call picture"},
 	"all cameras dead":  {"cameras do not open", "no camera works", "camera app crashes", "both cameras black"},
-	"no sound at the ear": {"cannot hear callers", "earpiece quiet", "no sound in calls", "call volume low", "cannot hear anybody",
+	"no sound at the ear": {"cannot hear callers", "earpiece quiet", "no sound in calls", "call volume low",
+		"cannot hear anybody",
 		"ear speaker dead"},
 	"no sound from the loudspeaker": {"speaker crackles", "no ringtone", "no sound", "speaker quiet", "music muffled",
 		"loudspeaker dead", "rattles"},
 	"no vibration": {"does not vibrate", "vibrator dead", "no buzz", "silent mode does not shake"},
-	"no signal": {"no service", "no network", "no bars", "emergency calls only", "card not read", "cannot call", "no reception",
+	"no signal": {"no service", "no network", "no bars", "emergency calls only", "card not read", "cannot call",
+		"no reception",
 		"no sim"},
 	"wireless charging dead": {"does not charge on the pad", "pad charging dead", "no charge without cable", "coil dead",
 		"no wireless charge"},
 	"face unlock lost":   {"face not recognised", "face unlock not available", "does not know my face"},
 	"finger unlock lost": {"fingerprint not working", "finger not recognised", "finger sensor dead"},
-	"restarts": {"restarts by itself", "reboots", "boot loop", "turns off at thirty percent", "crashes", "shuts down by itself",
+	"restarts": {"restarts by itself", "reboots", "boot loop", "turns off at thirty percent", "crashes",
+		"shuts down by itself",
 		"switches itself off"},
-	"swollen or hot": {"battery swollen", "screen lifts", "gets hot", "bulging", "back pops off", "swelling", "burning smell",
+	"swollen or hot": {"battery swollen", "screen lifts", "gets hot", "bulging", "back pops off", "swelling",
+		"burning smell",
 		"overheats"},
-	"water": {"fell into water", "wet", "was in the sea", "water damage", "rain", "liquid inside", "dropped in the sink", "soaked"},
+	"water": {"fell into water", "wet", "was in the sea", "water damage", "rain", "liquid inside", "dropped in the sink",
+		"soaked"},
 }
 
 // Said lists how people say a symptom.
 func Said(symptom string) []string { return slices.Clone(said[symptom]) }
 
 // fillers are words that tell nothing of a symptom.
-var fillers = map[string]bool{"the": true, "a": true, "my": true, "it": true, "is": true, "at": true, "to": true, "of": true, "and": true,
-	"any": true, "on": true, "in": true, "by": true, "since": true, "phone": true, "but": true, "when": true, "with": true, "i": true,
-	"was": true, "has": true, "after": true, "from": true, "anymore": true, "more": true, "just": true, "will": true, "s": true}
+var fillers = map[string]bool{"the": true, "a": true, "my": true, "it": true, "is": true, "at": true, "to": true,
+	"of": true, "and": true,
+	"any": true, "on": true, "in": true, "by": true, "since": true, "phone": true, "but": true, "when": true,
+	"with": true, "i": true,
+	"was": true, "has": true, "after": true, "from": true, "anymore": true, "more": true, "just": true, "will": true,
+	"s": true}
 
 // same are words that stand for another one.
-var same = map[string]string{"wont": "not", "doesnt": "not", "does": "not", "cannot": "not", "cant": "not", "no": "not", "none": "not",
-	"never": "not", "isnt": "not", "do": "not", "broken": "dead", "kaputt": "dead", "gone": "dead", "screen": "display", "panel": "display",
+var same = map[string]string{"wont": "not", "doesnt": "not", "does": "not", "cannot": "not", "cant": "not",
+	"no": "not", "none": "not",
+	"never": "not", "isnt": "not", "do": "not", "broken": "dead", "kaputt": "dead", "gone": "dead", "screen": "display",
+	"panel":   "display",
 	"picture": "image", "switch": "turn", "black": "dark", "reboot": "restart", "fingerprint": "finger", "selfie": "front",
-	"back": "rear", "speaker": "loudspeaker", "wifi": "network", "reception": "signal", "service": "signal", "bar": "signal", "hear": "sound",
-	"swelling": "swollen", "bulging": "swollen", "bulge": "swollen", "overheat": "hot", "heat": "hot", "port": "charge", "plug": "charge", "boot": "start",
+	"back": "rear", "speaker": "loudspeaker", "wifi": "network", "reception": "signal", "service": "signal",
+	"bar": "signal", "hear": "sound",
+	"swelling": "swollen", "bulging": "swollen", "bulge": "swollen", "overheat": "hot", "heat": "hot", "port": "charge",
+	"plug": "charge", "boot": "start",
 	"power": "start", "respond": "react", "moisture": "water", "liquid": "water", "sea": "water"}
 
 func stems(text string) []string {
 	var out []string
-	for _, w := range strings.FieldsFunc(strings.ToLower(strings.NewReplacer("’", "", "'", "").Replace(text)), func(r rune) bool {
-		return (r < 'a' || r > 'z') && (r < '0' || r > '9')
-	}) {
+	for _, w := range strings.FieldsFunc(strings.ToLower(strings.NewReplacer("’", "", "'", "").Replace(text)),
+		func(r rune) bool {
+			return (r < 'a' || r > 'z') && (r < '0' || r > '9')
+		}) {
 		for _, end := range []string{"ing", "es", "ed", "s"} {
 			if cut := strings.TrimSuffix(w, end); len(cut) >= 4 && cut != w {
 				w = cut
@@ -76,7 +91,8 @@ func stems(text string) []string {
 	return out
 }
 
-// Find lists the symptoms of the shipped table that words like these may mean, the likeliest first; all of them for no words.
+// Find lists the symptoms of the shipped table that words like these may mean, the likeliest first; all of them for
+// no words.
 func Find(words string) []string {
 	order := SymptomOrder()
 	asked := stems(words)
@@ -124,8 +140,8 @@ func Find(words string) []string {
 	return found
 }
 
-// Quick are the checks whose reading tells most of a symptom, the most first: those that need a component of a cause, without the
-// checks that show the symptom itself.
+// Quick are the checks whose reading tells most of a symptom, the most first: those that need a component of a cause,
+// without the checks that show the symptom itself.
 func Quick(symptom string) []string {
 	t := Shipped()
 	s, known := t.Symptoms[symptom]

@@ -5,17 +5,24 @@ import (
 	"testing"
 )
 
-// TestFind: a symptom is among the first two that its words find, as people say it who never saw the list (common practice, no
-// source).
+// TestFind: a symptom is among the first two that its words find, as people say it who never saw the list (common
+// practice, no source).
 func TestFind(t *testing.T) {
 	first := 0
-	told := map[string]string{"it's dead": "no start", "won't turn on": "no start", "no charge": "no charge", "doesn't charge anymore": "no charge",
-		"black screen": "dark screen", "screen is black but I can hear it ring": "dark screen", "touch doesn't work": "touch dead",
-		"back camera is black": "rear camera dead", "selfie cam": "front camera dead", "cameras won't open": "all cameras dead",
-		"can't hear the caller": "no sound at the ear", "speaker crackling": "no sound from the loudspeaker", "no vibration": "no vibration",
-		"no service": "no signal", "won't charge on a wireless pad": "wireless charging dead", "face unlock gone": "face unlock lost",
-		"fingerprint broken": "finger unlock lost", "keeps rebooting": "restarts", "swollen battery": "swollen or hot", "fell in the sea": "water",
-		"it gets very hot": "swollen or hot", "display dark": "dark screen", "does not vibrate": "no vibration", "no bars": "no signal",
+	told := map[string]string{"it's dead": "no start", "won't turn on": "no start", "no charge": "no charge",
+		"doesn't charge anymore": "no charge",
+		"black screen":           "dark screen", "screen is black but I can hear it ring": "dark screen",
+		"touch doesn't work":   "touch dead",
+		"back camera is black": "rear camera dead", "selfie cam": "front camera dead",
+		"cameras won't open":    "all cameras dead",
+		"can't hear the caller": "no sound at the ear", "speaker crackling": "no sound from the loudspeaker",
+		"no vibration": "no vibration",
+		"no service":   "no signal", "won't charge on a wireless pad": "wireless charging dead",
+		"face unlock gone":   "face unlock lost",
+		"fingerprint broken": "finger unlock lost", "keeps rebooting": "restarts", "swollen battery": "swollen or hot",
+		"fell in the sea":  "water",
+		"it gets very hot": "swollen or hot", "display dark": "dark screen", "does not vibrate": "no vibration",
+		"no bars":       "no signal",
 		"plug is loose": "no charge", "shuts down at random": "restarts"}
 	for words, want := range told {
 		found := Find(words)

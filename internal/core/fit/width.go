@@ -8,9 +8,9 @@ import (
 // usualWidthU is the uncertainty of a connector's width where none was given, mm: a caliper of two digits (house).
 const usualWidthU = 0.02
 
-// WidthsApart says in words that the connectors of a piece and of a host, both in mm with the standard uncertainty u of each
-// reading (0: a caliper's), are shown to differ by more than twice the uncertainty of their difference; "" when they are not, or
-// one is not measured.
+// WidthsApart says in words that the connectors of a piece and of a host, both in mm with the standard uncertainty u
+// of each reading (0: a caliper's), are shown to differ by more than twice the uncertainty of their difference; ""
+// when they are not, or one is not measured.
 func WidthsApart(piece, host, u float64) string {
 	if piece <= 0 || host <= 0 {
 		return ""

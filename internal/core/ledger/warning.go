@@ -136,8 +136,8 @@ func (s Study) Warnings(h History, name func(unit string) string) []Warning {
 	return list
 }
 
-// Fickle says whether a check read otherwise in an earlier trial of the same board with the same pieces, with nothing done
-// to them in between that could change it.
+// Fickle says whether a check read otherwise in an earlier trial of the same board with the same pieces, with nothing
+// done to them in between that could change it.
 func (s Study) Fickle(h History, d Derived) bool {
 	k := slices.IndexFunc(h.Trials, func(o Derived) bool { return o.ID == d.ID })
 	now := s.fitted(d.Board, d.Pieces)

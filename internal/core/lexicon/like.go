@@ -6,8 +6,8 @@ import (
 	"waryowl/internal/core/trade"
 )
 
-// Costs of likeness (house, measured on hands that were never read before). Most is the dearest name that still counts; two
-// names within Near of each other cannot be told apart.
+// Costs of likeness (house, measured on hands that were never read before). Most is the dearest name that still
+// counts; two names within Near of each other cannot be told apart.
 const (
 	costPrefix  = 0.3
 	costShort   = 0.6
@@ -19,14 +19,16 @@ const (
 )
 
 // heads are nouns of which a phone has several, told apart by the very word: a plate is no shield.
-var heads = map[string]bool{"bracket": true, "cable": true, "button": true, "sensor": true, "antenna": true, "film": true,
-	"adhesive": true, "pull tab": true, "tape": true, "seal": true, "gasket": true, "screw": true, "clip": true, "rear camera": true}
+var heads = map[string]bool{"bracket": true, "cable": true, "button": true, "sensor": true, "antenna": true,
+	"film":     true,
+	"adhesive": true, "pull tab": true, "tape": true, "seal": true, "gasket": true, "screw": true, "clip": true,
+	"rear camera": true}
 
 var idle = map[string]bool{"assembly": true, "module": true, "block": true, "lead": true, "unit": true}
 
-// Like says how dear it is to read a word as a word of a name: 0 when equal, 0.3 for a beginning of three letters or more,
-// 0.6 for an abbreviation (same first letter, the rest in order, few vowels or three letters) or one slip of the pen in a
-// word of five letters. False: it cannot be read so.
+// Like says how dear it is to read a word as a word of a name: 0 when equal, 0.3 for a beginning of three letters or
+// more, 0.6 for an abbreviation (same first letter, the rest in order, few vowels or three letters) or one slip of
+// the pen in a word of five letters. False: it cannot be read so.
 func Like(said, word string) (float64, bool) {
 	if said == word || trade.Singular(said) == trade.Singular(word) {
 		return 0, true
@@ -92,9 +94,9 @@ func slip(x, y []rune) bool {
 	return false
 }
 
-// NameCost says how dear it is to read words as a name: each word said must be read as a word of the name of its own; each
-// word of the name that was not said costs 1, words such as "module" 0.2. A single word may be the initials of the name, or
-// the first letter of its first word with an abbreviation of the second ("tcam": tele camera).
+// NameCost says how dear it is to read words as a name: each word said must be read as a word of the name of its own;
+// each word of the name that was not said costs 1, words such as "module" 0.2. A single word may be the initials of
+// the name, or the first letter of its first word with an abbreviation of the second ("tcam": tele camera).
 func NameCost(said, name []string) (float64, bool) {
 	if len(said) == 1 && len(name) >= 2 {
 		if initials(said[0], name) {

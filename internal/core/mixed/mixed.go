@@ -1,6 +1,7 @@
-// Package mixed plays whole swap studies on small made-up worlds with a hidden truth, of which some have causes that combine: two
-// parts that are lost only together, a piece that is hurt on the way, one board that refuses, a loss that stays, one that comes and
-// goes. It knows nothing of how the engine reads: it only makes readings, follows what is advised and compares what is said.
+// Package mixed plays whole swap studies on small made-up worlds with a hidden truth, of which some have causes that
+// combine: two parts that are lost only together, a piece that is hurt on the way, one board that refuses, a loss
+// that stays, one that comes and goes. It knows nothing of how the engine reads: it only makes readings, follows what
+// is advised and compares what is said.
 //
 //	w, in := mixed.New("both", 7, 0)
 //	out, minutes, err := w.Play(in, 12, mixed.Advised)
@@ -14,8 +15,8 @@ import (
 	"waryowl/internal/core/swapstudy"
 )
 
-// Kinds are the kinds of truth in the proportions of the benchmark: half of them lone culprits, a tenth each pairs, hurt pieces,
-// one board that refuses, losses that stay, losses that come and go.
+// Kinds are the kinds of truth in the proportions of the benchmark: half of them lone culprits, a tenth each pairs,
+// hurt pieces, one board that refuses, losses that stay, losses that come and go.
 var Kinds = []string{"lone", "lone", "lone", "lone", "lone", "both", "hurt", "board", "stuck", "fickle"}
 
 // World is a small truth: what costs a check on two phones.
@@ -79,15 +80,17 @@ func (w *World) reading(hit bool) string {
 	return "pass"
 }
 
-// New makes the world of a kind (also "parted", "clean") and its study with baselines and no trial; noise is the chance of a wrong
-// reading.
+// New makes the world of a kind (also "parted", "clean") and its study with baselines and no trial; noise is the
+// chance of a wrong reading.
 func New(kind string, seed uint64, noise float64) (*World, swapstudy.Input) {
 	r := rand.New(rand.NewPCG(seed, 99))
 	n := 4 + r.IntN(3)
 	families := []string{"SC", "OP", "PW", "SO", "SE", "BT", "RF"}
 	r.Shuffle(len(families), func(i, j int) { families[i], families[j] = families[j], families[i] })
-	w := &World{kind: kind, check: "x", noise: noise, r: r, stuckOn: map[string]bool{}, board: []string{"ONE", "TWO"}[r.IntN(2)]}
-	in := swapstudy.Input{Units: []swapstudy.Unit{{Name: "ONE", Build: "1"}, {Name: "TWO", Build: "1"}}, Baselines: map[string]map[string]string{}}
+	w := &World{kind: kind, check: "x", noise: noise, r: r, stuckOn: map[string]bool{}, board: []string{"ONE",
+		"TWO"}[r.IntN(2)]}
+	in := swapstudy.Input{Units: []swapstudy.Unit{{Name: "ONE", Build: "1"}, {Name: "TWO", Build: "1"}},
+		Baselines: map[string]map[string]string{}}
 	for k := range n {
 		name := fmt.Sprintf("%c%d", 'k'+r.IntN(10), k)
 		w.slots = append(w.slots, name)
@@ -205,15 +208,16 @@ func (w *World) Play(in swapstudy.Input, most int, choose Choose) (out swapstudy
 		}
 		hit := w.strikes(n.Board, at[n.Board])
 		r := map[string]string{"x": w.reading(hit), "y": w.reading(false), "boot": "pass"}
-		in.Events = append(in.Events, swapstudy.Event{Trial: &swapstudy.Trial{ID: fmt.Sprint("t", len(in.Events)), Board: n.Board,
+		in.Events = append(in.Events, swapstudy.Event{Trial: &swapstudy.Trial{ID: fmt.Sprint("t", len(in.Events)),
+			Board:   n.Board,
 			Results: r, Later: []swapstudy.Later{{Minutes: 60, After: []string{"restart", "charge", "settling"}, Results: r}}}})
 		out, err = swapstudy.Solve(in)
 	}
 	return out, minutes, err
 }
 
-// Tally are verdicts of studies: how many said something, how many of those were false, and whether the pair was named, or whatever
-// else the truth was.
+// Tally are verdicts of studies: how many said something, how many of those were false, and whether the pair was
+// named, or whatever else the truth was.
 type Tally struct {
 	Said, FalseWorks, FalseLoss int
 	Found                       bool

@@ -13,8 +13,8 @@ import (
 	"waryowl/internal/core/swapstudy"
 )
 
-// TestWorlds plays small worlds with a hidden truth by the advice itself: what is called harmless is, who is convicted did it, and
-// pairs that nobody declared are found in twelve trials. WORLDS in the environment: how many.
+// TestWorlds plays small worlds with a hidden truth by the advice itself: what is called harmless is, who is
+// convicted did it, and pairs that nobody declared are found in twelve trials. WORLDS in the environment: how many.
 func TestWorlds(t *testing.T) {
 	n := 24
 	if more, err := strconv.Atoi(os.Getenv("WORLDS")); err == nil {
@@ -33,7 +33,8 @@ func TestWorlds(t *testing.T) {
 				t.Fatalf("%s %d: %v", kind, i, err)
 			}
 			one := w.Judge(out)
-			sum.Said, sum.FalseWorks, sum.FalseLoss = sum.Said+one.Said, sum.FalseWorks+one.FalseWorks, sum.FalseLoss+one.FalseLoss
+			sum.Said, sum.FalseWorks, sum.FalseLoss = sum.Said+one.Said, sum.FalseWorks+one.FalseWorks,
+				sum.FalseLoss+one.FalseLoss
 			if kind == "both" {
 				pairs++
 				if one.Found {
@@ -54,8 +55,9 @@ func TestWorlds(t *testing.T) {
 	}
 }
 
-// drawn makes a world whose causes are drawn one by one from the chances that the contract publishes, so that what is said must be so
-// as often as it is said. It returns the names of the causes that hold. Worlds in which a phone fails its baseline are drawn anew.
+// drawn makes a world whose causes are drawn one by one from the chances that the contract publishes, so that what is
+// said must be so as often as it is said. It returns the names of the causes that hold. Worlds in which a phone fails
+// its baseline are drawn anew.
 func drawn(seed uint64) (*World, swapstudy.Input, map[string]bool) {
 	w, in := New("clean", seed, 0.02)
 	group, family := in.Checks[0].Group, map[string]string{}
@@ -113,8 +115,9 @@ func drawn(seed uint64) (*World, swapstudy.Input, map[string]bool) {
 	return w, in, holds
 }
 
-// TestCalibration: of what the engine says with a chance of p, about p is so, over worlds drawn from the published chances, early and
-// late in a study: within three points and two standard errors in every tenth of the scale that holds 50 cases. WORLDS: how many.
+// TestCalibration: of what the engine says with a chance of p, about p is so, over worlds drawn from the published
+// chances, early and late in a study: within three points and two standard errors in every tenth of the scale that
+// holds 50 cases. WORLDS: how many.
 func TestCalibration(t *testing.T) {
 	n := 100
 	if more, err := strconv.Atoi(os.Getenv("WORLDS")); err == nil {
@@ -172,7 +175,8 @@ func TestOneAtATime(t *testing.T) {
 	}
 }
 
-// TestNamesAndOrderChangeNothing: renamed and reordered slots give the same figures and verdicts, over random studies. WORLDS: how many.
+// TestNamesAndOrderChangeNothing: renamed and reordered slots give the same figures and verdicts, over random
+// studies. WORLDS: how many.
 func TestNamesAndOrderChangeNothing(t *testing.T) {
 	n := 200
 	if more, err := strconv.Atoi(os.Getenv("WORLDS")); err == nil {
@@ -221,7 +225,8 @@ func TestNamesAndOrderChangeNothing(t *testing.T) {
 		}
 		for _, v := range out.Verdicts {
 			o := said[name[v.Slot]+v.State+v.Check]
-			if v.Verdict != o.Verdict || v.Eye != o.Eye || (v.P == nil) != (o.P == nil) || v.P != nil && math.Abs(*v.P-*o.P) > 1e-9 {
+			if v.Verdict != o.Verdict || v.Eye != o.Eye || (v.P == nil) != (o.P == nil) || v.P != nil &&
+				math.Abs(*v.P-*o.P) > 1e-9 {
 				t.Fatalf("world %d: %+v, renamed %+v", i, v, o)
 			}
 		}

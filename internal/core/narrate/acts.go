@@ -40,7 +40,8 @@ func (r *reader) acts(c, next clause, things []np, m mood, taken []bool) {
 			continue
 		}
 		if it.c == "open" &&
-			(c.has("again") || i > 0 && (c.items[i-1].s == "that" || c.items[i-1].s == "leave" || c.items[i-1].s == "stays") || it.done && c.says("yesterday")) {
+			(c.has("again") || i > 0 && (c.items[i-1].s == "that" || c.items[i-1].s == "leave" || c.items[i-1].s == "stays") ||
+				it.done && c.says("yesterday")) {
 			taken[i] = true
 			continue
 		}
@@ -87,7 +88,8 @@ func (r *reader) acts(c, next clause, things []np, m mood, taken []bool) {
 				rule = "step.state"
 			}
 		}
-		if passive && len(objects) > 0 && len(after) > 0 && i+1 < len(c.items) && c.items[i+1].c == "and" && after[0].a == i+2 {
+		if passive && len(objects) > 0 && len(after) > 0 && i+1 < len(c.items) && c.items[i+1].c == "and" &&
+			after[0].a == i+2 {
 			objects = append(slices.Clone(objects), r.objectsOf(c, after)...) // "the tray came out and the two screws"
 		}
 		if len(objects) == 0 && !passive && it.done && len(before) > 0 {

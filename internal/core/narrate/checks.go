@@ -96,7 +96,8 @@ func (r *reader) checks(c clause, things []np, m mood, taken []bool) {
 		}
 		name, tok := subject(i)
 		switch {
-		case name == "" && (it.s == "boots" || it.s == "starts" || it.s == "powers on" || it.s == "turns on" || it.s == "there is the logo" || it.s == "nothing happens"):
+		case name == "" && (it.s == "boots" || it.s == "starts" || it.s == "powers on" || it.s == "turns on" ||
+			it.s == "there is the logo" || it.s == "nothing happens"):
 			name, tok = "boot", it.a
 		case name == "" && it.s == "works" && (c.says("as well") || i == 0 && c.prev):
 			name, tok = r.checked(), it.a
@@ -145,7 +146,8 @@ func (r *reader) checks(c clause, things []np, m mood, taken []bool) {
 		}
 		switch {
 		case taken[i]:
-		case name != "" && (c.says("apart from") || c.says("except") || c.says("except for")) && c.has("everything", "all") && i > 2:
+		case name != "" && (c.says("apart from") || c.says("except") || c.says("except for")) &&
+			c.has("everything", "all") && i > 2:
 			taken[i] = true
 			r.add(c, Proposal{Kind: "check", Verb: "lost", Object: name, tok: it.a}, mood{did: "done", acted: true})
 		case (it.s == "charge" || it.s == "charging") && (c.says("not charge") || c.says("not charging")):

@@ -1,6 +1,6 @@
-// Package narrate turns timed speech, spoken while working, into proposed log entries. It proposes; nothing enters a log without a
-// hand. Every proposal points at the characters that it rests on; every character is read, skipped with a reason, or listed as
-// unread. Pure words and counts: the same recording gives the same proposals.
+// Package narrate turns timed speech, spoken while working, into proposed log entries. It proposes; nothing enters a
+// log without a hand. Every proposal points at the characters that it rests on; every character is read, skipped with
+// a reason, or listed as unread. Pure words and counts: the same recording gives the same proposals.
 //
 //	out, err := narrate.Solve(in)
 //	out.Proposals[0].Line // "b bracket"

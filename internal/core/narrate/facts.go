@@ -77,7 +77,8 @@ func (r *reader) phones(c clause) {
 
 // modes notes when things begin to go back in, and when they come out again.
 func (r *reader) modes(c clause) {
-	for _, p := range []string{"putting it back", "put it together", "put it back together", "closing up", "close it up", "back together", "reassemble", "reassembly",
+	for _, p := range []string{"putting it back", "put it together", "put it back together", "closing up", "close it up",
+		"back together", "reassemble", "reassembly",
 		"to put it together again", "going back in", "everything back"} {
 		if c.says(p) {
 			r.put = true

@@ -29,8 +29,10 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 			clamped = true
 		}
 	}
-	if wet != "" && !c.says("no alcohol") && !c.says("without alcohol") && !c.says("no solvent") && !slices.ContainsFunc(c.items, func(x item) bool { return x.k == act && x.c == "clean" }) &&
-		(c.says("used") || wet != "" && (c.has("drop", "drops", "along", "use", "used", "little", "few", "put", "using") || len(c.items) < 8)) {
+	if wet != "" && !c.says("no alcohol") && !c.says("without alcohol") && !c.says("no solvent") &&
+		!slices.ContainsFunc(c.items, func(x item) bool { return x.k == act && x.c == "clean" }) &&
+		(c.says("used") || wet != "" && (c.has("drop", "drops", "along", "use", "used", "little", "few", "put", "using") ||
+			len(c.items) < 8)) {
 		if m.did == "done" || m.did == "advised" || m.did == "hypothetical" {
 			object := "battery"
 			if r.acted != "" && r.acted != "pull tab" && strings.Contains("battery display rear glass", r.acted) {
@@ -75,7 +77,8 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 		timed := slices.ContainsFunc(c.items, func(x item) bool { return x.unit == "min" || x.unit == "s" })
 		warm := hot != "" ||
 			timed && r.heat >= 0 && r.in.Cues[r.toks[it.a].cue].Start-r.list[r.heat].Start < 60
-		if it.k == number && i > 0 && (c.items[i-1].s == "at" || c.items[i-1].s == "to" || c.items[i-1].k == method) && it.n >= 40 && it.n <= 130 &&
+		if it.k == number && i > 0 && (c.items[i-1].s == "at" || c.items[i-1].s == "to" || c.items[i-1].k == method) &&
+			it.n >= 40 && it.n <= 130 &&
 			warm {
 			c.items[i].k, c.items[i].unit, c.items[i].c = value, "C", "C"
 			if hot == "" {
@@ -113,7 +116,8 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 			)
 		case timed && clamped:
 			r.add(c, Proposal{Kind: "wait", Verb: "wait", Object: "clamp", Value: v, tok: it.a}, m)
-		case timed && r.soft >= 0 && (wet != "" || r.list[r.soft].Value == nil && r.in.Cues[r.toks[it.a].cue].Start-r.time < 15):
+		case timed && r.soft >= 0 && (wet != "" || r.list[r.soft].Value == nil &&
+			r.in.Cues[r.toks[it.a].cue].Start-r.time < 15):
 			r.list[r.soft].Value = v
 			if m.did == "hypothetical" {
 				r.list[r.soft].Did, r.list[r.soft].Acted = m.did, false
@@ -135,7 +139,8 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 		case timed && sits && near && len(r.list[r.heat].More) == 0 && tempered(r.list[r.heat]):
 			r.list[r.heat].More = append(r.list[r.heat].More, *v)
 			r.cover(c)
-		case timed && near && len(r.list[r.heat].More) == 0 && tempered(r.list[r.heat]) && (c.says("for") || len(c.items) < 6 || i > 0 && c.items[i-1].unit == "C"):
+		case timed && near && len(r.list[r.heat].More) == 0 && tempered(r.list[r.heat]) && (c.says("for") ||
+			len(c.items) < 6 || i > 0 && c.items[i-1].unit == "C"):
 			r.list[r.heat].More = append(r.list[r.heat].More, *v)
 			r.cover(c)
 		case timed && (sits || c.has("minutes") && r.put) && !m.acted:
@@ -146,7 +151,8 @@ func (r *reader) values(c clause, things []np, m mood, taken []bool) {
 			object, _ := r.subject(things, i)
 			if object == "" || c.says("together") {
 				object = "total"
-			} else if r.big != "" && c.has("new", "spare", "replacement") && !slices.ContainsFunc(things, func(t np) bool { return t.b <= i }) {
+			} else if r.big != "" && c.has("new", "spare", "replacement") && !slices.ContainsFunc(things,
+				func(t np) bool { return t.b <= i }) {
 				object = r.big
 			}
 			r.add(c, Proposal{Kind: "price", Object: object, Value: v, tok: it.a}, m)
@@ -197,8 +203,8 @@ func (r *reader) alike(it item) *Proposal {
 	return nil
 }
 
-// bare is a number without a unit that goes on with a price or a score, or tells how many of what was named: "and a battery 29",
-// "the other is a four", "five in total".
+// bare is a number without a unit that goes on with a price or a score, or tells how many of what was named: "and a
+// battery 29", "the other is a four", "five in total".
 func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 	if it.k != number || r.logged(np{numTok: it.a, tok: -1}) || i+1 < len(c.items) && c.items[i+1].k == number ||
 		i > 0 && c.items[i-1].s == "size" {
@@ -220,12 +226,15 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 	switch {
 	case prev == "by" && i > 1 && c.items[i-2].k == number && it.n < 30:
 		r.add(c, Proposal{Kind: "measure", Object: "screw length", Value: &Value{it.n, "mm"}, tok: it.a}, m)
-	case r.scored > 0 && now-r.scored < 30 && it.n <= 10 && (prev == "a" || prev == "is" || prev == "so") && !c.says("out of"):
+	case r.scored > 0 && now-r.scored < 30 && it.n <= 10 && (prev == "a" || prev == "is" || prev == "so") &&
+		!c.says("out of"):
 		r.add(c, Proposal{Kind: "score", Object: "phone", Value: &Value{it.n, "/10"}, tok: it.a}, m)
-	case (prev == "at" || prev == "to" || prev == "of" || prev == "with") && c.has("rated", "capacity") && it.n >= 500 && it.n <= 20000:
+	case (prev == "at" || prev == "to" || prev == "of" || prev == "with") && c.has("rated", "capacity") && it.n >= 500 &&
+		it.n <= 20000:
 		k := r.add(c, Proposal{Kind: "measure", Object: "battery", Value: &Value{it.n, "mAh"}, tok: it.a}, m)
 		r.list[k].Doubts = append(r.list[k].Doubts, Doubt{"figure", "the unit was not said; taken as mAh"})
-	case r.paid > 0 && now-r.paid < 30 && !c.has("rated", "capacity", "weighs") && it.n >= 3 && (len(things) > 0 || c.has("together", "for", "used")) && next != "by" && next != "of":
+	case r.paid > 0 && now-r.paid < 30 && !c.has("rated", "capacity", "weighs") && it.n >= 3 && (len(things) > 0 ||
+		c.has("together", "for", "used")) && next != "by" && next != "of":
 		object, _ := r.subject(things, i)
 		if c.says("together") {
 			object = "total"
@@ -237,10 +246,12 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 		if object != "" {
 			r.add(c, Proposal{Kind: "price", Object: object, Value: &Value{it.n, "EUR"}, tok: it.a}, m)
 		}
-	case slices.Contains([]string{"against", "versus", "had", "claim", "claims"}, prev) && next != "of" && r.alike(it) != nil:
+	case slices.Contains([]string{"against", "versus", "had", "claim", "claims"}, prev) && next != "of" &&
+		r.alike(it) != nil:
 		p := r.alike(it)
 		r.add(c, Proposal{Kind: "measure", Object: p.Object, Value: &Value{it.n, p.Value.Unit}, tok: it.a}, m)
-	case r.retracted(it.a) && r.last(&it, "count") != nil && !slices.ContainsFunc(things, func(t np) bool { return t.a > i }):
+	case r.retracted(it.a) && r.last(&it, "count") != nil && !slices.ContainsFunc(things,
+		func(t np) bool { return t.a > i }):
 		old := r.last(&it, "count")
 		old.Withdrawn = fmt.Sprint("#", it.a)
 		r.add(
@@ -248,7 +259,9 @@ func (r *reader) bare(c clause, things []np, m mood, i int, it item) {
 			Proposal{Kind: "count", Object: old.Object, Count: int(it.n), tok: it.a},
 			mood{did: "done", acted: true},
 		)
-	case it.n > 1 && (c.has("altogether") && prev != "than" || next == "more" && r.fast != "" || c.says("in total") || c.has("counted", "count") && prev != "" || c.says("of them are") && next == "of" || prev == "by" && c.says("held by")):
+	case it.n > 1 && (c.has("altogether") && prev != "than" || next == "more" && r.fast != "" || c.says("in total") ||
+		c.has("counted", "count") && prev != "" || c.says("of them are") && next == "of" || prev == "by" &&
+		c.says("held by")):
 		object := r.named
 		for _, t := range things {
 			if t.kind == noun && t.prep == "" {
@@ -340,7 +353,8 @@ func (r *reader) cover(c clause) {
 // measure is a figure of a thing.
 func (r *reader) measure(c clause, things []np, m mood, i int, it item) {
 	object, _ := r.subject(things, i)
-	if !slices.ContainsFunc(things, func(t np) bool { return t.b <= i || t.prep != "" }) && len(things) > 0 && r.acted != "" {
+	if !slices.ContainsFunc(things, func(t np) bool { return t.b <= i || t.prep != "" }) && len(things) > 0 &&
+		r.acted != "" {
 		object = r.acted // "it weighs nine grams, main board comes out": not of the board
 	}
 	if object == "opening" || c.has("weight", "mass") && len(things) == 0 {

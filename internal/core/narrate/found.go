@@ -45,7 +45,8 @@ func (r *reader) counts(c clause, things []np, m mood, taken []bool) {
 		name := t.object
 		if name == "screw" && owner != "" {
 			name = owner + " screw"
-		} else if name == "screw" && r.named != "" && !strings.Contains(r.named, "screw") && (c.says("that is") || c.says("held by") || c.says("count")) {
+		} else if name == "screw" && r.named != "" && !strings.Contains(r.named, "screw") && (c.says("that is") ||
+			c.says("held by") || c.says("count")) {
 			name = r.named + " screw"
 		}
 		p := Proposal{Kind: "count", Object: name, Count: t.count, tok: t.numTok}
@@ -205,7 +206,8 @@ func (r *reader) found(c clause, things []np, m mood, taken []bool) {
 	}
 	for i, it := range c.items {
 		if it.k == judge && !taken[i] &&
-			(it.s == "good for us" || it.s == "big plus" || it.s == "easy" || it.s == "cheap" || it.s == "expensive" || it.s == "difficult") {
+			(it.s == "good for us" || it.s == "big plus" || it.s == "easy" || it.s == "cheap" || it.s == "expensive" ||
+				it.s == "difficult") {
 			object, _ := r.subject(things, i)
 			if object != "" {
 				r.add(c, Proposal{Kind: "verdict", Verb: it.c, Object: object, tok: it.a}, m)

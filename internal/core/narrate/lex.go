@@ -40,78 +40,112 @@ type item struct {
 	state bool // a particle after a thing: off, out
 }
 
-// verbs are acts as they are spoken: base forms, then forms that say that it is done. Which act a form is may depend on what it takes.
+// verbs are acts as they are spoken: base forms, then forms that say that it is done. Which act a form is may depend
+// on what it takes.
 var verbs = map[string][2]string{
 	"lift": {"remove|lift|lift up|lift out|lift off|lift away|take out|take off|take away|get out|get off|detach|pop out|pull out|bring out|fish out|pick out",
 		"removed|lifted|lifted out|lifted off|took out|took off|taken out|taken off|taken away|came out|comes out|come out|lifts out|lifts off|lifts away|" +
 			"comes off|came off|come off|comes free|came free|come free|drops free|drops out|comes away|came away|come away|detached|popped out|pops out|lifted away|removing|got out|set aside|put aside|laid aside|slides out|drops off|pulls out"},
-	"disconnect": {"disconnect|unplug|unhook|pop off", "disconnected|unplugged|popped off|snap off|snaps off|snapped off|unhooked|disconnecting|unplugging|pops off"},
-	"unclip":     {"unclip", "unclipped|unclips"},
-	"unfasten":   {"unfasten|unscrew|undo|loosen|back out|screw out", "unfastened|unscrewed|undone|undid|loosened|backed out|unscrewing|undoing"},
-	"peel":       {"peel|peel back|peel off|peel away", "peeled|peeled back|peeled off|peels off|peels back|peeling"},
-	"pry":        {"pry|prise|pry up|pry off|lever|lever up", "pried|prised|prying|levered|pries off|pried off|pried up"},
-	"cut":        {"cut|cut through|slice|slice through|work round|work around|walk it round|walk round|run round|slide a card", "sliced|cutting|worked around|worked round|walked round|walked it round|goes in at|all the way round"},
-	"pull":       {"pull|pull up|pull on|tug", "pulled|pulling"},
-	"slide":      {"slide|push|shift", "slid|pushed|shifted"},
-	"open":       {"open|open up|swing open|fold open", "opened|opens|opens up|swings open|folds open"},
-	"heat":       {"heat|heat up|warm|warm up|apply heat|put some heat on", "heated|heated up|warmed|warmed up|heating|heat is on|on the plate|back on the plate|on the heat"},
-	"insert":     {"insert|slip in|stick in", "inserted|slipped in"},
-	"clean":      {"clean|wipe|clean off", "cleaned|wiped"},
-	"bend":       {"bend", "bent"},
-	"wait":       {"wait|leave it for|let it sit|let it cool", "waited|waiting"},
-	"switch-off": {"power off|switch off|switch it off|turn off|turn it off|power it off|power it down|power down", "powered off|switched off|turned off|powered down"},
-	"switch-on":  {"power on|switch on|switch it on|turn on|turn it on|power it on|start it|boot it|hold the button|press the power button", "powered on|switched on|turned on"},
-	"reset":      {"reset|reset it", "resetting|reset it"},
-	"restart":    {"restart|restart it", "restarted|rebooted"},
-	"update":     {"update|update it", "updated|updating"},
-	"reseat":     {"reseat|reseat it|reseat them|press it on again|seat it again", "reseated|pressed it on again|seated again"},
-	"swap":       {"swap|exchange", "swapped|swaps|exchanged|swapping"},
-	"weigh":      {"weigh", "weighs|weighed"},
+	"disconnect": {"disconnect|unplug|unhook|pop off",
+		"disconnected|unplugged|popped off|snap off|snaps off|snapped off|unhooked|disconnecting|unplugging|pops off"},
+	"unclip": {"unclip", "unclipped|unclips"},
+	"unfasten": {"unfasten|unscrew|undo|loosen|back out|screw out",
+		"unfastened|unscrewed|undone|undid|loosened|backed out|unscrewing|undoing"},
+	"peel":  {"peel|peel back|peel off|peel away", "peeled|peeled back|peeled off|peels off|peels back|peeling"},
+	"pry":   {"pry|prise|pry up|pry off|lever|lever up", "pried|prised|prying|levered|pries off|pried off|pried up"},
+	"cut":   {"cut|cut through|slice|slice through|work round|work around|walk it round|walk round|run round|slide a card", "sliced|cutting|worked around|worked round|walked round|walked it round|goes in at|all the way round"},
+	"pull":  {"pull|pull up|pull on|tug", "pulled|pulling"},
+	"slide": {"slide|push|shift", "slid|pushed|shifted"},
+	"open":  {"open|open up|swing open|fold open", "opened|opens|opens up|swings open|folds open"},
+	"heat": {"heat|heat up|warm|warm up|apply heat|put some heat on",
+		"heated|heated up|warmed|warmed up|heating|heat is on|on the plate|back on the plate|on the heat"},
+	"insert": {"insert|slip in|stick in", "inserted|slipped in"},
+	"clean":  {"clean|wipe|clean off", "cleaned|wiped"},
+	"bend":   {"bend", "bent"},
+	"wait":   {"wait|leave it for|let it sit|let it cool", "waited|waiting"},
+	"switch-off": {"power off|switch off|switch it off|turn off|turn it off|power it off|power it down|power down",
+		"powered off|switched off|turned off|powered down"},
+	"switch-on": {"power on|switch on|switch it on|turn on|turn it on|power it on|start it|boot it|hold the button|press the power button", "powered on|switched on|turned on"},
+	"reset":     {"reset|reset it", "resetting|reset it"},
+	"restart":   {"restart|restart it", "restarted|rebooted"},
+	"update":    {"update|update it", "updated|updating"},
+	"reseat": {"reseat|reseat it|reseat them|press it on again|seat it again",
+		"reseated|pressed it on again|seated again"},
+	"swap":  {"swap|exchange", "swapped|swaps|exchanged|swapping"},
+	"weigh": {"weigh", "weighs|weighed"},
 }
 
 // backs are acts that put something back, by what they undo.
 var backs = map[string][2]string{
 	"lift": {"put back|put|put in|put on|install|reinstall|refit|fit|set|drop|drop in|lower in|snap on|snap back|snap back on|clip on|clip back on|reattach|attach|place|slot in|put it back",
 		"reinstalled|installed|refitted|reattached|goes in|goes back|goes back in|goes on|go in|go back|back in|back on|put back in|in place|goes home|is back|drops in|drops into place|back down|fitted|put back"},
-	"disconnect": {"connect|reconnect|plug in|plug|click on|click in|seat", "reconnected|connected|plugged in|plugs on|clicked on|clicked in|clicks on|snapped on|seated"},
-	"unfasten":   {"screw in|screw down|do up|secure|tighten|drive in", "screwed down|screwed in|tightened|done up"},
-	"peel":       {"lay|apply|press a|stick|stick down|lay down", "applied|laid|stuck down"},
+	"disconnect": {"connect|reconnect|plug in|plug|click on|click in|seat",
+		"reconnected|connected|plugged in|plugs on|clicked on|clicked in|clicks on|snapped on|seated"},
+	"unfasten": {"screw in|screw down|do up|secure|tighten|drive in", "screwed down|screwed in|tightened|done up"},
+	"peel":     {"lay|apply|press a|stick|stick down|lay down", "applied|laid|stuck down"},
 }
 
 // results of a check as they are said.
-var results = map[string]string{"works": "pass", "work": "pass", "worked": "pass", "is fine": "pass", "fine": "pass", "is ok": "pass", "ok": "pass", "okay": "pass",
-	"good": "pass", "is good": "pass", "starts": "pass", "boots": "pass", "powers on": "pass", "turns on": "pass", "comes on": "pass", "working": "pass", "functions": "pass", "buzzes": "pass", "passes": "pass",
-	"yes": "pass", "is back": "pass", "works again": "pass", "fails": "lost", "failed": "lost", "fail": "lost", "still fails": "lost", "lost": "lost",
-	"dead": "lost", "is gone": "lost", "does not work": "lost", "not working": "lost", "stays dark": "lost", "is still lost": "lost", "is lost": "lost", "goes": "lost", "weak": "weak",
-	"a bit thin": "weak", "thin": "weak", "quiet": "weak", "dim": "weak", "scratchy": "weak", "is scratchy": "weak", "distorted": "weak", "is distorted": "weak", "stays at half": "weak", "crackles": "weak", "sounds thin": "weak",
+var results = map[string]string{"works": "pass", "work": "pass", "worked": "pass", "is fine": "pass", "fine": "pass",
+	"is ok": "pass", "ok": "pass", "okay": "pass",
+	"good": "pass", "is good": "pass", "starts": "pass", "boots": "pass", "powers on": "pass", "turns on": "pass",
+	"comes on": "pass", "working": "pass", "functions": "pass", "buzzes": "pass", "passes": "pass",
+	"yes": "pass", "is back": "pass", "works again": "pass", "fails": "lost", "failed": "lost", "fail": "lost",
+	"still fails": "lost", "lost": "lost",
+	"dead": "lost", "is gone": "lost", "does not work": "lost", "not working": "lost", "stays dark": "lost",
+	"is still lost": "lost", "is lost": "lost", "goes": "lost", "weak": "weak",
+	"a bit thin": "weak", "thin": "weak", "quiet": "weak", "dim": "weak", "scratchy": "weak", "is scratchy": "weak",
+	"distorted": "weak", "is distorted": "weak", "stays at half": "weak", "crackles": "weak", "sounds thin": "weak",
 	"no": "lost", "there is the logo": "pass", "nothing happens": "lost"}
 
 // units of measure as they are said.
-var units = map[string]string{"degree": "C", "degrees": "C", "degrees celsius": "C", "celsius": "C", "second": "s", "seconds": "s", "sec": "s",
-	"secs": "s", "minute": "min", "minutes": "min", "min": "min", "mins": "min", "hour": "h", "hours": "h", "millimetre": "mm", "millimetres": "mm",
-	"millimeter": "mm", "millimeters": "mm", "mm": "mm", "centimetre": "cm", "centimetres": "cm", "gram": "g", "grams": "g", "grammes": "g", "g": "g",
-	"milliamp hours": "mAh", "milliamp hour": "mAh", "milliampere hours": "mAh", "mah": "mAh", "watt hours": "Wh", "watt hour": "Wh", "wh": "Wh",
-	"megapixel": "MP", "megapixels": "MP", "mp": "MP", "gig": "GB", "gigs": "GB", "gigabyte": "GB", "gigabytes": "GB", "gb": "GB", "percent": "%",
-	"per cent": "%", "%": "%", "euro": "EUR", "euros": "EUR", "€": "EUR", "volt": "V", "volts": "V", "inch": "in", "inches": "in", "c": "C"}
+var units = map[string]string{"degree": "C", "degrees": "C", "degrees celsius": "C", "celsius": "C", "second": "s",
+	"seconds": "s", "sec": "s",
+	"secs": "s", "minute": "min", "minutes": "min", "min": "min", "mins": "min", "hour": "h", "hours": "h",
+	"millimetre": "mm", "millimetres": "mm",
+	"millimeter": "mm", "millimeters": "mm", "mm": "mm", "centimetre": "cm", "centimetres": "cm", "gram": "g",
+	"grams": "g", "grammes": "g", "g": "g",
+	"milliamp hours": "mAh", "milliamp hour": "mAh", "milliampere hours": "mAh", "mah": "mAh", "watt hours": "Wh",
+	"watt hour": "Wh", "wh": "Wh",
+	"megapixel": "MP", "megapixels": "MP", "mp": "MP", "gig": "GB", "gigs": "GB", "gigabyte": "GB", "gigabytes": "GB",
+	"gb": "GB", "percent": "%",
+	"per cent": "%", "%": "%", "euro": "EUR", "euros": "EUR", "€": "EUR", "volt": "V", "volts": "V", "inch": "in",
+	"inches": "in", "c": "C"}
 
 // extra are words of the bench that the shared lexicon does not hold in this sense.
-var extra = map[string]item{"sticker": {k: noun, c: "sticker"}, "post": {k: noun, c: "standoff"}, "rubber gasket": {k: noun, c: "gasket"},
-	"wrap": {k: noun, c: "wrap"}, "ground strap": {k: noun, c: "ground strap"}, "strap": {k: noun, c: "strap"}, "spacer": {k: noun, c: "washer"},
-	"camera cage": {k: noun, c: "rear camera"}, "stretch strip": {k: noun, c: "pull tab"}, "stretch tab": {k: noun, c: "pull tab"}, "pull strip": {k: noun, c: "pull tab"}, "port": {k: noun, c: "charge port"},
-	"charging": {k: check, c: "charging"}, "wifi": {k: check, c: "wi-fi"}, "wi fi": {k: check, c: "wi-fi"}, "torch": {k: check, c: "torch"},
-	"signal": {k: check, c: "signal"}, "cable charging": {k: check, c: "charging"}, "charging board": {k: noun, c: "charge port"}, "charge board": {k: noun, c: "charge port"}, "port board": {k: noun, c: "charge port"},
-	"dock connector": {k: noun, c: "charge port"}, "haptics": {k: noun, c: "haptic motor"}, "back cover": {k: noun, c: "rear glass"}, "rear cover": {k: noun, c: "rear glass"}, "logo": {k: plain}, "charger": {k: noun, c: "charger"}, "driver": {k: tool, c: "driver"},
-	"build": {k: noun, c: "build"}, "button cable": {k: noun, c: "button cable"}, "round": {k: noun, c: "heat round"}, "rounds": {k: noun, c: "heat round"},
-	"covers": {k: plain, c: "covers"}, "sounds": {k: plain, c: "sounds"}, "fan": {k: noun, c: "fan"}, "message": {k: noun, c: "message"}, "notice": {k: noun, c: "message"}, "vent": {k: noun, c: "vent"}, "heat mat": {k: method, c: "pad"}, "mat": {k: method, c: "pad"},
-	"hot plate": {k: method, c: "plate"}, "heat plate": {k: method, c: "plate"}, "plate": {k: method, c: "plate"}, "alcohol": {k: method, c: "alcohol"}, "solvent": {k: method, c: "alcohol"},
-	"picture": {k: check, c: "picture"}, "camera": {k: noun, c: "rear camera"}, "speaker": {k: noun, c: "loudspeaker"}, "boot": {k: check, c: "boot"},
-	"stabiliser": {k: noun, c: "stabiliser"}, "rim": {k: noun, c: "rim"}, "edge": {k: noun, c: "rim"}, "tray": {k: noun, c: "card tray"}, "soft tray": {k: plain},
-	"lid": {k: noun, c: "rear glass"}, "back": {k: noun, c: "rear glass"}, "portrait mode": {k: check, c: "portrait"}, "portrait": {k: check, c: "portrait"},
-	"graphite": {k: noun, c: "graphite film"}, "shield": {k: noun, c: "shield"}, "memory": {k: noun, c: "memory"}, "gap": {k: noun, c: "gap"}, "clamp": {k: noun, c: "clamp"}, "clamps": {k: noun, c: "clamp"}}
+var extra = map[string]item{"sticker": {k: noun, c: "sticker"}, "post": {k: noun, c: "standoff"},
+	"rubber gasket": {k: noun, c: "gasket"},
+	"wrap":          {k: noun, c: "wrap"}, "ground strap": {k: noun, c: "ground strap"}, "strap": {k: noun, c: "strap"},
+	"spacer":      {k: noun, c: "washer"},
+	"camera cage": {k: noun, c: "rear camera"}, "stretch strip": {k: noun, c: "pull tab"}, "stretch tab": {k: noun,
+		c: "pull tab"}, "pull strip": {k: noun, c: "pull tab"}, "port": {k: noun, c: "charge port"},
+	"charging": {k: check, c: "charging"}, "wifi": {k: check, c: "wi-fi"}, "wi fi": {k: check, c: "wi-fi"},
+	"torch":  {k: check, c: "torch"},
+	"signal": {k: check, c: "signal"}, "cable charging": {k: check, c: "charging"}, "charging board": {k: noun,
+		c: "charge port"}, "charge board": {k: noun, c: "charge port"}, "port board": {k: noun, c: "charge port"},
+	"dock connector": {k: noun, c: "charge port"}, "haptics": {k: noun, c: "haptic motor"}, "back cover": {k: noun,
+		c: "rear glass"}, "rear cover": {k: noun, c: "rear glass"}, "logo": {k: plain}, "charger": {k: noun, c: "charger"},
+	"driver": {k: tool, c: "driver"},
+	"build":  {k: noun, c: "build"}, "button cable": {k: noun, c: "button cable"}, "round": {k: noun, c: "heat round"},
+	"rounds": {k: noun, c: "heat round"},
+	"covers": {k: plain, c: "covers"}, "sounds": {k: plain, c: "sounds"}, "fan": {k: noun, c: "fan"},
+	"message": {k: noun, c: "message"}, "notice": {k: noun, c: "message"}, "vent": {k: noun, c: "vent"},
+	"heat mat": {k: method, c: "pad"}, "mat": {k: method, c: "pad"},
+	"hot plate": {k: method, c: "plate"}, "heat plate": {k: method, c: "plate"}, "plate": {k: method, c: "plate"},
+	"alcohol": {k: method, c: "alcohol"}, "solvent": {k: method, c: "alcohol"},
+	"picture": {k: check, c: "picture"}, "camera": {k: noun, c: "rear camera"}, "speaker": {k: noun, c: "loudspeaker"},
+	"boot":       {k: check, c: "boot"},
+	"stabiliser": {k: noun, c: "stabiliser"}, "rim": {k: noun, c: "rim"}, "edge": {k: noun, c: "rim"}, "tray": {k: noun,
+		c: "card tray"}, "soft tray": {k: plain},
+	"lid": {k: noun, c: "rear glass"}, "back": {k: noun, c: "rear glass"}, "portrait mode": {k: check, c: "portrait"},
+	"portrait": {k: check, c: "portrait"},
+	"graphite": {k: noun, c: "graphite film"}, "shield": {k: noun, c: "shield"}, "memory": {k: noun, c: "memory"},
+	"gap": {k: noun, c: "gap"}, "clamp": {k: noun, c: "clamp"}, "clamps": {k: noun, c: "clamp"}}
 
 type forms map[string][]item
 
-// dictionary are all forms that a recording may hold: acts, results, the shared lexicon, the parts and the workshop's own words.
+// dictionary are all forms that a recording may hold: acts, results, the shared lexicon, the parts and the workshop's
+// own words.
 type dictionary struct {
 	own    forms
 	mine   map[string]string // mishearings
@@ -150,7 +184,8 @@ func newDictionary(in Input) *dictionary {
 		}
 	}
 	for _, w := range in.Words {
-		k := map[string]byte{"part": noun, "check": check, "tool": tool, "drive": drive, "method": method, "unit": phone, "model": model}[w.Kind]
+		k := map[string]byte{"part": noun, "check": check, "tool": tool, "drive": drive, "method": method, "unit": phone,
+			"model": model}[w.Kind]
 		if w.Kind == "mishearing" {
 			d.mine[lexicon.Norm(w.Say)] = lexicon.Norm(w.Means)
 			continue
@@ -271,19 +306,22 @@ func (d *dictionary) at(toks []tok, i int, before []item) item {
 			w = m
 		}
 		phrase = strings.TrimSpace(phrase + " " + w)
-		if phrase == "back" && !(i > 0 && toks[i-1].brk == 0 && strings.Contains("|the|its|a|whole|glued|", "|"+toks[i-1].w+"|")) {
+		if phrase == "back" && !(i > 0 && toks[i-1].brk == 0 && strings.Contains("|the|its|a|whole|glued|",
+			"|"+toks[i-1].w+"|")) {
 			continue
 		}
 		if n == 0 && len(phrase) == 1 && !(t.cap && (t.own || i > 0 && toks[i-1].brk != '.')) {
 			continue // the article, not the phone
 		}
-		if strings.HasPrefix(phrase, "back ") && i > 0 && toks[i-1].brk == 0 && strings.Contains("|the|its|whole|glued|", "|"+toks[i-1].w+"|") {
+		if strings.HasPrefix(phrase, "back ") && i > 0 && toks[i-1].brk == 0 &&
+			strings.Contains("|the|its|whole|glued|", "|"+toks[i-1].w+"|") {
 			continue // the back, on
 		}
 		if n := len(before); strings.HasPrefix(phrase, "screw ") && n > 0 && before[n-1].k == drive && before[n-1].b == i {
 			continue // "cross screw in": the thing, not the verb
 		}
-		if phrase == "round" && !(i > 0 && toks[i-1].brk == 0 && (toks[i-1].isNum || strings.Contains("|a|one|another|second|third|each|last|", "|"+toks[i-1].w+"|"))) {
+		if phrase == "round" && !(i > 0 && toks[i-1].brk == 0 && (toks[i-1].isNum ||
+			strings.Contains("|a|one|another|second|third|each|last|", "|"+toks[i-1].w+"|"))) {
 			continue // all round the rim
 		}
 		if list := d.senses(phrase); len(list) > 0 {
@@ -339,7 +377,8 @@ func pick(list []item, toks []tok, a, b int, before []item) item {
 			return it
 		}
 	}
-	if (pronoun || a == 0 || toks[a-1].brk != 0) && (after == "the" || after == "it" || after == "them" || after == "a" || after == "this" || after == "off" || after == "out") {
+	if (pronoun || a == 0 || toks[a-1].brk != 0) && (after == "the" || after == "it" || after == "them" ||
+		after == "a" || after == "this" || after == "off" || after == "out") {
 		if it, ok := by("VB"); ok {
 			return it
 		}
@@ -374,7 +413,8 @@ func (d *dictionary) figureAt(toks []tok, i int) item {
 		}
 		if u, is := units[p]; is && p != "" {
 			it.k, it.unit, it.c, it.b = value, u, u, i+1+n
-			if k := it.b; u == "EUR" && k < len(toks) && toks[k-1].brk == 0 && toks[k].isNum && toks[k].num >= 5 && toks[k].num < 100 {
+			if k := it.b; u == "EUR" && k < len(toks) && toks[k-1].brk == 0 && toks[k].isNum && toks[k].num >= 5 &&
+				toks[k].num < 100 {
 				it.n, it.b = it.n+toks[k].num/100, k+1 // nine euros fifty
 			}
 			return it

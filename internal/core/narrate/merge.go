@@ -37,7 +37,8 @@ func (r *reader) merge() {
 			}
 		}
 		if twin < 0 && p.Kind == "step" && p.Verb == "unfasten" && p.Count > 0 && p.Acted {
-			for k := len(out) - 1; k >= 0 && p.Start-out[k].Start <= 60; k-- { // "four cross screws … and they are out": one fact
+			for k := len(out) - 1; k >= 0 &&
+				p.Start-out[k].Start <= 60; k-- { // "four cross screws … and they are out": one fact
 				if o := out[k]; o.Kind == "count" && o.Count == p.Count && o.Withdrawn == "" && o.Object == p.Object &&
 					o.Unit == p.Unit {
 					r.moved(out, o.tok, p.tok)
@@ -152,7 +153,8 @@ func (r *reader) correct() {
 		for k := range r.list {
 			p := &r.list[k]
 			switch {
-			case p.tok < i && r.in.Cues[t.cue].Start-p.Start <= window && (p.Count > 0 || p.Value != nil || p.Kind == "step" || p.Kind == "put_back"):
+			case p.tok < i && r.in.Cues[t.cue].Start-p.Start <= window && (p.Count > 0 || p.Value != nil || p.Kind == "step" ||
+				p.Kind == "put_back"):
 				if before < 0 || p.tok > r.list[before].tok {
 					before = k
 				}
@@ -214,7 +216,8 @@ func (r *reader) line(p Proposal) string {
 			line = strings.TrimSpace(plus + "u " + count + at)
 		}
 	case p.Kind == "step" || p.Kind == "put_back":
-		key := map[string]string{"lift": "l", "disconnect": "d", "peel": "x", "cut": "c", "pry": "p", "slide": "s", "pull": "l", "open": "l"}[p.Verb]
+		key := map[string]string{"lift": "l", "disconnect": "d", "peel": "x", "cut": "c", "pry": "p", "slide": "s",
+			"pull": "l", "open": "l"}[p.Verb]
 		if key == "l" && strings.Contains(name, "bracket") {
 			key = "b"
 		}
@@ -238,7 +241,8 @@ func (r *reader) line(p Proposal) string {
 		line = fmt.Sprintf("m %s %g%s", name, p.Value.N, p.Value.Unit)
 	case p.Kind == "incident":
 		line = "! " + p.Verb + " " + name
-	case p.Kind == "check" || p.Kind == "trial" || p.Kind == "verdict" || p.Kind == "score" || p.Kind == "price" || p.Kind == "wait":
+	case p.Kind == "check" || p.Kind == "trial" || p.Kind == "verdict" || p.Kind == "score" || p.Kind == "price" ||
+		p.Kind == "wait":
 		return ""
 	}
 	if line == "" || !r.reads(line) {

@@ -30,7 +30,8 @@ func recording(t testing.TB, file string) []cues.Cue {
 
 func input(list []cues.Cue) Input {
 	in := Input{Cues: list, Units: []Unit{{"A", []string{"red"}}, {"B", []string{"green"}}}}
-	for say, means := range map[string]string{"rattler": "haptic motor", "sell": "battery", "finger reader": "fingerprint sensor", "memory tray": "card tray"} {
+	for say, means := range map[string]string{"rattler": "haptic motor", "sell": "battery",
+		"finger reader": "fingerprint sensor", "memory tray": "card tray"} {
 		in.Words = append(in.Words, Word{say, means, "part"})
 	}
 	in.Words = append(in.Words, Word{"suction handle", "suction cup", "tool"})
@@ -63,12 +64,15 @@ func (g fact) is(p Proposal) bool {
 	counted := p.Kind == "count" && g.Verb == "unfasten" || g.Kind == "count" && p.Verb == "unfasten" ||
 		g.Kind == "part" && p.Kind == "count"
 	return max(g.T-p.Start, p.Start-g.T) <= 25 && (g.Kind == p.Kind || counted) && g.Acted == p.Acted &&
-		(g.Verb == p.Verb || counted || g.Verb == "" || p.Verb == "" || g.Kind == "part" || g.Kind == "heat" || g.Kind == "wait") &&
+		(g.Verb == p.Verb || counted || g.Verb == "" || p.Verb == "" || g.Kind == "part" || g.Kind == "heat" ||
+			g.Kind == "wait") &&
 		(base(g.Object) == base(p.Object) || g.Kind == "heat" || g.Kind == "wait" || g.Kind == "score") &&
-		(g.Count == 0 || g.Count == p.Count || g.Count == 1 && p.Count == 0) && (g.Value == nil || p.Value != nil && g.Value.N == p.Value.N)
+		(g.Count == 0 || g.Count == p.Count || g.Count == 1 && p.Count == 0) && (g.Value == nil || p.Value != nil &&
+		g.Value.N == p.Value.N)
 }
 
-// TestTold holds the proposals against what three people who listened wrote down. The floors are what was measured, rounded down.
+// TestTold holds the proposals against what three people who listened wrote down. The floors are what was measured,
+// rounded down.
 func TestTold(t *testing.T) {
 	told, said, right, figures, rightFigures := 0, 0, 0, 0, 0
 	for _, file := range recordings {
@@ -120,8 +124,8 @@ func TestTold(t *testing.T) {
 	share("of the figures", rightFigures, figures, .92)
 }
 
-// TestRests: every proposal rests on characters of its cue, every word is read, skipped with a reason or listed as unread, and the
-// same recording gives the same bytes.
+// TestRests: every proposal rests on characters of its cue, every word is read, skipped with a reason or listed as
+// unread, and the same recording gives the same bytes.
 func TestRests(t *testing.T) {
 	for _, file := range recordings {
 		in := input(recording(t, file))
@@ -182,7 +186,8 @@ func TestSaid(t *testing.T) {
 		{"Take the two T5 screws out.", "step unfasten screw 2 true"},
 		{"bracket off", "step lift bracket 0 true"},
 		{"the battery was disconnected", "step disconnect battery 0 true"},
-		{"First disconnect the battery, then the display flex.", "step disconnect battery 0 true|step disconnect display cable 0 true"},
+		{"First disconnect the battery, then the display flex.",
+			"step disconnect battery 0 true|step disconnect display cable 0 true"},
 		{"There are four screws on the loudspeaker. Take them out.", "step unfasten loudspeaker screw 4 true"},
 		{"six screws, sorry, five", "count screw 6 true <n2|count screw 5 true"},
 		{"switch the phone off", "step switch-off phone 0 true"},
@@ -191,10 +196,13 @@ func TestSaid(t *testing.T) {
 		{"If you lift the display it breaks.", "step lift display 0 false"},
 		{"Tomorrow I will lift the main board.", "step lift main board 0 false"},
 		{"I did not lift the main board.", "step lift main board 0 false"},
-		{"This episode is brought to you by a shop. Remove the discount of ten percent. Back to work. Battery out.", "step lift battery 0 true"},
+		{"This episode is brought to you by a shop. Remove the discount of ten percent. Back to work. Battery out.",
+			"step lift battery 0 true"},
 		{"Everything works apart from the vibration.", "check lost vibration 0 true"},
-		{"it boots, touch works, the loudspeaker doesn't", "check pass boot 0 true|check pass touch 0 true|check lost loudspeaker 0 true"},
-		{"putting it back. battery in, board back, two screws", "put_back lift battery 0 true|put_back lift main board 0 true|put_back unfasten screw 2 true"},
+		{"it boots, touch works, the loudspeaker doesn't",
+			"check pass boot 0 true|check pass touch 0 true|check lost loudspeaker 0 true"},
+		{"putting it back. battery in, board back, two screws",
+			"put_back lift battery 0 true|put_back lift main board 0 true|put_back unfasten screw 2 true"},
 		{"heat pad at seventy for four minutes", "heat heat display 0 true 70C 4min"},
 		{"it weighs eleven point four grams and the camera is out", "step lift rear camera 0 true"},
 		{"the label reads thirty four fifty milliamp hours", "measure battery 0 true 3450mAh"},

@@ -60,7 +60,8 @@ func (r *reader) things(c clause) []np {
 					p.tok = x.a
 				}
 			case x.k == plain && (x.c == "of" || x.c == "size") && p.count > 0:
-			case x.k == plain && p.count > 0 && its[k-1].k == number && k+1 < len(its) && its[k+1].k == noun && generic[its[k+1].c] && !preps[x.c] &&
+			case x.k == plain && p.count > 0 && its[k-1].k == number && k+1 < len(its) && its[k+1].k == noun &&
+				generic[its[k+1].c] && !preps[x.c] &&
 				!bes[x.c] && !leads[x.c] && !subjects[x.c] && x.c != "and" && x.c != "or": // a kind of screw that no list knows
 			default:
 				goto head
@@ -72,7 +73,8 @@ func (r *reader) things(c clause) []np {
 			k++
 		}
 	head:
-		if p.numTok >= 0 && k < len(its) && k > 0 && slices.Contains([]string{"long", "short", "longer", "shorter"}, its[k-1].s) &&
+		if p.numTok >= 0 && k < len(its) && k > 0 && slices.Contains([]string{"long", "short", "longer", "shorter"},
+			its[k-1].s) &&
 			r.toks[its[k].a].cue != r.toks[its[k-1].a].cue {
 			p.count, p.numTok = 0, -1 // "seven short, two long": what follows is another thing
 		}
@@ -153,12 +155,14 @@ func (r *reader) moodOf(c clause, before mood, pred int) mood {
 	}
 	later := has("later", "tomorrow") || c.says("after lunch") || c.says("another day") || c.says("some day")
 	switch {
-	case c.says("people say") || c.says("they say") || c.says("i was told") || c.says("i am told") || has("claim", "claims", "claimed", "wrote", "rumour") ||
+	case c.says("people say") || c.says("they say") || c.says("i was told") || c.says("i am told") ||
+		has("claim", "claims", "claimed", "wrote", "rumour") ||
 		c.says("somebody") && has("told", "says", "said", "wrote") || c.says("the crew") && has("would", "give"):
 		return mood{did: "said by others"}
 	case before.did == "said by others" && c.prev && !has("i", "but", "so"):
 		return before
-	case c.prev && (c.lead == "and" || c.lead == "otherwise") && !before.acted && before.did != "negated" && !has("i", "we", "they", "there") && !before.not:
+	case c.prev && (c.lead == "and" || c.lead == "otherwise") && !before.acted && before.did != "negated" &&
+		!has("i", "we", "they", "there") && !before.not:
 		return before
 	case c.lead == "if" || c.lead == "unless" || c.says("if you") || c.says("if i"):
 		return mood{did: "hypothetical"}
@@ -179,7 +183,8 @@ func (r *reader) moodOf(c clause, before mood, pred int) mood {
 		return mood{did: "intended", acted: has("us", "we") || r.guide || c.says("going to take")}
 	case c.says("let us"):
 		return mood{did: "intended", acted: true}
-	case c.says("need to") || c.says("needs to") || c.says("have to") || c.says("has to") || has("must", "should", "can", "may"):
+	case c.says("need to") || c.says("needs to") || c.says("have to") || c.says("has to") ||
+		has("must", "should", "can", "may"):
 		return mood{did: "advised", acted: true}
 	case r.guide && pred >= 0 && pred < len(c.items) && !c.items[pred].done:
 		return mood{did: "advised", acted: true}

@@ -168,7 +168,8 @@ func (r *reader) particles(items []item) []item {
 			took(items[:i])
 		be := prev.k == plain && (prev.c == "is" || prev.c == "are") && i > 1
 		switch {
-		case (it.c == "off" || it.c == "out" || it.c == "free") && (thing || be || taken || prev.k == act && prev.state) && after != "of" && after != "from":
+		case (it.c == "off" || it.c == "out" || it.c == "free") && (thing || be || taken || prev.k == act && prev.state) &&
+			after != "of" && after != "from":
 			it.k, it.done, it.state = act, true, true
 			it.c = "lift"
 			for k := i - 1; k >= max(0, i-5); k-- { // "pulled the camera out": one act
@@ -179,8 +180,10 @@ func (r *reader) particles(items []item) []item {
 					break
 				}
 			}
-		case (it.c == "in" || it.c == "on" || it.c == "down" || it.c == "back") && thing && (after == "" || after == "then" || after == "and" || after == "with" ||
-			after == "first" || after == "last" || i+1 < len(items) && (items[i+1].k == back || items[i+1].k == act) || i+1 < len(items) && (items[i+1].k == number || items[i+1].k == drive || items[i+1].k == noun && it.c != "on")):
+		case (it.c == "in" || it.c == "on" || it.c == "down" || it.c == "back") && thing && (after == "" ||
+			after == "then" || after == "and" || after == "with" ||
+			after == "first" || after == "last" || i+1 < len(items) && (items[i+1].k == back || items[i+1].k == act) ||
+			i+1 < len(items) && (items[i+1].k == number || items[i+1].k == drive || items[i+1].k == noun && it.c != "on")):
 			it.k, it.done, it.state = back, true, true
 			it.c = "lift"
 		case it.c == "done" && thing && after != "with":
@@ -305,7 +308,8 @@ func (r *reader) finish(out *Output) {
 			p.Confidence -= .08
 		}
 		p.Confidence = float64(int(1000*max(.05, p.Confidence)+.5)) / 1000
-		p.Into = map[string]string{"check": "checks", "trial": "swap", "verdict": "score", "score": "score", "price": "offers", "part": "catalogue",
+		p.Into = map[string]string{"check": "checks", "trial": "swap", "verdict": "score", "score": "score",
+			"price": "offers", "part": "catalogue",
 			"covers": "plan", "hidden": "plan", "left_over": "closing", "unit": "unit"}[p.Kind]
 		p.Into = cmp.Or(p.Into, "log")
 		p.Line = r.line(*p)
@@ -361,7 +365,8 @@ func (r *reader) screws(out *Output) {
 	slices.SortFunc(out.Summary.Screws, func(a, b ScrewSum) int { return cmp.Compare(a.Drive, b.Drive) })
 }
 
-// spans lists every stretch of words that no proposal rests on: skipped with a reason, or unread where a bench word stands in it.
+// spans lists every stretch of words that no proposal rests on: skipped with a reason, or unread where a bench word
+// stands in it.
 func (r *reader) spans(out *Output) {
 	words := 0
 	for i := 0; i < len(r.toks); {

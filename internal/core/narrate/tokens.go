@@ -131,8 +131,8 @@ func tokens(list []cues.Cue) []tok {
 	return spoken(out)
 }
 
-// shortCue is the length in bytes below which the end of a cue is the end of a thought: captions are filled up, what is said in one
-// go is not.
+// shortCue is the length in bytes below which the end of a cue is the end of a thought: captions are filled up, what
+// is said in one go is not.
 func shortCue(list []cues.Cue) int {
 	var long []int
 	for _, c := range list {
@@ -145,8 +145,8 @@ func shortCue(list []cues.Cue) int {
 	return long[len(long)*9/10] * 65 / 100
 }
 
-// named says whether a figure belongs to a name: it stands directly behind a word with a capital letter that begins no sentence
-// and is no unit ("the Drift 4").
+// named says whether a figure belongs to a name: it stands directly behind a word with a capital letter that begins
+// no sentence and is no unit ("the Drift 4").
 func named(before []tok, text string) bool {
 	n := len(before)
 	if n < 2 || before[n-1].brk != 0 || before[n-2].brk == '.' || before[n-1].cue != before[n-2].cue {
@@ -202,7 +202,8 @@ var tens = map[string]float64{
 	"ninety":  90,
 }
 
-// spoken joins number words into figures: "hundred and twenty eight", "four point two", "thirty four fifty", "four and a half".
+// spoken joins number words into figures: "hundred and twenty eight", "four point two", "thirty four fifty", "four
+// and a half".
 func spoken(in []tok) []tok {
 	var out []tok
 	for i := 0; i < len(in); {

@@ -10,12 +10,14 @@ func (r *reader) trials(c clause, things []np, m mood, taken []bool) {
 	for i, it := range c.items {
 		verb := ""
 		switch {
-		case it.k == act && it.c == "swap" && !it.done && i > 0 && (c.items[i-1].k == judge || c.items[i-1].s == "a" || c.items[i-1].s == "the" || c.items[i-1].s == "easy" || c.items[i-1].s == "board"):
+		case it.k == act && it.c == "swap" && !it.done && i > 0 && (c.items[i-1].k == judge || c.items[i-1].s == "a" ||
+			c.items[i-1].s == "the" || c.items[i-1].s == "easy" || c.items[i-1].s == "board"):
 			taken[i] = true
 			continue
 		case it.k == act && (it.c == "swap" || it.c == "reseat" || it.c == "reset" || it.c == "update"):
 			verb = it.c
-		case it.k == noun && it.c == "charger" && (c.has("in", "plugged", "plug") || c.says("plugged in") || c.says("plug in")):
+		case it.k == noun && it.c == "charger" && (c.has("in", "plugged", "plug") || c.says("plugged in") ||
+			c.says("plug in")):
 			verb = "charger"
 		case it.k == act && it.c == "restart":
 			verb = "restart"

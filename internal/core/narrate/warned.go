@@ -24,7 +24,8 @@ func (r *reader) lost(c clause, things []np) bool {
 
 // cautions are warnings: they name what to keep from.
 func (r *reader) cautions(c, next clause, things []np, m mood) bool {
-	warns := c.says("never") || c.has("careful", "mind", "avoid") || c.says("watch out") || c.says("keeping well away") || c.says("keep away") || c.says("keep well away") ||
+	warns := c.says("never") || c.has("careful", "mind", "avoid") || c.says("watch out") ||
+		c.says("keeping well away") || c.says("keep away") || c.says("keep well away") ||
 		forbids(c) || c.says("would not go deeper") ||
 		c.says("would never") ||
 		c.says("make sure") && !slices.ContainsFunc(c.items, func(x item) bool { return x.c == "switch-off" }) ||
@@ -41,7 +42,8 @@ func (r *reader) cautions(c, next clause, things []np, m mood) bool {
 	}
 	object, tok := "", c.items[0].a
 	if !c.has("it", "that", "them", "those") &&
-		(c.first && len(c.items) <= 3 || next.lead == "because" || next.has("behind", "there", "runs", "beneath", "where", "lives") ||
+		(c.first && len(c.items) <= 3 || next.lead == "because" || next.has("behind", "there", "runs", "beneath", "where",
+			"lives") ||
 			r.named == "" || r.named == "gap" || r.named == "rim") {
 		things = append(things, r.things(next)...)
 	}

@@ -1,5 +1,5 @@
-// Package phrase reads how people speak at a bench: words, figures, clauses, what is an act and what only a remark. It knows
-// no line of the bench and no recording; both are read with it.
+// Package phrase reads how people speak at a bench: words, figures, clauses, what is an act and what only a remark.
+// It knows no line of the bench and no recording; both are read with it.
 //
 //	for _, c := range phrase.Clauses("batt out. 3410mAh", phrase.Words{}) { … } // two clauses
 package phrase
@@ -9,8 +9,8 @@ import (
 	"unicode"
 )
 
-// Token is a word or a figure of a text: as typed, as it is compared, where it stands (runes from 0, To exclusive), and the
-// mark that parts it from the token before it ("" for none). A joiner (+ & /) is a token of its own.
+// Token is a word or a figure of a text: as typed, as it is compared, where it stands (runes from 0, To exclusive),
+// and the mark that parts it from the token before it ("" for none). A joiner (+ & /) is a token of its own.
 type Token struct {
 	Text, Low string
 	From, To  int
@@ -21,7 +21,8 @@ type Token struct {
 func (t Token) joiner() bool { return t.Low == "+" || t.Low == "&" || t.Low == "/" || t.Low == "and" }
 
 // contracted are words that stand for two, or are written in one.
-var contracted = map[string]string{"w/o": "without", "w/": "with", "i've": "have", "ive": "have", "it's": "it is", "its": "its",
+var contracted = map[string]string{"w/o": "without", "w/": "with", "i've": "have", "ive": "have", "it's": "it is",
+	"its":    "its",
 	"that's": "that is", "there's": "there is", "i'm": "am", "let's": "let us", "doesn't": "does not", "didn't": "did not",
 	"don't": "do not", "isn't": "is not", "wasn't": "was not", "aren't": "are not", "couldn't": "could not",
 	"shouldn't": "should not", "wouldn't": "would not", "haven't": "have not", "hasn't": "has not", "doesnt": "does not",
@@ -89,7 +90,8 @@ func wordEnd(rs []rune, i int) int {
 		case wordRune(r):
 			digits = digits || unicode.IsDigit(r)
 		case (r == '\'' || r == '’') && unicode.IsLetter(last) && next(unicode.IsLetter):
-		case (r == '.' || r == ',' || r == ':' || r == '/' || r == '×' || r == '*') && unicode.IsDigit(last) && next(unicode.IsDigit):
+		case (r == '.' || r == ',' || r == ':' || r == '/' || r == '×' || r == '*') && unicode.IsDigit(last) &&
+			next(unicode.IsDigit):
 		case (r == '-' || r == '–' || r == '—') && unicode.IsDigit(last) && next(unicode.IsDigit):
 		case r == '×' && unicode.IsDigit(last):
 		case r == '-' && strings.EqualFold(string(rs[i:k]), "re") && next(unicode.IsLetter):

@@ -76,7 +76,8 @@ func numberCell(v float64) cell {
 
 // formula says whether a text would be a formula or a control in a sheet: never a figure.
 func (c cell) formula() bool {
-	return c.kind == text && (strings.HasPrefix(c.text, "=") || strings.HasPrefix(c.text, "@") || strings.HasPrefix(c.text, "\t"))
+	return c.kind == text && (strings.HasPrefix(c.text, "=") || strings.HasPrefix(c.text, "@") ||
+		strings.HasPrefix(c.text, "\t"))
 }
 
 // reading is one way to read a figure: digits before and behind the decimal mark.

@@ -14,8 +14,10 @@ NGN NIO NOK NPR NZD OMR PAB PEN PGK PHP PKR PLN PYG QAR RON RSD RUB RWF SAR SBD 
 TJS TMT TND TOP TRY TTD TWD TZS UAH UGX USD UYU UZS VED VES VND VUV WST XAF XCD XOF XPF YER ZAR ZMW ZWG ANG XCG`)
 
 // digits of the minor unit that are not two (ISO 4217).
-var minorDigits = map[string]int{"BIF": 0, "CLP": 0, "DJF": 0, "GNF": 0, "ISK": 0, "JPY": 0, "KMF": 0, "KRW": 0, "PYG": 0, "RWF": 0,
-	"UGX": 0, "VND": 0, "VUV": 0, "XAF": 0, "XOF": 0, "XPF": 0, "BHD": 3, "IQD": 3, "JOD": 3, "KWD": 3, "LYD": 3, "OMR": 3, "TND": 3}
+var minorDigits = map[string]int{"BIF": 0, "CLP": 0, "DJF": 0, "GNF": 0, "ISK": 0, "JPY": 0, "KMF": 0, "KRW": 0,
+	"PYG": 0, "RWF": 0,
+	"UGX": 0, "VND": 0, "VUV": 0, "XAF": 0, "XOF": 0, "XPF": 0, "BHD": 3, "IQD": 3, "JOD": 3, "KWD": 3, "LYD": 3,
+	"OMR": 3, "TND": 3}
 
 // Digits is how many digits the minor unit of a currency has.
 func Digits(code string) int {
@@ -26,8 +28,10 @@ func Digits(code string) int {
 }
 
 // signs are the currencies that a sign may mean.
-var signs = map[string][]string{"€": {"EUR"}, "£": {"GBP"}, "zł": {"PLN"}, "kč": {"CZK"}, "ft": {"HUF"}, "lei": {"RON"}, "fr.": {"CHF"},
-	"sfr.": {"CHF"}, "₹": {"INR"}, "₩": {"KRW"}, "r$": {"BRL"}, "us$": {"USD"}, "ca$": {"CAD"}, "c$": {"CAD"}, "a$": {"AUD"},
+var signs = map[string][]string{"€": {"EUR"}, "£": {"GBP"}, "zł": {"PLN"}, "kč": {"CZK"}, "ft": {"HUF"},
+	"lei": {"RON"}, "fr.": {"CHF"},
+	"sfr.": {"CHF"}, "₹": {"INR"}, "₩": {"KRW"}, "r$": {"BRL"}, "us$": {"USD"}, "ca$": {"CAD"}, "c$": {"CAD"},
+	"a$":  {"AUD"},
 	"au$": {"AUD"}, "nz$": {"NZD"}, "hk$": {"HKD"}, "s$": {"SGD"}, "$": {"USD", "CAD", "AUD", "NZD", "HKD", "SGD"},
 	"¥": {"JPY", "CNY"}, "kr": {"SEK", "NOK", "DKK", "ISK"}, "kr.": {"SEK", "NOK", "DKK", "ISK"}}
 

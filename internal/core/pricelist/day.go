@@ -30,7 +30,8 @@ var (
 	serial   = regexp.MustCompile(`^\d{5}$`)
 )
 
-var months = []string{"january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november",
+var months = []string{"january", "february", "march", "april", "may", "june", "july", "august", "september",
+	"october", "november",
 	"december"}
 
 // Serial days that are taken for dates: 1954 to 2119.
@@ -138,9 +139,11 @@ func (d day) in(order string) (string, string) {
 	return s.iso, wrong
 }
 
-var grades = map[string]string{"original": "original", "oem": "original", "genuine": "original", "servicepack": "original",
+var grades = map[string]string{"original": "original", "oem": "original", "genuine": "original",
+	"servicepack": "original",
 	"neworiginal": "original", "used": "used", "pulled": "used", "pull": "used", "salvaged": "used", "refurbished": "used",
-	"secondhand": "used", "copy": "copy", "aftermarket": "copy", "compatible": "copy", "thirdparty": "copy", "replica": "copy"}
+	"secondhand": "used", "copy": "copy", "aftermarket": "copy", "compatible": "copy", "thirdparty": "copy",
+	"replica": "copy"}
 
 // gradeOf compares letters only.
 func gradeOf(s string) (string, bool) {
@@ -155,7 +158,10 @@ func gradeOf(s string) (string, bool) {
 
 // plainSlot is the name of a slot as it is compared: spaces, lines below and hyphens are alike.
 func plainSlot(s string) string {
-	return strings.Join(strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return r == ' ' || r == '_' || r == '-' || r == '\u00a0' }), " ")
+	return strings.Join(strings.FieldsFunc(strings.ToLower(s), func(r rune) bool {
+		return r == ' ' || r == '_' ||
+			r == '-' || r == '\u00a0'
+	}), " ")
 }
 
 var (

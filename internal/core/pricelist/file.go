@@ -113,10 +113,12 @@ func split(s string, delimiter rune) [][]string {
 	return out
 }
 
-// records reads a text: its first line says the delimiter, else the one with which most records are as wide as the first.
+// records reads a text: its first line says the delimiter, else the one with which most records are as wide as the
+// first.
 func records(s string) ([]record, string) {
 	delimiter := ""
-	if first, _, _ := strings.Cut(s, "\n"); strings.HasPrefix(first, "sep=") && len([]rune(strings.TrimSpace(first))) == 5 {
+	if first, _, _ := strings.Cut(s, "\n"); strings.HasPrefix(first, "sep=") &&
+		len([]rune(strings.TrimSpace(first))) == 5 {
 		delimiter = strings.TrimRight(first, "\r")[4:]
 	} else if strings.HasPrefix(first, "sep=\t") {
 		delimiter = "\t"

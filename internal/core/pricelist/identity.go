@@ -111,7 +111,8 @@ func kindKey(o Offer) string {
 	return strings.Join([]string{plain(o.Seller), coversKey(o.Covers), o.Grade, plain(o.Lot)}, "\x00")
 }
 
-// match is the known offer that a row is, −1 when it is none: by its code, else by what it covers unless both have a code.
+// match is the known offer that a row is, −1 when it is none: by its code, else by what it covers unless both have a
+// code.
 func (r *reader) match(o Offer, code, kind string, byCode, byKind map[string][]int, used []bool) int {
 	if o.Code != "" {
 		for _, i := range byCode[code] {
@@ -133,7 +134,8 @@ func (s *said) alike(t *said) bool {
 	a, b := s.offer, t.offer
 	same := func(x, y *float64) bool { return x == nil && y == nil || x != nil && y != nil && *x == *y }
 	return plain(a.Code) == plain(b.Code) && plain(a.Title) == plain(b.Title) && kindKey(a) == kindKey(b) &&
-		a.PriceMinor == b.PriceMinor && a.Currency == b.Currency && a.Date == b.Date && same(a.Stock, b.Stock) && same(a.Lead, b.Lead)
+		a.PriceMinor == b.PriceMinor && a.Currency == b.Currency && a.Date == b.Date && same(a.Stock, b.Stock) &&
+		same(a.Lead, b.Lead)
 }
 
 // update says what of a known offer changed; what the row leaves out stays.

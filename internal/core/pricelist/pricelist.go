@@ -1,11 +1,11 @@
-// Package pricelist reads a seller's list cell by cell: which offers are new, changed or gone, what is wrong, and what has to be
-// asked. No figure is read silently where it could be another one: it is asked, once a column.
+// Package pricelist reads a seller's list cell by cell: which offers are new, changed or gone, what is wrong, and
+// what has to be asked. No figure is read silently where it could be another one: it is asked, once a column.
 //
 //	out, err := pricelist.Read(pricelist.Input{Slots: slots, Table: rows})
 //	out.Rows[0].Decision // new, changed, same, duplicate, asked, wrong
 //
-// Numbers may take a point or a comma as their decimal mark; cells that have one reading only decide their column. Minor units and
-// codes are those of ISO 4217; quotes are those of RFC 4180.
+// Numbers may take a point or a comma as their decimal mark; cells that have one reading only decide their column.
+// Minor units and codes are those of ISO 4217; quotes are those of RFC 4180.
 package pricelist
 
 import (
@@ -147,7 +147,8 @@ func (r record) blank() bool {
 
 // Read reads a list. Errors name the field.
 func Read(in Input) (Output, error) {
-	out := Output{Mapping: map[string]int{}, Missing: []string{}, Columns: map[string]Column{}, Rows: []Row{}, Errors: []Wrong{},
+	out := Output{Mapping: map[string]int{}, Missing: []string{}, Columns: map[string]Column{}, Rows: []Row{},
+		Errors:    []Wrong{},
 		Questions: []Question{}, Gone: []string{}}
 	records, err := in.records(&out)
 	if err != nil {
@@ -226,8 +227,9 @@ var fields = []string{"seller", "code", "title", "covers", "grade", "price", "cu
 var needed = []string{"seller", "title", "covers", "grade", "price"}
 
 var synonyms = map[string][]string{
-	"seller":   {"vendor", "supplier", "shop", "merchant", "sold by"},
-	"code":     {"sku", "article no", "article number", "item no", "item number", "part no", "part number", "order code", "ref", "reference"},
+	"seller": {"vendor", "supplier", "shop", "merchant", "sold by"},
+	"code": {"sku", "article no", "article number", "item no", "item number", "part no", "part number", "order code",
+		"ref", "reference"},
 	"title":    {"item", "description", "product", "name", "article"},
 	"covers":   {"slot", "slots", "part", "parts"},
 	"grade":    {"quality", "condition"},
@@ -265,8 +267,9 @@ type reader struct {
 }
 
 func newReader(in Input, out *Output, records []record) *reader {
-	r := &reader{in: in, out: out, records: records, at: map[string]int{}, slots: map[string]string{}, sellers: map[string]Seller{},
-		asks: map[string]*Question{}}
+	r := &reader{in: in, out: out, records: records, at: map[string]int{}, slots: map[string]string{},
+		sellers: map[string]Seller{},
+		asks:    map[string]*Question{}}
 	for _, s := range in.Slots {
 		r.slots[plainSlot(s)] = s
 	}
@@ -368,7 +371,8 @@ func (r *reader) head() bool {
 	return true
 }
 
-// place finds the column of a field: what was said, what was answered, the exact name, the only synonym; else it is asked.
+// place finds the column of a field: what was said, what was answered, the exact name, the only synonym; else it is
+// asked.
 func (r *reader) place(field string, exact map[string]int, like []int) {
 	if k, said := r.in.Mapping[field]; said {
 		r.at[field] = k

@@ -24,8 +24,9 @@ func read(t *testing.T, in Input) Output {
 
 // rows are a list of these cells under the usual heads.
 func rows(cells ...[]any) Input {
-	in := Input{Slots: []string{"battery", "main-board", "screws"}, Today: "2026-11-26", Defaults: Defaults{Currency: "USD"},
-		Table: [][]any{{"Seller", "Code", "Title", "Covers", "Grade", "Price", "Date", "Qty"}}}
+	in := Input{Slots: []string{"battery", "main-board", "screws"}, Today: "2026-11-26",
+		Defaults: Defaults{Currency: "USD"},
+		Table:    [][]any{{"Seller", "Code", "Title", "Covers", "Grade", "Price", "Date", "Qty"}}}
 	in.Table = append(in.Table, cells...)
 	return in
 }
@@ -42,15 +43,21 @@ func TestFigures(t *testing.T) {
 		currency string
 		says     string // of the error, or the question
 	}{
-		{"1840", 184000, "USD", ""}, {"$1,220.00", 122000, "USD", ""}, {"1 840,50", 184050, "USD", ""}, {"1'840.50", 184050, "USD", ""},
-		{"1\u202f840,50 €", 184050, "EUR", ""}, {"15.-", 1500, "USD", ""}, {"0.5", 50, "USD", ""}, {"1.234.567", 123456700, "USD", ""},
-		{"R$ 10,00", 1000, "BRL", ""}, {"US$ 3", 300, "USD", ""}, {"¥100 JPY", 100, "JPY", ""}, {"12.345 KWD 7", 0, "", "no number"},
+		{"1840", 184000, "USD", ""}, {"$1,220.00", 122000, "USD", ""}, {"1 840,50", 184050, "USD", ""}, {"1'840.50", 184050,
+			"USD", ""},
+		{"1\u202f840,50 €", 184050, "EUR", ""}, {"15.-", 1500, "USD", ""}, {"0.5", 50, "USD", ""}, {"1.234.567", 123456700,
+			"USD", ""},
+		{"R$ 10,00", 1000, "BRL", ""}, {"US$ 3", 300, "USD", ""}, {"¥100 JPY", 100, "JPY", ""}, {"12.345 KWD 7", 0, "",
+			"no number"},
 		{"1,840", 0, "", "price.decimal"}, {"1.840", 0, "", "price.decimal"}, {"kr 12", 0, "", "price.sign kr"},
 		{"12%", 0, "", "no number"}, {"(5)", 0, "", "no number"}, {"-3", 0, "", "at least 0"}, {"1e3", 0, "", "no number"},
 		{".5", 0, "", "no number"}, {"free", 0, "", "no number"}, {"5-7", 0, "", "no number"}, {"=2*3", 0, "", "no number"},
-		{"10 EUR $", 0, "", "contradict"}, {true, 0, "", "no number"}, {map[string]any{"error": "#N/A"}, 0, "", "an error of the sheet"},
-		{map[string]any{"formula": "=B2*2", "value": 31.}, 3100, "USD", ""}, {map[string]any{"formula": "=B2*2"}, 0, "", "never computed"},
-		{7.25, 725, "USD", ""}, {-1., 0, "", "at least 0"}, {7.125, 0, "", "finer"}, {"7.120", 712, "USD", "x"}, {nil, 0, "", "needed"},
+		{"10 EUR $", 0, "", "contradict"}, {true, 0, "", "no number"}, {map[string]any{"error": "#N/A"}, 0, "",
+			"an error of the sheet"},
+		{map[string]any{"formula": "=B2*2", "value": 31.}, 3100, "USD", ""}, {map[string]any{"formula": "=B2*2"}, 0, "",
+			"never computed"},
+		{7.25, 725, "USD", ""}, {-1., 0, "", "at least 0"}, {7.125, 0, "", "finer"}, {"7.120", 712, "USD", "x"}, {nil, 0,
+			"", "needed"},
 	} {
 		if c.says == "x" { // a point with three digits behind it may part thousands
 			c.minor, c.currency, c.says = 0, "", "price.decimal"
@@ -64,7 +71,8 @@ func TestFigures(t *testing.T) {
 			said += q.ID
 		}
 		o := out.Rows[0].Offer
-		if c.says != "" && (o != nil || !strings.Contains(said, c.says)) || c.says == "" && (o == nil || o.PriceMinor != c.minor ||
+		if c.says != "" && (o != nil || !strings.Contains(said, c.says)) || c.says == "" && (o == nil ||
+			o.PriceMinor != c.minor ||
 			o.Currency != c.currency) {
 			t.Errorf("%v: %+v, %q", c.cell, o, said)
 		}
@@ -128,20 +136,23 @@ func TestIdentity(t *testing.T) {
 		o.ID = fmt.Sprint("k", i)
 		in.Known = append(in.Known, o)
 	}
-	in.Known = append(in.Known, Offer{ID: "k9", Seller: "tern", Code: "t-9", Title: "gone", Covers: map[string]int{"screws": 1}, Grade: "copy"},
+	in.Known = append(in.Known, Offer{ID: "k9", Seller: "tern", Code: "t-9", Title: "gone",
+		Covers: map[string]int{"screws": 1}, Grade: "copy"},
 		Offer{ID: "k8", Seller: "Plover", Title: "another's", Covers: map[string]int{"screws": 1}, Grade: "copy"})
 	in.Table = in.Table[:3]
 	if out = read(t, in); out.Counts.Same != 2 || !reflect.DeepEqual(out.Gone, []string{"k9"}) {
 		t.Errorf("put in again: %+v, gone %v", out.Counts, out.Gone)
 	}
 	in.Table[1][5], in.Table[1][6] = "19.50", "2026-11-20"
-	if out = read(t, in); !reflect.DeepEqual(out.Rows[0].Changed, []string{"price", "date"}) || *out.Rows[0].Offer.Stock != 4 {
+	if out = read(t, in); !reflect.DeepEqual(out.Rows[0].Changed, []string{"price", "date"}) ||
+		*out.Rows[0].Offer.Stock != 4 {
 		t.Errorf("a new price: %+v", out.Rows[0])
 	}
 }
 
 func TestDates(t *testing.T) {
-	for cell, want := range map[string]string{"2026-11-26": "2026-11-26", "26. 11. 26": "2026-11-26", "11/26/2026": "2026-11-26",
+	for cell, want := range map[string]string{"2026-11-26": "2026-11-26", "26. 11. 26": "2026-11-26",
+		"11/26/2026":       "2026-11-26",
 		"26/11/2026 14:03": "2026-11-26", "3/3/26": "2026-03-03", "Nov 26, 2026": "2026-11-26", "26-Nov-26": "2026-11-26",
 		"20261126": "2026-11-26", "45000": "2023-03-15", "2026-11-26T10:00:00Z": "2026-11-26",
 		"03/04/2026": "date.order", "31.02.2026": "no such day", "soon": "no date", "32/13/2026": "no such day"} {
@@ -196,8 +207,10 @@ func TestTextsAreSplitAsByTheLibrary(t *testing.T) {
 // TestWorkbooks: what excelize writes is read, dates by their format.
 func TestWorkbooks(t *testing.T) {
 	f := excelize.NewFile()
-	for i, row := range [][]any{{"Seller", "Title", "Covers", "Grade", "Price", "Date"}, {"Tern", "a battery", "battery", "OEM", 21.5,
-		time.Date(2026, 11, 20, 15, 0, 0, 0, time.UTC)}, {}, {"Tern", "board", "main board", "pulled", "€ 12,50", "1.11.2026"}} {
+	for i, row := range [][]any{{"Seller", "Title", "Covers", "Grade", "Price", "Date"}, {"Tern", "a battery", "battery",
+		"OEM", 21.5,
+		time.Date(2026, 11, 20, 15, 0, 0, 0, time.UTC)}, {}, {"Tern", "board", "main board", "pulled", "€ 12,50",
+		"1.11.2026"}} {
 		if err := f.SetSheetRow("Sheet1", fmt.Sprintf("A%d", i+1), &row); err != nil {
 			t.Fatal(err)
 		}
@@ -212,7 +225,8 @@ func TestWorkbooks(t *testing.T) {
 		out.Rows[0].Offer.Date != "2026-11-20" || out.Rows[1].Line != 4 || out.Rows[1].Offer.Currency != "EUR" {
 		t.Errorf("%+v %+v", out, out.Errors)
 	}
-	for code, want := range map[string]bool{"yyyy-mm-dd": true, "0.00": false, `0 "days"`: false, `[Red]0`: false, `\d0`: false, "d/m": true} {
+	for code, want := range map[string]bool{"yyyy-mm-dd": true, "0.00": false, `0 "days"`: false, `[Red]0`: false,
+		`\d0`: false, "d/m": true} {
 		if dateFormat(code) != want {
 			t.Errorf("%s is a date: %v", code, !want)
 		}

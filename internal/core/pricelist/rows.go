@@ -46,7 +46,8 @@ func (r *reader) cell(s *said, field string) (cell, bool) {
 	return c, c.kind != empty
 }
 
-// rows reads the records behind the head: first what each says by itself, then what its column decides, then which offer it is.
+// rows reads the records behind the head: first what each says by itself, then what its column decides, then which
+// offer it is.
 func (r *reader) rows() {
 	var list []*said
 	for _, rec := range r.records[r.first:] {
@@ -315,7 +316,8 @@ func (r *reader) money(s *said) {
 	}
 }
 
-// currency of a row: its column, its cell, the seller's, the default's; a sign of several that none of them settles is asked.
+// currency of a row: its column, its cell, the seller's, the default's; a sign of several that none of them settles
+// is asked.
 func (r *reader) currency(s *said) string {
 	usual := []string{}
 	if c := r.sellers[plain(s.offer.Seller)].Currency; c != "" {

@@ -78,7 +78,8 @@ func (r *reader) cut(line string) {
 			rest := string([]rune(t.text)[1:])
 			r.list = append(r.list, token{text: sign, plain: sign, column: t.column})
 			r.list = append(r.list, split(token{text: rest, plain: strings.ToLower(rest), column: t.column + 1})...)
-		case phrase.ValueForm.MatchString(t.plain) || phrase.SizeForm.MatchString(t.plain) || phrase.ShareForm.MatchString(t.plain):
+		case phrase.ValueForm.MatchString(t.plain) || phrase.SizeForm.MatchString(t.plain) ||
+			phrase.ShareForm.MatchString(t.plain):
 			r.list = append(r.list, t)
 		default:
 			r.list = append(r.list, split(t)...)

@@ -81,8 +81,8 @@ func (g Group) arrivals(at string) ([]arrival, error) {
 	return []arrival{{n, g.LeadWeeks}}, err
 }
 
-// position is what is on hand and on order, less what is reserved (G. Hadley, T. M. Whitin, Analysis of Inventory Systems, 1963,
-// chapters 1 and 4; from memory).
+// position is what is on hand and on order, less what is reserved (G. Hadley, T. M. Whitin, Analysis of Inventory
+// Systems, 1963, chapters 1 and 4; from memory).
 func (g Group) position() int {
 	n := g.OnHand - g.reserved()
 	list, _ := g.arrivals("")

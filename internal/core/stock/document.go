@@ -60,8 +60,8 @@ type Level struct {
 	Months       []Month    `json:"months" nullable:"false"`
 }
 
-// Month is what one month ahead takes: its demand with the least figures that hold in one and in nine of ten, what comes in, and the
-// jobs that are expected to wait for a piece up to its end.
+// Month is what one month ahead takes: its demand with the least figures that hold in one and in nine of ten, what
+// comes in, and the jobs that are expected to wait for a piece up to its end.
 type Month struct {
 	From          float64 `json:"from" doc:"weeks from now"`
 	Demand        float64 `json:"demand"`

@@ -1,5 +1,5 @@
-// Package stock says how many pieces to keep of what interchanges, and what to order first. Demand is Poisson, one piece a
-// job; a piece is ordered when one is used. The uncertainty of the rate is in every figure.
+// Package stock says how many pieces to keep of what interchanges, and what to order first. Demand is Poisson, one
+// piece a job; a piece is ordered when one is used. The uncertainty of the rate is in every figure.
 package stock
 
 import (
@@ -378,7 +378,8 @@ func (out *Output) order(wants []want, budget float64, effort int) {
 			continue
 		}
 		w := wants[i]
-		o := Order{ID: w.id, Pieces: n, Cost: float64(n) * w.cost, Gain: w.gain[n], Fill: w.policy.fill(w.position+n, w.demand)}
+		o := Order{ID: w.id, Pieces: n, Cost: float64(n) * w.cost, Gain: w.gain[n], Fill: w.policy.fill(w.position+n,
+			w.demand)}
 		out.Orders = append(out.Orders, o)
 		out.Spent += o.Cost
 		out.Gain += o.Gain

@@ -35,7 +35,8 @@ func TestWorkedExample(t *testing.T) {
 	}
 	for i, w := range want.Groups {
 		g := got.Groups[i]
-		if !near(g.RatePerWeek, w.RatePerWeek) || !near(g.Interval[0], w.Interval[0]) || !near(g.Interval[1], w.Interval[1]) ||
+		if !near(g.RatePerWeek, w.RatePerWeek) || !near(g.Interval[0], w.Interval[0]) ||
+			!near(g.Interval[1], w.Interval[1]) ||
 			!near(
 				g.LeadDemand,
 				w.LeadDemand,
@@ -57,8 +58,8 @@ func TestWorkedExample(t *testing.T) {
 	}
 }
 
-// TestTables: a base-stock example of a production textbook (Poisson of mean 10: P(D ≤ 14) = 0.9165, base 15 at 0.90) and
-// values of Erlang's loss formula (from memory, recomputed).
+// TestTables: a base-stock example of a production textbook (Poisson of mean 10: P(D ≤ 14) = 0.9165, base 15 at 0.90)
+// and values of Erlang's loss formula (from memory, recomputed).
 func TestTables(t *testing.T) {
 	if p := poisson(10).upTo(14); math.Abs(p-0.9165) > 5e-5 {
 		t.Errorf("P(D ≤ 14) = %v", p)
@@ -168,8 +169,9 @@ func TestBadInput(t *testing.T) {
 	}
 }
 
-// TestMonthsAhead: the worked figures of the contract (13.5 jobs' worth of evidence over 26 weeks); what is expected to wait is what
-// the demand so far is beyond the stock so far, told term by term; a group without a price has a position and no orders.
+// TestMonthsAhead: the worked figures of the contract (13.5 jobs' worth of evidence over 26 weeks); what is expected
+// to wait is what the demand so far is beyond the stock so far, told term by term; a group without a price has a
+// position and no orders.
 func TestMonthsAhead(t *testing.T) {
 	in := load[Input](t, "testdata/example.json")
 	g := &in.Groups[0]
@@ -185,7 +187,8 @@ func TestMonthsAhead(t *testing.T) {
 		t.Fatalf("%+v, unpriced %v", l, out.Unpriced)
 	}
 	m := l.Months
-	if math.Abs(m[0].Demand-2.256) > 5e-4 || m[0].P10 != 0 || m[0].P90 != 4 || m[0].Arriving != 2 || m[1].Arriving != 1 || m[2].Arriving != 0 ||
+	if math.Abs(m[0].Demand-2.256) > 5e-4 || m[0].P10 != 0 || m[0].P90 != 4 || m[0].Arriving != 2 ||
+		m[1].Arriving != 1 || m[2].Arriving != 0 ||
 		m[1].From != 4.345 {
 		t.Errorf("%+v", m)
 	}

@@ -2,8 +2,9 @@ package swapstudy
 
 import "waryowl/internal/core/ledger"
 
-// Minutes of an act where no way is on record (house): starting and running the checks; opening and closing when anything moves;
-// out and in again by family, the dearest whole and the others at a share; a reseat by part; the rest by themselves.
+// Minutes of an act where no way is on record (house): starting and running the checks; opening and closing when
+// anything moves; out and in again by family, the dearest whole and the others at a share; a reseat by part; the rest
+// by themselves.
 const (
 	checkMinutes   = 6.0
 	openMinutes    = 8.0
@@ -21,8 +22,8 @@ var familyMinutes = map[string]float64{"SC": 3, "OP": 3, "PW": 3, "SO": 2, "SE":
 
 const usualMinutes = 3.0
 
-// ByKind are the minutes of an act by the kinds of what moves, where no way is on record: these pieces in the board's housing, all
-// else its own.
+// ByKind are the minutes of an act by the kinds of what moves, where no way is on record: these pieces in the board's
+// housing, all else its own.
 func (b Bench) ByKind(s *ledger.Study, n Next, pieces []ledger.Piece) float64 {
 	switch n.Act {
 	case "gate":

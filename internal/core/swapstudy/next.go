@@ -10,8 +10,8 @@ import (
 	"waryowl/internal/core/trade"
 )
 
-// mostNext is how many acts are listed; leastBits below which an act that brings no verdict nearer is not; stuckFirst from what
-// chance on a loss that stays is brought back before anything else (house).
+// mostNext is how many acts are listed; leastBits below which an act that brings no verdict nearer is not; stuckFirst
+// from what chance on a loss that stays is brought back before anything else (house).
 const (
 	mostNext   = 8
 	leastBits  = 0.04
@@ -46,7 +46,8 @@ type Bench struct {
 
 func (b Bench) board(unit string) ledger.Board { return ledger.Board{Unit: unit, Model: b.Model(unit)} }
 
-// offer collects the acts that may come next. The same act on the same board with the same parts is there once; its reasons join.
+// offer collects the acts that may come next. The same act on the same board with the same parts is there once; its
+// reasons join.
 type offer struct {
 	b     Bench
 	s     *ledger.Study
@@ -178,7 +179,8 @@ func (o *offer) gate(board string, last *ledger.Derived) bool {
 // foreign says whether something that is not the board's own sits with it.
 func (o *offer) foreign(board string) bool { return len(o.b.Fitted(o.b.Sits(board), board)) > 0 }
 
-// home offers the control: every piece the board's own, then the checks. It is always there while something foreign is in.
+// home offers the control: every piece the board's own, then the checks. It is always there while something foreign
+// is in.
 func (o *offer) home(board string) {
 	if !o.foreign(board) && len(o.h.Trials) == 0 {
 		return
@@ -211,8 +213,8 @@ func (o *offer) back(board string, last *ledger.Derived) bool {
 	return true
 }
 
-// within says whether the pieces fitted now were both lost and passed: then it may be the seat, and they are seated anew, twice at
-// most.
+// within says whether the pieces fitted now were both lost and passed: then it may be the seat, and they are seated
+// anew, twice at most.
 func (o *offer) within(board string, last *ledger.Derived) bool {
 	if len(last.States) == 0 {
 		return false
@@ -323,8 +325,8 @@ func (o *offer) now(board string) map[string]string {
 	return states
 }
 
-// swaps offers arrangements of another phone's pieces on a board: each slot, all, all but the known culprits, the members of
-// pairs, and halves.
+// swaps offers arrangements of another phone's pieces on a board: each slot, all, all but the known culprits, the
+// members of pairs, and halves.
 func (o *offer) swaps(board, from string, nearest bool) {
 	sets := [][]string{}
 	for _, slot := range o.b.Slots {
@@ -406,7 +408,8 @@ func (o *offer) cells(board, from string) {
 	}
 	for _, set := range lacking {
 		pieces := o.pieces(from, set)
-		o.add(option{Next: Next{Act: "factor cell", Board: board, From: from, Slots: set, Why: "cell"}, try: o.try(board, pieces), grades: 1})
+		o.add(option{Next: Next{Act: "factor cell", Board: board, From: from, Slots: set, Why: "cell"}, try: o.try(board,
+			pieces), grades: 1})
 	}
 }
 

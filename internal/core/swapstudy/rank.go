@@ -35,7 +35,8 @@ func (o *offer) wish(verdicts []Verdict) {
 				case ledger.NeedHome:
 					fits = found && x.Act == "control" && slices.Contains(donors[v.Slot], x.Board)
 				case ledger.NeedRepeat: // what is found is not exchanged again for its own sake, but on the second board
-					fits = x.Act == "swap" && one && v.State == "stranger" && (v.Verdict == ledger.Loses || v.Verdict == ledger.Dead) &&
+					fits = x.Act == "swap" && one && v.State == "stranger" && (v.Verdict == ledger.Loses ||
+						v.Verdict == ledger.Dead) &&
 						v.Boards[x.Board].Of == 0
 				}
 				if fits {
@@ -47,8 +48,8 @@ func (o *offer) wish(verdicts []Verdict) {
 	}
 }
 
-// rank weighs the acts: what comes first whatever it tells, then bits a minute, then verdicts a minute. The control of a board that
-// holds something foreign is always there, last when nothing else needs it.
+// rank weighs the acts: what comes first whatever it tells, then bits a minute, then verdicts a minute. The control
+// of a board that holds something foreign is always there, last when nothing else needs it.
 func (o *offer) rank() []Next {
 	for _, x := range o.list {
 		if x.Act != "gate" {
@@ -96,7 +97,8 @@ func (o *offer) rank() []Next {
 	return append(append([]Next{}, worth...), homes...)
 }
 
-// sort puts what comes first whatever it tells before what tells most a minute, and that before what brings verdicts nearer.
+// sort puts what comes first whatever it tells before what tells most a minute, and that before what brings verdicts
+// nearer.
 func (o *offer) sort() {
 	slices.SortStableFunc(o.list, func(a, b *option) int {
 		rate := func(x *option) float64 {

@@ -79,7 +79,8 @@ func TestThePairThatNobodyDeclared(t *testing.T) {
 	near("comes and goes", m["panel:stranger~"], 0.048)
 	near("p", *out.verdict("battery", "stranger", "face-unlock").P, 0.448)
 	for _, s := range all {
-		if v := out.verdict(s, "stranger", "face-unlock"); v.Verdict != "not settled" || !slices.Contains(v.Missing, ledger.NeedPair) {
+		if v := out.verdict(s, "stranger", "face-unlock"); v.Verdict != "not settled" ||
+			!slices.Contains(v.Missing, ledger.NeedPair) {
 			t.Errorf("each passed alone, %s: %+v", s, v)
 		}
 	}
@@ -129,7 +130,8 @@ func TestThePairThatNobodyDeclared(t *testing.T) {
 	}
 }
 
-// TestFixedCases: a piece that is bad, two parts that must stay together, boards that differ, one reading without a control.
+// TestFixedCases: a piece that is bad, two parts that must stay together, boards that differ, one reading without a
+// control.
 func TestFixedCases(t *testing.T) {
 	in := four()
 	in.Baselines = nil
@@ -173,14 +175,16 @@ func TestFixedCases(t *testing.T) {
 	}
 	out = solve(t, in)
 	v := out.verdict("panel", "stranger", "touch")
-	if v.Verdict != "not settled" || !slices.Contains(v.Missing, ledger.NeedBoards) || v.Boards["ONE"].Verdict != "loses" ||
+	if v.Verdict != "not settled" || !slices.Contains(v.Missing, ledger.NeedBoards) ||
+		v.Boards["ONE"].Verdict != "loses" ||
 		v.Boards["TWO"].Verdict != "works" {
 		t.Errorf("boards differ: %+v", v)
 	}
 
 	in = four()
 	in.tried("ONE", []string{"battery"}, "health")
-	if v := solve(t, in).verdict("battery", "stranger", "health"); v.Verdict != "not settled" || !slices.Contains(v.Missing, ledger.NeedControl) {
+	if v := solve(t, in).verdict("battery", "stranger", "health"); v.Verdict != "not settled" ||
+		!slices.Contains(v.Missing, ledger.NeedControl) {
 		t.Errorf("one reading: %+v", v)
 	}
 }
@@ -207,7 +211,8 @@ func TestNamesAndOrderChangeNothing(t *testing.T) {
 		}
 		return solve(t, in)
 	}
-	same, other := map[string]string{}, map[string]string{"panel": "zeta", "front array": "beta", "battery": "alpha", "earpiece": "omega"}
+	same, other := map[string]string{}, map[string]string{"panel": "zeta", "front array": "beta", "battery": "alpha",
+		"earpiece": "omega"}
 	for _, s := range all {
 		same[s] = s
 	}
@@ -225,8 +230,8 @@ func TestNamesAndOrderChangeNothing(t *testing.T) {
 	}
 }
 
-// TestALossWithoutACause: an arrangement that was lost once and passed since in every part is tried once more, and after two passes
-// the loss is called noise and its parts may be called harmless.
+// TestALossWithoutACause: an arrangement that was lost once and passed since in every part is tried once more, and
+// after two passes the loss is called noise and its parts may be called harmless.
 func TestALossWithoutACause(t *testing.T) {
 	in := four()
 	in.Ask.Focus = []string{"ear"}
@@ -246,7 +251,10 @@ func TestALossWithoutACause(t *testing.T) {
 		}
 	}
 	out := solve(t, in)
-	again := slices.IndexFunc(out.Next, func(n Next) bool { return n.Act == "swap" && n.Board == "ONE" && len(n.Slots) == len(all) })
+	again := slices.IndexFunc(out.Next, func(n Next) bool {
+		return n.Act == "swap" && n.Board == "ONE" &&
+			len(n.Slots) == len(all)
+	})
 	if out.Checks["ear"].Unexplained < 0.5 || again < 0 || out.Next[again].Why != LossWithoutCause {
 		t.Errorf("unexplained %.2f, next %+v", out.Checks["ear"].Unexplained, out.Next)
 	}

@@ -1,5 +1,5 @@
-// Package cues reads timed text: captions of a film (WebVTT, SRT) and plain lines with times. The same recording in three formats
-// gives the same cues.
+// Package cues reads timed text: captions of a film (WebVTT, SRT) and plain lines with times. The same recording in
+// three formats gives the same cues.
 package cues
 
 import (
@@ -11,8 +11,8 @@ import (
 	"waryowl/internal/core/fault"
 )
 
-// Cue is one caption; times are seconds. Source of the formats: W3C, WebVTT: The Web Video Text Tracks Format (Candidate
-// Recommendation 2019); SRT has no standard.
+// Cue is one caption; times are seconds. Source of the formats: W3C, WebVTT: The Web Video Text Tracks Format
+// (Candidate Recommendation 2019); SRT has no standard.
 type Cue struct {
 	Start float64 `json:"start"`
 	End   float64 `json:"end,omitempty"`
@@ -27,8 +27,8 @@ var (
 	word    = regexp.MustCompile(`[\p{L}\p{N}'’]+`)
 )
 
-// Read takes a recording's text apart. Tags, speaker names and cue settings are left out; what a rolling caption repeats is dropped
-// once, where it is three words or more.
+// Read takes a recording's text apart. Tags, speaker names and cue settings are left out; what a rolling caption
+// repeats is dropped once, where it is three words or more.
 func Read(text string) ([]Cue, error) {
 	text = strings.NewReplacer("\uFEFF", "", "\r\n", "\n", "\r", "\n").Replace(text)
 	var list []Cue
