@@ -51,65 +51,35 @@ func clauses(items []item, toks []tok) []clause {
 		}
 		cur = clause{lead: lead, first: sentence, prev: !sentence}
 	}
-	acts := func(list []item) bool {
-		for _, it := range list {
-			if it.k == act || it.k == back || it.k == result || it.k == plain && bes[it.c] {
-				return true
-			}
-		}
-		return false
-	}
 	for i, it := range items {
-		next := item{}
+		at := seam{it: it, done: cur.items, rest: items[i+1:], toks: toks}
 		if i+1 < len(items) {
-			next = items[i+1]
+			at.next = items[i+1]
 		}
-		last := item{}
 		if len(cur.items) > 0 {
-			last = cur.items[len(cur.items)-1]
+			at.last = cur.items[len(cur.items)-1]
 		}
+		next := at.next
 		switch {
-		case it.k == plain && leads[it.c] && !(it.c == "right" && (next.k == noun || next.k == plain && next.c == "side" || determiners[last.c])) &&
-			!(it.c == "as" && !subjects[next.c]) && !(it.c == "well" && len(cur.items) > 0) && !(it.c == "next" && next.c == "to") && !(it.c == "once" && (next.c == "more" || next.c == "again")) && !(last.k == plain && bes[last.c]) &&
-			!((it.c == "after" || it.c == "before") && (next.c == "lunch" || next.c == "that" || next.c == "dinner" || next.c == "anything" || next.k == noun && !later(items[i+1:]))) &&
-			!(it.c == "plus" && (next.k == number || next.k == noun || determiners[next.c])):
+		case at.lead():
 			push(it.c, cur.first && len(cur.items) == 0)
-		case it.k == result && (it.s == "okay" || it.s == "ok") && (len(cur.items) == 0 || last.k != noun && last.k != check && !(last.k == plain && bes[last.c])):
+		case at.okay():
 			push("", true)
 			continue
-		case it.k == plain && it.c == "and" && len(cur.items) > 1 && next.k == plain && (next.c == "i" || next.c == "we" || next.c == "they"):
+		case at.andPerson():
 			push("and", false)
 			continue
-		case it.k == phone && (next.k == back && next.s == "goes on" || next.k == plain && next.c == "goes") && settled(cur.items):
-			push("", false)
-		case last.s == "not" && len(cur.items) > 2 && (cur.items[len(cur.items)-2].s == "does" || cur.items[len(cur.items)-2].s == "is") &&
-			(it.k == noun || it.k == check) && cur.items[len(cur.items)-3].k != plain:
-			push("", false)
-		case last.k == plain && last.c == "later" && (it.k == noun || it.k == number || it.k == act && next.k == plain && determiners[next.c]):
-			push("", false)
-		case (it.k == act || it.k == back) && it.a > 0 && toks[it.a-1].cue != toks[it.a].cue && next.k == plain && determiners[next.c] && settled(cur.items) &&
-			!(last.k == plain && (subjects[last.c] || bes[last.c] || joins[last.c] || last.c == "to" || last.c == "not" || preps[last.c])):
-			push("", false)
-		case it.k == number && it.a > 0 && toks[it.a-1].cue != toks[it.a].cue && next.k == noun && acts(cur.items) && last.k == plain && last.c != "to" &&
-			!preps[last.c] && !bes[last.c] && !joins[last.c] && !determiners[last.c] && !subjects[last.c]:
-			push("", false)
-		case it.k == plain && subjects[it.c] && len(cur.items) > 0 && !onlyChecks(cur.items) && !(last.k == plain && (joins[last.c] || bes[last.c])) && (last.k != act || last.done && (it.c == "they" || it.c == "i" || it.c == "you" || it.c == "we")) &&
-			!(it.c == "there" && (last.k != noun && last.k != value || next.k != plain || !bes[next.c])) && !(it.c == "you" && last.k == plain):
-			push("", false)
-		case it.k == plain && (it.c == "it" || it.c == "that" || it.c == "this") && (acts(cur.items) || it.c == "it" && last.k == noun) && (next.k == plain && bes[next.c] || next.k == act && next.done || next.s == "weighs") &&
-			last.k != act && last.k != back:
+		case at.otherPhone(), at.afterNot(), at.afterLater(), at.actAtCue(), at.countAtCue(), at.person(), at.pronoun():
 			push("", false)
 		case it.k == plain && it.c == "and" && acts(cur.items) && opens(items[i+1:], toks):
 			push("and", false)
 			continue
-		case len(cur.items) > 0 && last.state && (it.k == noun || it.k == number || it.k == plain && determiners[it.c] && it.c != "of"):
+		case at.afterState():
 			push("", false)
 		}
 		if it.state || it.k == act && it.done {
-			if k := thingBefore(
-				cur.items,
-			); k > 0 &&
-				(it.state && settled(cur.items[:k]) || !it.state && cur.items[k-1].k == noun) {
+			k := thingBefore(cur.items)
+			if k > 0 && (it.state && settled(cur.items[:k]) || !it.state && cur.items[k-1].k == noun) {
 				rest := cur.items[k:]
 				cur.items = cur.items[:k:k]
 				push("", false)
