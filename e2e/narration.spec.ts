@@ -130,11 +130,26 @@ test('a narration of seven minutes becomes a log by few keys, and leaves it whol
 test('a stop is asked once for a recording, and what is dictated without times is read', async ({ page }) => {
   await signIn(page)
   const id = await smallStudy(page, 'Atoll 10')
+  const { model } = (await (await page.request.get(`/api/studies/${id}/strip`)).json()) as { model: { id: string } }
+  for (const name of ['upper bracket', 'lower bracket'])
+    await page.request.post(`/api/models/${model.id}/parts`, {
+      headers: headers(),
+      data: { id: crypto.randomUUID(), name, family: 'FR', x_mm: 0, y_mm: 0, w_mm: 0, h_mm: 0 },
+    })
   await page.goto(`/studies/${id}/narration`)
   await page.getByRole('radio', { name: 'AMBER' }).check()
-  await page.getByLabel('What was said').fill('rear glass off\ndisplay flex unplugged\nloudspeaker out')
+  await page.getByLabel('What was said').fill('rear glass off\nbracket off\ndisplay flex unplugged\nloudspeaker out')
   await page.getByRole('button', { name: 'Read what was said' }).click()
-  await page.locator('[data-offer]').first().waitFor()
+  // Two brackets: it asks which one, and a digit says so. Enter alone does not.
+  const bracket = page.locator('[data-offer]', { hasText: 'bracket' })
+  await expect(bracket).toHaveClass(/now/)
+  await page.keyboard.press('Enter')
+  await expect(bracket).toContainText('which?')
+  await page.keyboard.press('q')
+  await expect(page.locator('[data-offer]')).toHaveCount(1)
+  await page.keyboard.press('2')
+  await page.keyboard.press('q')
+  await expect(bracket).toContainText('accepted')
   await page.keyboard.press('a')
   await page.keyboard.press('l')
   const ask = page.getByRole('alertdialog')
@@ -145,7 +160,7 @@ test('a stop is asked once for a recording, and what is dictated without times i
   await page.keyboard.press('l')
   await expect(ask).toBeVisible()
   await page.keyboard.press('2')
-  await expect(page.getByRole('status').filter({ hasText: '3 entries logged' })).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: '4 entries logged' })).toBeVisible()
   await page.getByRole('link', { name: 'To the log' }).click()
   await expect(page.locator('#log')).toContainText('stop “power”: already done')
 })

@@ -98,3 +98,32 @@ func TestARecordingAsksItsStops(t *testing.T) {
 		t.Errorf("said in the future: %v", err)
 	}
 }
+
+// Where a phone has several parts of the name, the recording's proposal names them, each with a line that says which.
+func TestARecordingAsksWhichPart(t *testing.T) {
+	w := newShop(t)
+	for _, name := range []string{"upper bracket", "lower bracket"} {
+		_, err := strip.AddPart(context.Background(), w.Service, command(), w.model, store.NewID(),
+			store.PartFacts{Name: name, Family: "FR"})
+		w.must(err)
+	}
+	h, err := strip.Hear(context.Background(), w.Service, w.study, strip.Recording{Text: "[0:05] bracket off",
+		UnitID: w.pine})
+	w.must(err)
+	if len(h.Proposals) != 1 || h.Proposals[0].Ticked || len(h.Proposals[0].Which) != 2 {
+		t.Fatalf("%+v", h.Proposals)
+	}
+	for _, x := range h.Proposals[0].Which {
+		if x.Line != x.Name+" off" {
+			t.Errorf("%+v", x)
+		}
+	}
+	in := strip.Accepted{Recording: store.NewID(), Began: w.Service.Now().Add(-time.Hour),
+		Lines: []strip.SaidLine{{ID: store.NewID(),
+			UnitID: w.pine, Line: "upper bracket off", Second: 5}}}
+	_, err = strip.Accept(context.Background(), w.Service, command(), w.study, in)
+	w.must(err)
+	if got := w.told(w.pine); got != "bracket upper bracket" {
+		t.Errorf("logged: %s", got)
+	}
+}

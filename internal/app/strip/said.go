@@ -38,11 +38,17 @@ type (
 	// kept as a note.
 	Offer struct {
 		narrate.Proposal
-		UnitID string `json:"unit_id"          doc:"the phone, where it is one of this study"`
-		Say    string `json:"say"              doc:"the fact in the words of the page"`
-		Enter  string `json:"enter"`
-		Ticked bool   `json:"ticked"           doc:"sure enough to be accepted unless somebody says no"`
-		Logged string `json:"logged,omitempty" doc:"it stands in the log already, and what differs"`
+		UnitID string  `json:"unit_id"          doc:"the phone, where it is one of this study"`
+		Say    string  `json:"say"              doc:"the fact in the words of the page"`
+		Enter  string  `json:"enter"`
+		Ticked bool    `json:"ticked"           doc:"sure enough to be accepted unless somebody says no"`
+		Which  []Which `json:"which" nullable:"false" doc:"parts that it may mean, where the phone has several"`
+		Logged string  `json:"logged,omitempty" doc:"it stands in the log already, and what differs"`
+	}
+	// Which is a part that a proposal may mean, with the line of the bench that says so.
+	Which struct {
+		Name string `json:"name"`
+		Line string `json:"line"`
 	}
 	// SaidLine is one accepted proposal: a line of the bench, or words that are kept as a note.
 	SaidLine struct {
@@ -135,6 +141,7 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 		if o.UnitID == "" {
 			o.UnitID = rec.UnitID
 		}
+		o.Which = log.which(p)
 		o.Logged = log.holds(o)
 		o.Ticked = p.Confidence >= tickedFrom && p.Acted && p.Withdrawn == "" && o.Enter != "" && o.Logged == "" &&
 			len(p.Doubts) == 0
@@ -221,6 +228,32 @@ func (t typed) holds(o Offer) string {
 		}
 	}
 	return ""
+}
+
+// done is how a line of the bench says each act, and how it says that it is undone.
+var done = map[string][2]string{"lift": {"off", "back on"}, "disconnect": {"unplugged", "plugged in"},
+	"peel": {"peeled off", "back on"}}
+
+// which lists the parts that a proposal may mean where the bench cannot tell: only those whose line is then read
+// without a doubt.
+func (t typed) which(p narrate.Proposal) []Which {
+	list := []Which{}
+	words, known := done[p.Verb]
+	if p.Line != "?" || !known || p.Kind != "step" && p.Kind != "put_back" {
+		return list
+	}
+	said := words[0]
+	if p.Kind == "put_back" {
+		said = words[1]
+	}
+	for _, c := range benchline.Read(t.empty, nil, p.Object+" "+said).Candidates {
+		line := c.Name + " " + said
+		a := benchline.Read(t.empty, nil, line)
+		if len(a.Candidates) == 0 && len(a.Facts) == 1 && a.Facts[0].Fact.Part == c.ID {
+			list = append(list, Which{c.Name, line})
+		}
+	}
+	return list
 }
 
 func sameThing(x, y shorthand.Fact) bool {

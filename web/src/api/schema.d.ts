@@ -8635,6 +8635,8 @@ export interface components {
             unit_id: string;
             value?: components["schemas"]["NarrateValue"];
             verb?: string;
+            /** @description parts that it may mean, where the phone has several */
+            which: components["schemas"]["StripWhich"][];
             withdrawn_by?: string;
         };
         StripPartDoubt: {
@@ -8741,6 +8743,10 @@ export interface components {
         StripUnsay: {
             /** Format: uuid */
             recording: string;
+        };
+        StripWhich: {
+            line: string;
+            name: string;
         };
         StripWords: {
             words: components["schemas"]["OwnWord"][];

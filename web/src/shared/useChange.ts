@@ -50,6 +50,17 @@ export function useChange(done: () => void = () => {}) {
   }
   /** Carries out a change after those that were asked for before it: ticks that come faster than the answers. */
   const queue = <T>(change: Change<T>) => line.next(() => run(change))
+  const asked = new Set<string>()
+  /** Like queue; what is asked for twice before it is done is carried out once. For buttons of which another may be pressed soon. */
+  async function each<T>(what: string, change: Change<T>): Promise<T | undefined> {
+    if (asked.has(what)) return
+    asked.add(what)
+    try {
+      return await queue(change)
+    } finally {
+      asked.delete(what)
+    }
+  }
   /** Like save, and tells `done`. */
   async function send<T>(change: Change<T>) {
     if ((await save(change)) !== undefined) done()
@@ -59,7 +70,7 @@ export function useChange(done: () => void = () => {}) {
     await client.invalidateQueries()
     done()
   }
-  return { busy, problem, mine, theirs, save, send, queue }
+  return { busy, problem, mine, theirs, save, send, queue, each }
 }
 
 /** Whether one field was refused, with what is allowed there. */

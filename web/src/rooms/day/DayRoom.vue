@@ -49,9 +49,9 @@ const { room: desk } = useRoom(['desk'], () => api.GET('/api/parts'))
 const picked = ref('')
 const adding = ref(false)
 const hands = ref(false)
-const { problem, busy, mine, theirs, save } = useChange()
+const { problem, busy, mine, theirs, each } = useChange()
 const { gone, offer, undo } = useUndo((r: Schemas['BenchJob']) =>
-  save((v, header) =>
+  each(`restore ${r.id}`, (v, header) =>
     take(
       api.POST('/api/day-jobs/{id}/restore', {
         params: { path: { id: r.id }, query: { version: v ?? r.version }, header },
@@ -70,7 +70,7 @@ const now = computed(() => (room.value && room.value.now >= 0 ? room.value.now +
 useIntervalFn(() => now.value >= 0 && void again(), 30_000)
 
 const tell = (a: Schemas['BenchdayAct'], what: 'start' | 'end' | 'undo') =>
-  save((v, header) =>
+  each(`${what} ${a.job_id} ${a.op}`, (v, header) =>
     take(
       api.PUT('/api/day-jobs/{id}/step', {
         params: { path: { id: a.job_id }, header },
@@ -86,7 +86,7 @@ const tell = (a: Schemas['BenchdayAct'], what: 'start' | 'end' | 'undo') =>
   )
 const drop = async (j: Schemas['BenchdayJobView']) =>
   offer(
-    await save((v, header) =>
+    await each(`drop ${j.id}`, (v, header) =>
       take(
         api.DELETE('/api/day-jobs/{id}', {
           params: { path: { id: j.id }, query: { version: v ?? j.version }, header },

@@ -63,14 +63,20 @@ const waiting = computed(() =>
 const yeses = computed(() => offers.value.filter((o) => taken.get(o.id)?.state === 'yes'))
 /** Those that need no second look: done, no doubt, and the bench has a line for them. */
 const plain = computed(() => waiting.value.filter((o) => o.enter && !o.doubts.length && o.confidence >= 0.8))
+/** Only the rows in which something asks. */
+const asking = ref(false)
 const rows = computed(() => {
   const h = heard.value
   if (!h) return []
-  return h.cues.map((cue, i) => ({
-    cue,
-    offers: h.proposals.map((offer, k) => ({ n: k + 1, offer })).filter((p) => p.offer.cue === i),
-    unread: h.unread.filter((u) => u.cue === i),
-  }))
+  return h.cues
+    .map((cue, i) => ({
+      cue,
+      offers: h.proposals.map((offer, k) => ({ n: k + 1, offer })).filter((p) => p.offer.cue === i),
+      unread: h.unread.filter((u) => u.cue === i),
+    }))
+    .filter(
+      (r) => !asking.value || r.offers.some((o) => waiting.value.includes(o.offer) || o.offer.id === chosen.value),
+    )
 })
 function show(o: string) {
   chosen.value = o
@@ -92,6 +98,7 @@ function say(o: string, state: 'yes' | 'no') {
   const t = taken.get(o)
   const offer = offers.value.find((x) => x.id === o)
   if (!t || !offer) return
+  if (state === 'yes' && offer.which.length && !t.line.trim()) return // which part it was is said first
   if (editing.value === o) t.mended = t.line.trim() !== offer.enter
   editing.value = ''
   t.state = state
@@ -102,6 +109,15 @@ function edit(o: string) {
   show(o)
   editing.value = editing.value === o ? '' : o
   void nextTick(() => document.querySelector<HTMLInputElement>(`[data-offer="${o}"] input`)?.focus())
+}
+/** The part that was meant, by its digit: the line says which. */
+function which(o: string, i: number) {
+  const w = offers.value.find((x) => x.id === o)?.which[i]
+  const t = taken.get(o)
+  if (!w || !t) return
+  t.line = w.line
+  t.mended = true
+  say(o, 'yes')
 }
 function flip(o: string) {
   const t = taken.get(o)!
@@ -198,6 +214,8 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   else if (e.key === 'x' && o) say(o.id, 'no')
   else if (e.key === 'e' && o) edit(o.id)
   else if (e.key === 'a') all()
+  else if (e.key === 'q') asking.value = !asking.value
+  else if (o && /^[1-9]$/.test(e.key) && o.which[Number(e.key) - 1]) which(o.id, Number(e.key) - 1)
   else if (e.key === 'l') void log()
   else if (e.key === 'u' && logged.value) void undo()
   else if (e.key === ' ' && o && film.value) play(o.start)
@@ -240,6 +258,10 @@ useEventListener('keydown', (e: KeyboardEvent) => {
             }}
           </span>
           <ElButton @click="heard = undefined">Another recording</ElButton>
+          <ElButton :aria-pressed="asking" @click="asking = !asking">
+            {{ asking ? 'All of it' : 'Only what asks' }}
+            <span class="keys">q</span>
+          </ElButton>
           <ElButton v-if="plain.length" @click="all">
             {{ plain.length === 1 ? 'Accept the plain one' : `Accept the ${plain.length} plain ones` }}
             <span class="keys">a</span>
@@ -273,8 +295,8 @@ useEventListener('keydown', (e: KeyboardEvent) => {
           </h2>
         </div>
         <SaidRow
-          v-for="(r, i) in rows"
-          :key="i"
+          v-for="r in rows"
+          :key="r.cue.start + r.cue.text"
           v-bind="r"
           :units="units"
           :taken="taken"
@@ -287,6 +309,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
           @no="(o) => say(o, 'no')"
           @edit="edit"
           @flip="flip"
+          @which="which"
           @play="play(r.cue.start)"
         />
         <p class="quiet">

@@ -25,6 +25,7 @@ const emit = defineEmits<{
   no: [id: string]
   edit: [id: string]
   flip: [id: string]
+  which: [id: string, i: number]
   play: []
 }>()
 /** The text cut where a proposal or an unread stretch begins or ends. */
@@ -59,7 +60,7 @@ const why = (o: Schemas['StripOffer']) =>
     o.withdrawn_by && 'taken back in the next words',
     o.did !== 'done' && !o.withdrawn_by ? (o.acted ? '' : o.did) : '',
     ...o.doubts.map((d) => d.text),
-    !o.enter && o.acted
+    !o.enter && o.acted && !o.which.length && !props.taken.get(o.id)?.mended
       ? /^(step|put_back|incident|heat)$/.test(o.kind)
         ? 'not clear which: edit it, or it is kept as a note'
         : 'kept as a note'
@@ -108,6 +109,19 @@ const why = (o: Schemas['StripOffer']) =>
           />
           <b v-else>{{ taken.get(offer.id)!.mended ? taken.get(offer.id)!.line : offer.say }}</b>
           <small>{{ why(offer) }}</small>
+          <span v-if="offer.which.length && !taken.get(offer.id)!.mended" class="which">
+            which?
+            <button
+              v-for="(w, i) in offer.which"
+              :key="w.name"
+              type="button"
+              class="bare link"
+              @click.stop="emit('which', offer.id, i)"
+            >
+              {{ w.name }}
+              <span v-if="chosen === offer.id" class="keys">{{ i + 1 }}</span>
+            </button>
+          </span>
           <small v-if="refused.get(offer.id)" class="look" role="alert">{{ refused.get(offer.id) }}</small>
         </span>
         <button
@@ -203,6 +217,11 @@ li.now .acts {
 li.aside b {
   font-weight: 400;
   color: var(--quiet);
+}
+.which {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
 }
 .acts {
   display: flex;
