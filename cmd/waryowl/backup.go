@@ -10,22 +10,36 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"waryowl/internal/app/act"
 	"waryowl/internal/backup"
 	"waryowl/internal/mariadb"
+	"waryowl/internal/server"
 	"waryowl/internal/store"
 )
 
-// dataSource is the database of the settings; close ends what was started for it.
-func dataSource(ctx context.Context, start func(context.Context, mariadb.Config) (*mariadb.Server, error)) (dsn string,
+// dataSource is the database of the settings, for whoever may change its schema; close ends what was started for it.
+func dataSource(ctx context.Context, start func(context.Context, mariadb.Config) (*mariadb.Server, error)) (owner string,
 	closeAll func(), err error) {
-	if dsn = os.Getenv("WARYOWL_DSN"); dsn != "" {
-		return dsn, func() {}, nil
+	if dsn := os.Getenv("WARYOWL_DSN"); dsn != "" {
+		return setting("WARYOWL_OWNER_DSN", dsn), func() {}, nil
 	}
 	db, err := start(ctx, mariadb.Config{Dir: filepath.Join(setting("WARYOWL_VAR", "var"), "db")})
 	if err != nil {
 		return "", nil, err
 	}
-	return db.DSN("waryowl"), func() { _ = db.Stop() }, nil
+	return db.OwnerDSN("waryowl"), func() { _ = db.Stop() }, nil
+}
+
+// readWhole reads every room of a restored record once.
+func readWhole(ctx context.Context, dsn string) error {
+	db, err := store.Open(ctx, dsn)
+	if err != nil {
+		return err
+	}
+	if pool, err := db.DB(); err == nil {
+		defer pool.Close()
+	}
+	return server.ReadEveryRoom(ctx, &act.Service{DB: db, DSN: dsn, Now: time.Now})
 }
 
 func backupCommand() *cobra.Command {
@@ -38,6 +52,9 @@ func backupCommand() *cobra.Command {
 			defer closeAll()
 			if _, err := os.Stat(args[0]); err == nil {
 				return fmt.Errorf("backup: %s is there already; name another file", args[0])
+			}
+			if dsn, err = store.Resolve(cmd.Context(), dsn); err != nil {
+				return err
 			}
 			m, err := backup.File(cmd.Context(), dsn, store.Edition(), time.Now(), args[0])
 			if err == nil {
@@ -60,26 +77,24 @@ func restoreCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			start := mariadb.Alone // nobody may serve meanwhile
 			if verify {
-				m, err := backup.Verify(f, info.Size())
-				if err == nil {
-					told(cmd, args[0], m)
-				}
-				return err
+				start = mariadb.Join
 			}
-			dsn, closeAll, err := dataSource(cmd.Context(), mariadb.Start) // nobody may serve meanwhile
+			dsn, closeAll, err := dataSource(cmd.Context(), start)
 			if err != nil {
 				return err
 			}
 			defer closeAll()
-			m, err := backup.Restore(cmd.Context(), dsn, f, info.Size(), replace)
+			m, err := backup.Restore(cmd.Context(), dsn, f, info.Size(),
+				backup.Way{Replace: replace, Trial: verify, Read: readWhole, Now: time.Now()})
 			if err == nil {
 				told(cmd, args[0], m)
 			}
 			return err
 		}}
-	c.Flags().BoolVar(&replace, "replace", false, "in the place of the record that is there, which is lost")
-	c.Flags().BoolVar(&verify, "verify", false, "only read the file and compare its sums")
+	c.Flags().BoolVar(&replace, "replace", false, "in the place of the record that is there, which is kept for a week")
+	c.Flags().BoolVar(&verify, "verify", false, "put the file into a database of its own, read it whole, and change nothing")
 	return c
 }
 

@@ -66,6 +66,7 @@ func openWatched(ctx context.Context) (s *act.Service, watch func(context.Contex
 func openWith(ctx context.Context, start func(context.Context, mariadb.Config) (*mariadb.Server, error)) (s *act.Service,
 	watch func(context.Context) error, closeAll func(), err error) {
 	dsn := os.Getenv("WARYOWL_DSN")
+	owner := setting("WARYOWL_OWNER_DSN", dsn)
 	var full func() bool
 	closeAll = func() {}
 	watch = func(context.Context) error { return nil }
@@ -78,18 +79,15 @@ func openWith(ctx context.Context, start func(context.Context, mariadb.Config) (
 		watch = func(ctx context.Context) error {
 			return db.Watch(ctx, config, func(pid int) { slog.Warn("the database ended and was started again", "pid", pid) })
 		}
-		dsn, full = db.DSN("waryowl"), db.Full
+		dsn, owner, full = db.DSN("waryowl"), db.OwnerDSN("waryowl"), db.Full
 		closeAll = func() {
 			if err := db.Stop(); err != nil {
 				slog.Error("stopping the database", "err", err)
 			}
 		}
 	}
-	db, err := store.Open(ctx, dsn)
-	if err == nil {
-		err = store.Migrate(ctx, db)
-	}
-	s = &act.Service{DB: db, DSN: dsn, Now: time.Now, Full: full}
+	db, opened, err := store.OpenRecord(ctx, dsn, owner)
+	s = &act.Service{DB: db, DSN: opened, Now: time.Now, Full: full}
 	if err == nil {
 		err = model.EnsureCatalogue(ctx, s)
 	}
@@ -97,7 +95,13 @@ func openWith(ctx context.Context, start func(context.Context, mariadb.Config) (
 		closeAll()
 		return nil, nil, nil, err
 	}
-	stop := closeAll
+	stop, again := closeAll, watch
+	watch = func(ctx context.Context) error {
+		g, ctx := errgroup.WithContext(ctx)
+		g.Go(func() error { return again(ctx) })
+		g.Go(func() error { return store.Keeps(ctx, dsn, owner, opened, 2*time.Second) })
+		return g.Wait()
+	}
 	return s, watch, func() {
 		if pool, err := db.DB(); err == nil {
 			pool.Close()
@@ -375,7 +379,7 @@ func rebuildCommand() *cobra.Command {
 				return err
 			}
 			defer closeAll()
-			return s.DB.WithContext(cmd.Context()).Transaction(func(tx *gorm.DB) error {
+			return store.Within(cmd.Context(), s.DB, func(tx *gorm.DB) error {
 				if err := store.ForgetDerived(tx); err != nil { // it is worked out again when it is asked for
 					return err
 				}

@@ -55,14 +55,16 @@ var allowed = map[string][]string{
 			"internal/app/swap",
 			"internal/app/score",
 			"internal/app/parts",
+			"internal/clean",
 		},
 		rooms...), // it carries what they show
+	"internal/clean":       {"internal/core"},
 	"internal/calibration": {},
 	"internal/instrument":  {"internal/core"},
 	// The stand-ins know nothing of the engines, so that they cannot share their errors.
 	"internal/sim":     {"internal/calibration"},
 	"internal/picture": {"internal/core"},
-	"internal/server": {"internal/core", "internal/store", "internal/app", "internal/exchange", "internal/picture",
+	"internal/server": {"internal/core", "internal/store", "internal/app", "internal/exchange", "internal/clean", "internal/picture",
 		"internal/calibration", "internal/instrument", "internal/sim", "web"},
 	"internal/contract": {"internal/core"},
 	"internal/backup":   {"internal/store"},

@@ -50,8 +50,8 @@ const (
 )
 
 // left are the tables that stay behind: sign-ins that are open or were tried, what signs cookies, and the bookkeeping of
-// the schema, which the manifest says.
-var left = []string{"sessions", "sign_in_tries", "secrets", "goose_db_version"}
+// the schema, which the manifest says, and of restores.
+var left = []string{"sessions", "sign_in_tries", "secrets", "goose_db_version", "open_record", "restoring"}
 
 // connect opens the database of a data source name with values as the server writes them.
 func connect(dsn string) (*sql.DB, error) {
@@ -86,7 +86,7 @@ func Write(ctx context.Context, dsn, program string, now time.Time, to io.Writer
 	if err := conn.QueryRowContext(ctx, "SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").Scan(&m.Schema); err != nil {
 		return m, fmt.Errorf("backup: the database has no schema: %w", err)
 	}
-	names, err := tables(ctx, conn)
+	names, err := store.Tables(ctx, conn)
 	if err != nil {
 		return m, err
 	}
@@ -118,21 +118,8 @@ func Write(ctx context.Context, dsn, program string, now time.Time, to io.Writer
 	return m, z.Close()
 }
 
-type querier interface {
-	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
-}
-
-func tables(ctx context.Context, q querier) ([]string, error) {
-	return texts(
-		ctx,
-		q,
-		"SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_type = "+
-			"'BASE TABLE' ORDER BY table_name",
-	)
-}
-
 // columns are those that hold facts; what the database works out by itself it works out again.
-func columns(ctx context.Context, q querier, table string) ([]string, error) {
+func columns(ctx context.Context, q store.Querier, table string) ([]string, error) {
 	return texts(
 		ctx,
 		q,
@@ -142,7 +129,7 @@ func columns(ctx context.Context, q querier, table string) ([]string, error) {
 	)
 }
 
-func texts(ctx context.Context, q querier, query string, args ...any) (list []string, err error) {
+func texts(ctx context.Context, q store.Querier, query string, args ...any) (list []string, err error) {
 	rows, err := q.QueryContext(ctx, query, args...)
 	if err != nil {
 		return nil, err
@@ -271,86 +258,6 @@ func readTable(z *zip.Reader, t Table, row func(Table, [][]byte) error) error {
 		return fmt.Errorf("backup: table %s does not match its sum: %d rows of %d", t.Name, n, t.Rows)
 	}
 	return nil
-}
-
-// ErrNotEmpty says that the database holds something already.
-var ErrNotEmpty = errors.New(
-	"backup: this database holds a record already; say --replace to put the backup in its place",
-)
-
-// Restore puts a backup into an empty database, or in the place of what is there, and brings it up to this program. The whole
-// file is checked before anything is changed.
-func Restore(ctx context.Context, dsn string, from io.ReaderAt, size int64, replace bool) (Manifest, error) {
-	m, err := Verify(from, size)
-	if err != nil {
-		return m, err
-	}
-	g, err := store.Open(ctx, dsn)
-	if err != nil {
-		return m, err
-	}
-	pool, err := g.DB()
-	if err != nil {
-		return m, err
-	}
-	defer pool.Close()
-	have, err := tables(ctx, pool)
-	if err != nil {
-		return m, err
-	}
-	if slices.Contains(have, "models") && !replace {
-		var n int
-		if err := pool.QueryRowContext(ctx, "SELECT (SELECT COUNT(*) FROM models) + (SELECT COUNT(*) FROM accounts)").Scan(&n); err != nil {
-			return m, err
-		}
-		if n > 0 {
-			return m, ErrNotEmpty
-		}
-	}
-	db, err := connect(dsn)
-	if err != nil {
-		return m, err
-	}
-	defer db.Close()
-	conn, err := db.Conn(ctx)
-	if err != nil {
-		return m, err
-	}
-	defer conn.Close()
-	run := func(statement string, args ...any) error {
-		_, err := conn.ExecContext(ctx, statement, args...)
-		return err
-	}
-	if err := run("SET SESSION foreign_key_checks = 0"); err != nil {
-		return m, err
-	}
-	for _, t := range have {
-		if err := run("DROP TABLE IF EXISTS `" + t + "`"); err != nil {
-			return m, err
-		}
-	}
-	if err := store.MigrateTo(ctx, g, m.Schema); err != nil {
-		return m, err
-	}
-	fresh, err := tables(ctx, conn)
-	if err != nil {
-		return m, err
-	}
-	for _, t := range fresh { // what migrations put in comes from the backup as well
-		if !slices.Contains(left, t) {
-			if err := run("TRUNCATE TABLE `" + t + "`"); err != nil {
-				return m, err
-			}
-		}
-	}
-	p := &pending{run: run}
-	if _, err = each(from, size, p.add); err == nil {
-		err = p.flush()
-	}
-	if err != nil {
-		return m, err
-	}
-	return m, store.Migrate(ctx, g)
 }
 
 // pending collects rows of a table until they are written together.

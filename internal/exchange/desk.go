@@ -12,6 +12,7 @@ import (
 	"waryowl/internal/app/desk"
 	"waryowl/internal/app/model"
 	"waryowl/internal/app/parts"
+	"waryowl/internal/clean"
 	"waryowl/internal/store"
 )
 
@@ -181,10 +182,10 @@ func (l line) date(column string) time.Time {
 	if text == "" {
 		return time.Time{}
 	}
-	at, err := time.Parse(time.DateOnly, text)
-	if err != nil {
+	if err := clean.Date(column, text); err != nil {
 		l.refuse(column, fmt.Sprintf("%q is no date like 2026-11-26", text))
 	}
+	at, _ := time.Parse(time.DateOnly, text)
 	return at
 }
 

@@ -15,6 +15,7 @@ import (
 	"waryowl/internal/app/model"
 	"waryowl/internal/app/rating"
 	"waryowl/internal/app/study"
+	"waryowl/internal/clean"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/faultfind"
 	"waryowl/internal/store"
@@ -22,9 +23,6 @@ import (
 
 // mostText is the largest document that is read.
 const mostText = 64 << 20
-
-// registry holds the schema of the document, made from its Go types.
-var registry = huma.NewMapRegistry("#/components/schemas/", huma.DefaultSchemaNamer)
 
 // Schema is the JSON Schema of the document.
 func Schema() ([]byte, error) {
@@ -61,15 +59,12 @@ func Read(text []byte) (Document, error) {
 	if err := json.Unmarshal(mustJSON(rename(any, ids)), &any); err != nil {
 		return d, fault.New("document", err.Error(), "JSON")
 	}
-	res := &huma.ValidateResult{}
-	huma.Validate(registry, registry.Schema(reflect.TypeFor[Document](), false, "Document"), huma.NewPathBuffer(nil, 0),
-		huma.ModeReadFromServer, any, res)
-	if len(res.Errors) > 0 {
+	if found := against(reflect.TypeFor[Document](), any); len(found) > 0 {
 		var e *huma.ErrorDetail
-		if errors.As(res.Errors[0], &e) {
+		if errors.As(found[0], &e) {
 			return d, fault.New(e.Location, short(fmt.Sprint(e.Value)), e.Message)
 		}
-		return d, fault.New("document", res.Errors[0].Error(), "the form of the schema")
+		return d, fault.New("document", found[0].Error(), "the form of the schema")
 	}
 	err := json.Unmarshal(mustJSON(any), &d)
 	var typed *json.UnmarshalTypeError
@@ -77,6 +72,9 @@ func Read(text []byte) (Document, error) {
 		return d, fault.New(typed.Field, typed.Value, "a "+typed.Type.String())
 	} else if err != nil {
 		return d, fault.New("document", err.Error(), "the form of the schema")
+	}
+	if err := clean.Check(d); err != nil {
+		return d, err
 	}
 	return d, d.check()
 }
@@ -237,8 +235,10 @@ func (d Document) check() error {
 			return fault.New(fmt.Sprintf("studies[%d].%s", i, what), id, "the name of "+of+" of the document")
 		}
 		for j, e := range s.Log {
-			if err := errors.Join(need(fmt.Sprintf("log[%d].unit_id", j), e.UnitID, units, "a unit of this study"),
-				need(fmt.Sprintf("log[%d].step_id", j), e.StepID, steps, "a step")); err != nil {
+			if err := need(fmt.Sprintf("log[%d].unit_id", j), e.UnitID, units, "a unit of this study"); err != nil {
+				return err
+			}
+			if err := need(fmt.Sprintf("log[%d].step_id", j), e.StepID, steps, "a step"); err != nil {
 				return err
 			}
 		}
@@ -248,9 +248,10 @@ func (d Document) check() error {
 			}
 		}
 		for j, t := range s.Trials {
-			if err := errors.Join(need(fmt.Sprintf("trials[%d].board_unit_id", j), t.BoardUnitID, units, "a unit of this study"),
-				need(fmt.Sprintf("trials[%d].housing_unit_id", j), t.HousingUnitID, units, "a unit of this study")); err != nil {
-				return err
+			for _, u := range [][2]string{{"board", t.BoardUnitID}, {"housing", t.HousingUnitID}} {
+				if err := need(fmt.Sprintf("trials[%d].%s_unit_id", j, u[0]), u[1], units, "a unit of this study"); err != nil {
+					return err
+				}
 			}
 			for k, p := range t.Pieces {
 				if err := need(fmt.Sprintf("trials[%d].pieces[%d].part_id", j, k), p.PartID, parts, "a part"); err != nil {
@@ -281,15 +282,29 @@ type Taken struct {
 // Import puts a document in as a new model, all of it or nothing; name takes the place of the model's own name where
 // that is on record already.
 func Import(ctx context.Context, s *act.Service, c act.Command, text []byte, name string) (Taken, error) {
-	d, err := Read(text)
+	read := func() (Document, error) {
+		d, err := Read(text)
+		if own := strings.TrimSpace(name); own != "" {
+			d.Model.Name = own
+		}
+		return d, err
+	}
+	first, err := read()
 	if err != nil {
 		return Taken{}, err
 	}
-	if name = strings.TrimSpace(name); name != "" {
-		d.Model.Name = name
-	}
+	tries := 0
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (Taken, error) {
+		d := first
+		if tries++; tries > 1 { // given up for another transaction: a new beginning has new ids
+			if d, err = read(); err != nil {
+				return Taken{}, err
+			}
+		}
 		n := Taken{ModelID: d.Model.ID, Studies: []string{}}
+		if err := tx.Alone("imports"); err != nil { // of two of one name at once the second sees the first
+			return n, err
+		}
 		same, err := store.List[store.Model](tx.DB, "id", "maker = ? AND name = ?", d.Model.Maker, d.Model.Name)
 		if err != nil {
 			return n, err
@@ -373,11 +388,6 @@ func inOrder(steps ...func() error) error {
 }
 
 func create[T any, E store.Entity[T]](tx *store.Tx, n *Taken, rows []T) error {
-	for i := range rows {
-		if err := store.Create(tx, E(&rows[i])); err != nil {
-			return err
-		}
-		n.Rows++
-	}
-	return nil
+	n.Rows += len(rows)
+	return store.CreateAll[T, E](tx, rows)
 }

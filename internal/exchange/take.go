@@ -18,6 +18,7 @@ import (
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/model"
+	"waryowl/internal/clean"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/store"
 )
@@ -174,15 +175,12 @@ func (l line) list(column string) []string {
 
 // valid holds facts against their schema; names says in which column a field stands.
 func valid(l line, facts any, names map[string]string) {
-	res := &huma.ValidateResult{}
 	var doc any
 	if err := json.Unmarshal(mustJSON(facts), &doc); err != nil {
 		l.refuse("", err.Error())
 		return
 	}
-	schema := registry.Schema(reflect.TypeOf(facts), false, reflect.TypeOf(facts).Name())
-	huma.Validate(registry, schema, huma.NewPathBuffer(nil, 0), huma.ModeReadFromServer, doc, res)
-	for _, err := range res.Errors {
+	for _, err := range against(reflect.TypeOf(facts), doc) {
 		var e *huma.ErrorDetail
 		if errors.As(err, &e) {
 			field, _, _ := strings.Cut(strings.TrimPrefix(e.Location, "."), "[")
@@ -302,6 +300,9 @@ func take(
 			text := ""
 			if at, ok := v.Mapping[c.Name]; ok && at < len(r) {
 				text = strings.TrimSpace(strings.TrimPrefix(r[at], "'"))
+			}
+			if err := clean.Text(c.Name, text, false); err != nil {
+				l.refuse(c.Name, err.Error())
 			}
 			l.cells[c.Name] = text
 			cells = append(cells, text)

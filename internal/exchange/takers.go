@@ -298,11 +298,7 @@ func takeFacts(tx *store.Tx, k *model.Record) taker {
 				Build:    l.cells["build"],
 				Evidence: l.cells["evidence"],
 			}
-			if day := l.cells["date"]; day != "" {
-				at, err := time.Parse(time.DateOnly, day)
-				if err != nil {
-					l.refuse("date", fmt.Sprintf("%q is no date like 2026-11-26", day))
-				}
+			if at := l.date("date"); !at.IsZero() {
 				f.SaidOn = &at
 			}
 			valid(l, f, map[string]string{"said_on": "date", "unit": "phone"})

@@ -79,13 +79,8 @@ func takeTrials(ctx context.Context, s *act.Service, c act.Command, k *model.Rec
 				t = &trialRead{study: b, first: l, facts: store.TrialFacts{BoardUnitID: board, HousingUnitID: housing,
 					Build: l.cells["build"], Results: map[string]string{}, Minutes: l.number("minutes")}}
 				t.facts.Pieces = fittedOf(l, b, k)
-				if day := l.cells["date"]; day != "" {
-					at, err := time.Parse(time.DateOnly, day)
-					if err != nil {
-						l.refuse("date", fmt.Sprintf("%q is no date like 2026-11-26", day))
-					} else if at.Format(time.DateOnly) != s.Now().UTC().Format(time.DateOnly) {
-						t.facts.DoneAt = &at
-					}
+				if at := l.date("date"); !at.IsZero() && at.Format(time.DateOnly) != s.Now().UTC().Format(time.DateOnly) {
+					t.facts.DoneAt = &at
 				}
 				read[key] = t
 				order = append(order, key)

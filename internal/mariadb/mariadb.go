@@ -39,26 +39,33 @@ type Server struct {
 	dir      string
 	socket   string
 	password string
+	owner    string // password of the user that may change the schema
 	pid      int
 	lock     *os.File
-	joined   bool // it is another program's
+	task     *os.File // held together with others by those who use the server for a short task
 	exited   chan struct{}
 }
 
 const startTimeout = 60 * time.Second
 
-// Start makes the data folder if need be, and starts the server or takes over one that an earlier process left. The
-// errors are one line each and say what to do.
+// Start makes the data folder if need be, and starts the server or takes over one that is left running. The errors are
+// one line each and say what to do. A short task that is just ending is waited for.
 func Start(ctx context.Context, c Config) (*Server, error) {
-	dir, err := filepath.Abs(c.Dir)
+	s, err := folder(c)
 	if err != nil {
 		return nil, err
 	}
-	if err := os.MkdirAll(filepath.Join(dir, "tmp"), 0o700); err != nil {
-		return nil, fmt.Errorf("mariadb: cannot make the data folder: %w", err)
+	for end := time.Now().Add(lockPatience); ; {
+		if err = s.takeLock(); err == nil || !errors.Is(err, ErrUsed) || time.Now().After(end) {
+			break
+		}
+		select {
+		case <-ctx.Done():
+			return nil, ctx.Err()
+		case <-time.After(50 * time.Millisecond):
+		}
 	}
-	s := &Server{dir: dir}
-	if err := s.takeLock(); err != nil {
+	if err != nil {
 		return nil, err
 	}
 	if err := s.start(ctx, c); err != nil {
@@ -68,28 +75,81 @@ func Start(ctx context.Context, c Config) (*Server, error) {
 	return s, nil
 }
 
-// ErrUsed says that another program keeps the data folder.
-var ErrUsed = errors.New("mariadb: another Wary Owl uses this data folder; stop it, or set WARYOWL_VAR to another folder")
+const lockPatience = 3 * time.Second
 
-// Join is [Start] for a short task beside a program that serves: where that one keeps the data folder its server is used
-// and left running.
-func Join(ctx context.Context, c Config) (*Server, error) {
-	s, err := Start(ctx, c)
-	if !errors.Is(err, ErrUsed) {
-		return s, err
-	}
+func folder(c Config) (*Server, error) {
 	dir, err := filepath.Abs(c.Dir)
 	if err != nil {
 		return nil, err
 	}
-	s = &Server{dir: dir, joined: true}
-	if s.password, err = secret(filepath.Join(dir, "password")); err != nil {
+	if err := os.MkdirAll(filepath.Join(dir, "tmp"), 0o700); err != nil {
+		return nil, fmt.Errorf("mariadb: cannot make the data folder: %w", err)
+	}
+	return &Server{dir: dir}, nil
+}
+
+// ErrUsed says that another program keeps the data folder.
+var ErrUsed = errors.New("mariadb: another Wary Owl uses this data folder; stop it, or set WARYOWL_VAR to another folder")
+
+// errTasks says that a backup or another short task uses the data folder.
+var errTasks = errors.New("mariadb: a backup or another command uses this data folder at this moment; wait for its end")
+
+// Alone is [Start] where nobody else may use the data folder meanwhile, not even a short task.
+func Alone(ctx context.Context, c Config) (*Server, error) {
+	s, err := Start(ctx, c)
+	if err != nil {
 		return nil, err
 	}
-	if s.socket, err = socketPath(dir); err != nil {
+	if s.task, err = flock(filepath.Join(s.dir, "tasks"), syscall.LOCK_EX); err != nil {
+		s.lock.Close() // whoever is at work ends the server
+		return nil, errTasks
+	}
+	return s, nil
+}
+
+// Join starts or uses the server for a short task beside a program that serves, or that begins to serve meanwhile: the data
+// folder stays free for it. The last task ends a server that no program has taken over.
+func Join(ctx context.Context, c Config) (*Server, error) {
+	f, err := folder(c)
+	if err != nil {
 		return nil, err
 	}
-	return s, s.await(ctx)
+	task, err := flock(filepath.Join(f.dir, "tasks"), syscall.LOCK_SH)
+	if err != nil {
+		return nil, errTasks
+	}
+	s := f
+	switch err = s.takeLock(); {
+	case err == nil:
+		if err = s.start(ctx, c); err == nil {
+			s.lock.Close()
+			s.lock = nil
+		} else {
+			s.lock.Close()
+		}
+	case errors.Is(err, ErrUsed):
+		if err = s.secrets(); err == nil {
+			err = s.await(ctx)
+		}
+	}
+	if err != nil {
+		task.Close()
+		return nil, err
+	}
+	s.task = task
+	return s, nil
+}
+
+// secrets reads the passwords, made when they are missing, and finds the socket.
+func (s *Server) secrets() (err error) {
+	if s.password, err = secret(filepath.Join(s.dir, "password")); err != nil {
+		return err
+	}
+	if s.owner, err = secret(filepath.Join(s.dir, "owner")); err != nil {
+		return err
+	}
+	s.socket, err = socketPath(s.dir)
+	return err
 }
 
 func (s *Server) start(ctx context.Context, c Config) error {
@@ -97,10 +157,7 @@ func (s *Server) start(ctx context.Context, c Config) error {
 	if err != nil {
 		return err
 	}
-	if s.password, err = secret(filepath.Join(s.dir, "password")); err != nil {
-		return err
-	}
-	if s.socket, err = socketPath(s.dir); err != nil {
+	if err := s.secrets(); err != nil {
 		return err
 	}
 	if s.takeOver(ctx) {
@@ -110,12 +167,14 @@ func (s *Server) start(ctx context.Context, c Config) error {
 		return err
 	}
 	init := filepath.Join(s.dir, "init.sql")
-	on := "`waryowl`.*" // its own database and nothing else
+	// The program reads and writes rows of its own databases; only the owner changes tables and triggers.
+	on, may := "`waryowl%`.*", "SELECT, INSERT, UPDATE, DELETE, EXECUTE"
 	if c.Relaxed {
-		on = "*.*" // tests make databases
+		on, may = "*.*", "ALL" // tests make databases
 	}
-	grant := fmt.Sprintf("CREATE OR REPLACE USER 'waryowl'@'localhost' IDENTIFIED BY '%s';\nGRANT ALL ON %s TO "+
-		"'waryowl'@'localhost';\n", s.password, on)
+	grant := fmt.Sprintf("CREATE OR REPLACE USER 'waryowl'@'localhost' IDENTIFIED BY '%s';\nGRANT %s ON %s TO "+
+		"'waryowl'@'localhost';\nCREATE OR REPLACE USER 'waryowl_owner'@'localhost' IDENTIFIED BY '%s';\nGRANT ALL ON %s TO "+
+		"'waryowl_owner'@'localhost';\n", s.password, may, on, s.owner, on)
 	if err := os.WriteFile(init, []byte(grant), 0o600); err != nil {
 		return err
 	}
@@ -225,6 +284,12 @@ func (s *Server) DSN(database string) string {
 		database)
 }
 
+// OwnerDSN is [Server.DSN] with the right to change tables and triggers: for migrations and restores.
+func (s *Server) OwnerDSN(database string) string {
+	return fmt.Sprintf("waryowl_owner:%s@unix(%s)/%s?parseTime=true&loc=UTC&clientFoundRows=true", s.owner, s.socket,
+		database)
+}
+
 // Reserve is the room, in bytes, that must stay free on the disk of the data: below it the database may break off in the
 // middle of its work when a file has to grow.
 const Reserve = 64 << 20
@@ -239,12 +304,22 @@ func (s *Server) Full() bool {
 // PID is the process number of the server.
 func (s *Server) PID() int { return s.pid }
 
-// Stop ends the server and waits for it.
+// Stop ends the server and waits for it. A task leaves it to whoever uses it still.
 func (s *Server) Stop() error {
-	if s.joined {
-		return nil
+	if s.lock == nil {
+		defer s.task.Close()
+		if s.takeLock() != nil { // a program serves
+			return nil
+		}
+		// to hold the file alone instead of together with others
+		if err := syscall.Flock(int(s.task.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+			return s.lock.Close()
+		}
 	}
 	defer s.lock.Close()
+	if s.task != nil {
+		defer s.task.Close()
+	}
 	if err := s.stopProcess(); err != nil {
 		return err
 	}
@@ -260,17 +335,22 @@ func (s *Server) environment() []string {
 func (s *Server) data() string { return filepath.Join(s.dir, "data") }
 func (s *Server) log() string  { return filepath.Join(s.dir, "error.log") }
 
-func (s *Server) takeLock() error {
-	f, err := os.OpenFile(filepath.Join(s.dir, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
+func (s *Server) takeLock() (err error) {
+	s.lock, err = flock(filepath.Join(s.dir, "lock"), syscall.LOCK_EX)
+	return err
+}
+
+// flock opens a file and locks it: alone, or together with others; [ErrUsed] where that cannot be at once.
+func flock(path string, how int) (*os.File, error) {
+	f, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR, 0o600)
 	if err != nil {
-		return fmt.Errorf("mariadb: cannot open the lock of the data folder: %w", err)
+		return nil, fmt.Errorf("mariadb: cannot open the lock of the data folder: %w", err)
 	}
-	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+	if err := syscall.Flock(int(f.Fd()), how|syscall.LOCK_NB); err != nil {
 		f.Close()
-		return ErrUsed
+		return nil, ErrUsed
 	}
-	s.lock = f
-	return nil
+	return f, nil
 }
 
 // takeOver adopts a server of this data folder that still runs, or ends it when it does not answer.
@@ -286,13 +366,23 @@ func (s *Server) takeOver(ctx context.Context) bool {
 	s.pid = pid
 	short, cancel := context.WithTimeout(ctx, 10*time.Second)
 	defer cancel()
-	if s.await(short) == nil {
+	if s.await(short) == nil && s.knowsOwner(short) {
 		s.Reused = true
 		return true
 	}
 	s.stopProcess()
 	s.pid = 0
 	return false
+}
+
+// knowsOwner says whether the server that runs lets the owner in: one that an earlier version started does not.
+func (s *Server) knowsOwner(ctx context.Context) bool {
+	db, err := sql.Open("mysql", s.OwnerDSN(""))
+	if err != nil {
+		return false
+	}
+	defer db.Close()
+	return db.PingContext(ctx) == nil
 }
 
 // ours says whether the process is a MariaDB server on our data folder.

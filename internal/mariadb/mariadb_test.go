@@ -27,7 +27,11 @@ func TestLife(t *testing.T) {
 	}
 	run := func(s *Server, statement string) {
 		t.Helper()
-		db, _ := sql.Open("mysql", s.DSN(""))
+		dsn := s.DSN("")
+		if strings.HasPrefix(statement, "CREATE") {
+			dsn = s.OwnerDSN("")
+		}
+		db, _ := sql.Open("mysql", dsn)
 		defer db.Close()
 		if _, err := db.Exec(statement); err != nil {
 			t.Fatalf("%s: %v", statement, err)
@@ -50,7 +54,10 @@ func TestLife(t *testing.T) {
 	if err := db.QueryRow("SELECT @@skip_networking, @@local_infile").Scan(&quiet, &infile); err != nil || !quiet || infile {
 		t.Errorf("no TCP %v, local files %v, %v", quiet, infile, err)
 	}
-	for _, statement := range []string{"CREATE DATABASE other", "SELECT User FROM mysql.user"} {
+	run(s, "CREATE TRIGGER waryowl.b_no_update BEFORE UPDATE ON waryowl.b FOR EACH ROW SIGNAL SQLSTATE '45000'")
+	for _, statement := range []string{"CREATE DATABASE other", "SELECT User FROM mysql.user", "DROP TRIGGER waryowl.b_no_update",
+		"DROP TABLE waryowl.b", "TRUNCATE TABLE waryowl.b", "ALTER TABLE waryowl.b ADD d INT", "UPDATE waryowl.b SET c = 1",
+		"CREATE TABLE waryowl.e (c INT)"} {
 		if _, err := db.Exec(statement); err == nil {
 			t.Errorf("allowed: %s", statement)
 		}
@@ -84,13 +91,56 @@ func TestLife(t *testing.T) {
 	if err != nil || !s.Reused || s.PID() != left {
 		t.Fatalf("did not take over the server that was left running: %+v, %v", s, err)
 	}
+	gone := func(pid int) {
+		t.Helper()
+		for end := time.Now().Add(5 * time.Second); s.ours(pid); time.Sleep(10 * time.Millisecond) {
+			if time.Now().After(end) {
+				t.Fatal("the server still runs after Stop")
+			}
+		}
+	}
 	if err := s.Stop(); err != nil {
 		t.Fatal(err)
 	}
-	for end := time.Now().Add(5 * time.Second); s.ours(left); time.Sleep(10 * time.Millisecond) {
-		if time.Now().After(end) {
-			t.Fatal("the server still runs after Stop")
+	gone(left)
+	// A task begins while nobody serves: a program may begin meanwhile, and keeps the server when the task ends. Of two
+	// tasks alone the last one ends it. Where everything is to be replaced nobody else may be at work.
+	first, err := Join(ctx, Config{Dir: dir})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Alone(ctx, Config{Dir: dir}); err != errTasks {
+		t.Errorf("alone beside a task: %v", err)
+	}
+	s, err = Start(ctx, Config{Dir: dir})
+	if err != nil || s.PID() != first.PID() {
+		t.Fatalf("a task holds the folder against a program: %v", err)
+	}
+	if err := first.Stop(); err != nil || !s.ours(s.PID()) {
+		t.Errorf("the task took the server along: %v", err)
+	}
+	if err := s.Stop(); err != nil {
+		t.Fatal(err)
+	}
+	var tasks [2]*Server
+	for i := range tasks {
+		if tasks[i], err = Join(ctx, Config{Dir: dir}); err != nil {
+			t.Fatal(err)
 		}
+	}
+	pid := tasks[0].PID()
+	if err := tasks[0].Stop(); err != nil || !s.ours(pid) {
+		t.Errorf("the first of two tasks took the server along: %v", err)
+	}
+	if err := tasks[1].Stop(); err != nil {
+		t.Fatal(err)
+	}
+	gone(pid)
+	if s, err = Alone(ctx, Config{Dir: dir}); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Stop(); err != nil {
+		t.Fatal(err)
 	}
 }
 

@@ -9,6 +9,7 @@ import (
 	"io"
 	"net/http"
 	"strconv"
+	"strings"
 	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -134,7 +135,7 @@ func (s *server) remember(ctx huma.Context, next func(huma.Context)) {
 		u.RequestURI() + "\x00" + day))
 	key := hex.EncodeToString(sum[:16])
 	tag := `W/"` + key + `"`
-	if ctx.Header("If-None-Match") == tag {
+	if unchanged(ctx.Header("If-None-Match"), tag) {
 		ctx.SetHeader("ETag", tag)
 		ctx.SetHeader("Cache-Control", "private, no-cache")
 		ctx.SetStatus(http.StatusNotModified)
@@ -175,6 +176,17 @@ func (s *server) remember(ctx huma.Context, next func(huma.Context)) {
 			return
 		}
 	}
+}
+
+// unchanged says that a browser still has the answer of a tag: one of the list that it names, or any (RFC 9110, 13.1.2).
+func unchanged(named, tag string) bool {
+	for one := range strings.SplitSeq(named, ",") {
+		one = strings.TrimSpace(one)
+		if one == "*" || one != "" && strings.TrimPrefix(one, "W/") == strings.TrimPrefix(tag, "W/") {
+			return true
+		}
+	}
+	return false
 }
 
 // inner keeps the name of the embedded context from hiding its method.

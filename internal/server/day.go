@@ -41,17 +41,17 @@ type (
 	// NewBenchJob puts a job on a day; text is its operations as they are typed.
 	NewBenchJob struct {
 		ID   string `json:"id" format:"uuid"`
-		Text string `json:"text,omitempty" maxLength:"2000" doc:"operations, such as: heat 5-8 plate; open 10 hands within 60"`
+		Text string `json:"text,omitempty" maxLength:"2000" doc:"operations, such as: heat 5-8 plate; open 10 hands within 60" lines:"yes"`
 		store.BenchJobFacts
 	}
 	// BenchJobChange replaces what is known of a job of the day.
 	BenchJobChange struct {
 		Version int    `json:"version" minimum:"1"`
-		Text    string `json:"text,omitempty" maxLength:"2000"`
+		Text    string `json:"text,omitempty" maxLength:"2000" lines:"yes"`
 		store.BenchJobFacts
 	}
 	askDay struct {
-		Date   string `path:"date" minLength:"10" maxLength:"10"`
+		Date   string `path:"date" format:"date"`
 		Offset int    `query:"offset" minimum:"-840" maximum:"840" doc:"minutes that the day's clock is east of Greenwich"`
 	}
 )

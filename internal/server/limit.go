@@ -23,8 +23,8 @@ import (
 	"waryowl/internal/store"
 )
 
-// attempts limits sign-ins: per name ten at once, then one every six seconds; per address forty at once, then one every
-// second. Names that the database takes for one are one here. A device on which somebody has signed in before has an
+// attempts limits sign-ins: per name ten at once, then one every twenty seconds, and after some forty one a minute, so
+// that nobody guesses more than a hundred times in an hour; per address forty at once, then one every second. Names that the database takes for one are one here. A device on which somebody has signed in before has an
 // allowance of its own for that name, so that strangers cannot lock its owner out. The buckets are of a fixed number:
 // no flood of names makes the limits forget. Each program refuses by itself first; what it would take it asks the
 // database, which counts for all programs.
@@ -37,7 +37,7 @@ type attempts struct {
 	shared  func(ctx context.Context, bucket uint32, every time.Duration, burst int) bool
 }
 
-type bucket struct{ names, addresses, devices *rate.Limiter }
+type bucket struct{ names, longNames, addresses, devices *rate.Limiter }
 
 func newAttempts(proxies []netip.Prefix) *attempts {
 	a := &attempts{seed: maphash.MakeSeed(), secret: make([]byte, 32), proxies: proxies}
@@ -64,6 +64,7 @@ const (
 	byAddress = iota
 	byDevice
 	byName
+	byNameLong // the same name over an hour
 )
 
 // canonical is a name as the database compares it, or closer: without case, accents, marks that cannot be seen, and outer
@@ -80,7 +81,8 @@ func canonical(name string) string {
 
 func (a *attempts) take(ctx context.Context, kind int, key string, every time.Duration, burst int) bool {
 	k := &a.buckets[maphash.String(a.seed, key)%uint64(len(a.buckets))]
-	l := []**rate.Limiter{byAddress: &k.addresses, byDevice: &k.devices, byName: &k.names}[kind]
+	l := []**rate.Limiter{byAddress: &k.addresses, byDevice: &k.devices, byName: &k.names,
+		byNameLong: &k.longNames}[kind]
 	a.mu.Lock()
 	if *l == nil {
 		*l = rate.NewLimiter(rate.Every(every), burst)
@@ -107,7 +109,7 @@ func (a *attempts) allow(ctx context.Context, name, address, device string) bool
 	if id, ok := a.known(device, name); ok {
 		return a.take(ctx, byDevice, id, 6*time.Second, 10)
 	}
-	return a.take(ctx, byName, name, 6*time.Second, 10)
+	return a.take(ctx, byName, name, 20*time.Second, 10) && a.take(ctx, byNameLong, name, time.Minute, 36)
 }
 
 // deviceCookie is the name of the cookie that a device keeps after a sign-in.

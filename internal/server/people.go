@@ -1,9 +1,7 @@
 package server
 
 import (
-	"bytes"
 	"context"
-	"encoding/csv"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -11,6 +9,7 @@ import (
 	"waryowl/internal/app/account"
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/trail"
+	"waryowl/internal/exchange"
 	"waryowl/internal/store"
 )
 
@@ -157,10 +156,12 @@ func (s *server) peopleRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			var b bytes.Buffer
-			w := csv.NewWriter(&b)
-			err = w.WriteAll(rows)
-			return sent("text/csv; charset=utf-8", "trail.csv", false, b.Bytes()), err
+			t := exchange.Table{Name: "trail", Rows: rows[1:]}
+			for _, head := range rows[0] {
+				t.Columns = append(t.Columns, exchange.Column{Name: head, Type: "text"})
+			}
+			text, err := t.CSV()
+			return sent("text/csv; charset=utf-8", "trail.csv", false, text), err
 		})
 }
 

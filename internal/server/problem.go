@@ -57,7 +57,9 @@ func newProblem(status int, message string, errs ...error) huma.StatusError {
 	case len(p.Errors) > 0:
 		p.Detail = fmt.Sprintf("%s: %s", p.Errors[0].Location, p.Errors[0].Message)
 	case status == http.StatusRequestEntityTooLarge:
-		p.Detail = "This is too large: an entry may hold 1 MB. Nothing was changed; shorten the text and send it again."
+		var limit int64 = maxBody
+		_, _ = fmt.Sscanf(message, "request body is too large limit=%d bytes", &limit)
+		p.Detail = tooLarge(limit)
 	}
 	return p
 }
@@ -141,7 +143,7 @@ func (s *server) problem(ctx context.Context, err error) error {
 		return &Problem{Title: "No calibration", Status: http.StatusFailedDependency, Detail: "Not calibrated: " +
 			err.Error() + "."}
 	case errors.Is(err, account.ErrBusy):
-		return &Problem{Title: "Too many attempts", Status: http.StatusTooManyRequests,
+		return &Problem{Title: "Busy", Status: http.StatusServiceUnavailable,
 			Detail: "Many people sign in at this moment. Try again in a few seconds."}
 	case errors.Is(err, act.ErrFull):
 		return &Problem{Title: "No room", Status: http.StatusInsufficientStorage, Detail: "The disk of the database is " +
@@ -149,6 +151,9 @@ func (s *server) problem(ctx context.Context, err error) error {
 	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, context.Canceled):
 		return &Problem{Title: "Too slow", Status: http.StatusServiceUnavailable,
 			Detail: "The answer took too long; nothing was changed. Try again in a moment."}
+	case store.Replaced(err):
+		return &Problem{Title: "Replaced", Status: http.StatusServiceUnavailable, Detail: "A backup was put in the place of " +
+			"this record; nothing was changed. The program opens the new one in a moment."}
 	case store.Apart(err):
 		store.Leave(s.App.DB)
 		return &Problem{Title: "Unavailable", Status: http.StatusServiceUnavailable,

@@ -3,12 +3,9 @@
 package server
 
 import (
-	"bytes"
 	"context"
-	"errors"
 	"io"
 	"log/slog"
-	"net"
 	"net/http"
 	"net/netip"
 	"reflect"
@@ -59,41 +56,15 @@ type server struct {
 	attempts *attempts
 	rights   map[string]act.Right
 	answers  *answers
+	sizes    *http.ServeMux // of the bodies that may be larger than others, by route
+	heavy    *queue
 	build    string // of this program: answers of another one are not the same
 }
 
 const (
-	maxBody      = 1 << 20
-	sessionHours = 12
-
-	// A request is given up after patience, an upload after uploadPatience; at the latest a second later it is answered.
-	patience       = 12 * time.Second
-	uploadPatience = 60 * time.Second
+	sessionHours   = 12
 	healthPatience = 1800 * time.Millisecond
 )
-
-// within answers every request in time: what is asked of the database and the engines ends with its context, and what
-// does not listen to it is answered for.
-func within(next http.Handler) http.Handler {
-	limited := func(limit time.Duration) http.Handler {
-		ending := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			ctx, cancel := context.WithTimeout(r.Context(), limit)
-			defer cancel()
-			next.ServeHTTP(w, r.WithContext(ctx))
-		})
-		return http.TimeoutHandler(ending, limit+time.Second, `{"title":"Too slow","status":503,`+
-			`"detail":"The answer took too long; nothing was changed, or it is on record. Try again in a moment."}`+"\n")
-	}
-	short, long := limited(patience), limited(uploadPatience)
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		w.Header().Set("Content-Type", "application/problem+json") // of an answer in time: its own
-		if upload(r) {
-			long.ServeHTTP(w, r)
-			return
-		}
-		short.ServeHTTP(w, r)
-	})
-}
 
 // New builds the handler of the whole application.
 func New(c Config) (handler, told http.Handler, err error) {
@@ -106,27 +77,22 @@ func New(c Config) (handler, told http.Handler, err error) {
 		return nil, nil, err
 	}
 	s.sessions = scs.New()
-	s.sessions.Store = mysqlstore.NewWithCleanupInterval(pool, 10*time.Minute)
+	s.sessions.Store = &signIns{mysqlstore.NewWithCleanupInterval(pool, 10*time.Minute)}
 	s.sessions.Lifetime = sessionHours * time.Hour
-	s.sessions.Cookie.Name = "waryowl"
+	s.sessions.Cookie.Name = sessionCookie
 	s.sessions.Cookie.HttpOnly = true
 	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
 	s.sessions.Cookie.Secure = c.Secure
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, _ *http.Request, err error) {
 		c.Log.Error("session", "err", err)
-		writeProblem(w, http.StatusServiceUnavailable,
-			"The database does not answer; nothing was changed. Try again in a moment.")
+		writeProblem(w, http.StatusServiceUnavailable, noDatabase)
 	}
 	static, err := web.Handler()
 	if err != nil {
 		return nil, nil, err
 	}
 	engine.NoRoute(func(g *gin.Context) {
-		if len(g.Request.URL.Path) >= 5 && g.Request.URL.Path[:5] == "/api/" {
-			writeProblem(g.Writer, http.StatusNotFound, "There is nothing at this address.")
-			return
-		}
-		static.ServeHTTP(g.Writer, g.Request)
+		writeProblem(g.Writer, http.StatusNotFound, "There is nothing at this address.")
 	})
 	cross := http.NewCrossOriginProtection()
 	cross.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
@@ -157,46 +123,10 @@ func New(c Config) (handler, told http.Handler, err error) {
 		}
 		io.WriteString(w, "ok\n")
 	})
-	all.Handle("/", within(s.sessions.LoadAndSave(engine)))
+	all.Handle("/api/", s.within(headToo(s.sessions.LoadAndSave(engine))))
+	all.Handle("/", static) // no session: the page is there while the database is not
 	watched, told := s.watch(all, pool)
-	return inTime(gzhttp.GzipHandler(s.headers(cross.Handler(watched)))), told, nil
-}
-
-// bodyPatience is how long the body of a request that is no upload may take to arrive.
-const bodyPatience = 5 * time.Second
-
-// inTime cuts bodies that do not come: all but uploads are read before anything else is done. It must stand outside of
-// everything that wraps the connection; the server itself sets the limit of the next request.
-func inTime(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		connection := http.NewResponseController(w)
-		if upload(r) {
-			connection.SetReadDeadline(time.Now().Add(uploadPatience - 5*time.Second))
-		} else if r.Body != http.NoBody {
-			connection.SetReadDeadline(time.Now().Add(bodyPatience))
-			whole, err := io.ReadAll(http.MaxBytesReader(w, r.Body, maxBody+1)) // one more: the route refuses it in its words
-			var large *http.MaxBytesError
-			var late net.Error
-			switch {
-			case err == nil, errors.As(err, &large):
-			case errors.As(err, &late) && late.Timeout():
-				writeProblem(w, http.StatusRequestTimeout, slowBody)
-				return
-			default:
-				writeProblem(w, http.StatusBadRequest, brokenBody)
-				return
-			}
-			connection.SetReadDeadline(time.Time{}) // else its end would take the request for gone
-			r.Body = io.NopCloser(bytes.NewReader(whole))
-		}
-		next.ServeHTTP(w, r)
-	})
-}
-
-// upload says that a request may carry a picture or a whole plan.
-func upload(r *http.Request) bool {
-	return r.Method == http.MethodPost && (strings.HasSuffix(r.URL.Path, "/photos") ||
-		strings.HasSuffix(r.URL.Path, "/plan"))
+	return s.inTime(gzhttp.GzipHandler(s.headers(cross.Handler(watched)))), told, nil
 }
 
 // OpenAPI returns the OpenAPI 3.1 document of the routes.
@@ -237,8 +167,8 @@ func build(c Config) (*server, *gin.Engine) {
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(c.Proxies),
 		rights:  map[string]act.Right{},
-		answers: newAnswers(), build: store.Edition()}
-	s.api.UseMiddleware(s.guard, s.remember)
+		answers: newAnswers(), build: store.Edition(), sizes: http.NewServeMux(), heavy: newQueue()}
+	s.api.UseMiddleware(s.guard, s.remember, s.inTurn)
 	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.faultRoutes, s.intakeRoutes,
 		s.stripRoutes, s.wordRoutes,
 		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,
@@ -259,6 +189,10 @@ func (s *server) headers(next http.Handler) http.Handler {
 		if s.secure(r) {
 			h.Set("Strict-Transport-Security", "max-age=31536000")
 			w = &secured{ResponseWriter: w}
+			r = hostCookie(r)
+		}
+		if strings.HasPrefix(r.URL.Path, "/api/") { // what a browser may keep says so itself
+			h.Set("Cache-Control", "no-store")
 		}
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")

@@ -36,6 +36,12 @@ func (c *counted) WriteHeader(status int) {
 	if c.status == 0 {
 		c.status = status
 	}
+	switch {
+	case status == http.StatusUnauthorized:
+		c.Header().Set("WWW-Authenticate", `Bearer realm="Wary Owl"`)
+	case status == http.StatusServiceUnavailable && c.Header().Get("Retry-After") == "":
+		c.Header().Set("Retry-After", "2")
+	}
 	c.ResponseWriter.WriteHeader(status)
 }
 
@@ -167,8 +173,12 @@ func (w *secured) mark() {
 	w.done = true
 	for i, c := range w.Header()["Set-Cookie"] {
 		if !strings.Contains(c, "; Secure") {
-			w.Header()["Set-Cookie"][i] = c + "; Secure"
+			c += "; Secure"
 		}
+		if strings.HasPrefix(c, sessionCookie+"=") {
+			c = hostPrefix + c
+		}
+		w.Header()["Set-Cookie"][i] = c
 	}
 }
 

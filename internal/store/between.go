@@ -56,7 +56,7 @@ type FitTestFacts struct {
 	Width      Width      `json:"width,omitempty" gorm:"serializer:json"`
 	Reason     string     `json:"reason,omitempty" maxLength:"300" doc:"why it was mated although the connectors differ"`
 	Minutes    float64    `json:"minutes,omitempty" minimum:"0" maximum:"1440"`
-	Note       string     `json:"note,omitempty" maxLength:"1000"`
+	Note       string     `json:"note,omitempty" maxLength:"1000" lines:"yes"`
 	DoneAt     *time.Time `json:"done_at,omitempty"`
 }
 

@@ -131,7 +131,7 @@ type StudyFacts struct {
 	Title       string `json:"title" minLength:"1" maxLength:"160"`
 	Variant     string `json:"variant,omitempty" maxLength:"80"`
 	Orientation string `json:"orientation,omitempty" maxLength:"160" doc:"which face is up, which edge is away from you"`
-	Note        string `json:"note,omitempty" maxLength:"4000"`
+	Note        string `json:"note,omitempty" maxLength:"4000" lines:"yes"`
 
 	Missing    Missing      `json:"missing,omitempty" gorm:"serializer:json"`
 	Interests  Interests    `json:"interests,omitempty" gorm:"serializer:json"`
@@ -210,7 +210,7 @@ type LogEntry struct {
 type OutcomeFacts struct {
 	Minutes float64 `json:"minutes" minimum:"0.5" maximum:"1440" doc:"from closed to closed and tested"`
 	Went    string  `json:"went" enum:"fine,tab broke,incident,gave up"`
-	Note    string  `json:"note,omitempty" maxLength:"1000"`
+	Note    string  `json:"note,omitempty" maxLength:"1000" lines:"yes"`
 
 	Steps     []string `json:"steps,omitempty" nullable:"false" maxItems:"300" gorm:"column:steps_walked;serializer:json" doc:"ids of the steps walked"`
 	HurtPart  string   `json:"hurt_part,omitempty" maxLength:"36" doc:"id of the part that was hurt"`

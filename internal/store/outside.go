@@ -1,7 +1,6 @@
 package store
 
 import (
-	"errors"
 	"time"
 
 	"gorm.io/gorm"
@@ -34,7 +33,10 @@ func BeginCall(db *gorm.DB, c OutsideCall) (OutsideCall, error) {
 func SettleCall(db *gorm.DB, id, answer string, at time.Time) error {
 	err := db.Model(&OutsideCall{}).Where("id = ? AND answer IS NULL",
 		id).Updates(map[string]any{"answer": answer, "answered_at": at}).Error
-	return errors.Join(err, Touch(db, ""))
+	if err != nil {
+		return err
+	}
+	return Touch(db, "")
 }
 
 // OpenCalls lists the questions about a row whose answer never came, the oldest first.
@@ -44,5 +46,8 @@ func OpenCalls(db *gorm.DB, subject string) ([]OutsideCall, error) {
 
 // DropCall takes a question off the record that never reached its service.
 func DropCall(db *gorm.DB, id string) error {
-	return errors.Join(db.Delete(&OutsideCall{}, "id = ? AND answer IS NULL", id).Error, Touch(db, ""))
+	if err := db.Delete(&OutsideCall{}, "id = ? AND answer IS NULL", id).Error; err != nil {
+		return err
+	}
+	return Touch(db, "")
 }

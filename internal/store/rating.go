@@ -26,7 +26,7 @@ type FactSaying struct {
 
 // RubricFacts are a rule of one's own: the document as the engine reads it.
 type RubricFacts struct {
-	Document string `json:"document" minLength:"2" maxLength:"200000" gorm:"type:mediumtext" doc:"the rubric as JSON"`
+	Document string `json:"document" minLength:"2" maxLength:"200000" gorm:"type:mediumtext" doc:"the rubric as JSON" lines:"yes"`
 }
 
 // Rubric is a rule that somebody drafted; Published ones are shown to everybody beside the schools that ship. Name and

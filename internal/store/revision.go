@@ -23,26 +23,14 @@ func (tx *Tx) ofModel(entity any) (string, error) {
 	if id := field("ModelID"); id != "" {
 		return id, nil
 	}
-	var found []struct {
-		ModelID string
-		Deleted bool
-	}
-	var err error
 	switch study, unit := field("StudyID"), field("UnitID"); {
 	case study != "":
-		err = tx.DB.Raw("SELECT model_id, deleted_at IS NOT NULL AS deleted FROM studies WHERE id = ?", study).
-			Scan(&found).Error
+		return tx.owner("study ", "SELECT model_id, deleted_at IS NOT NULL AS deleted FROM studies WHERE id = ?", study)
 	case unit != "":
-		err = tx.DB.Raw("SELECT s.model_id, s.deleted_at IS NOT NULL AS deleted FROM units u "+
-			"JOIN studies s ON s.id = u.study_id WHERE u.id = ?", unit).Scan(&found).Error
+		return tx.owner("unit ", "SELECT s.model_id, s.deleted_at IS NOT NULL AS deleted FROM units u "+
+			"JOIN studies s ON s.id = u.study_id WHERE u.id = ?", unit)
 	}
-	switch {
-	case err != nil || len(found) == 0:
-		return "", err
-	case found[0].Deleted:
-		return "", ErrNotFound
-	}
-	return found[0].ModelID, nil
+	return "", nil
 }
 
 // touch counts a change of the model that a row belongs to, once in a transaction.
@@ -62,6 +50,10 @@ func (tx *Tx) touch(entity any) error {
 func Touch(db *gorm.DB, model string) error {
 	return db.Exec("INSERT INTO revisions (id, n) VALUES (?, 1) ON DUPLICATE KEY UPDATE n = n + 1", model).Error
 }
+
+// Alone holds a name until the end of the transaction: of those that ask for it one works at a time. It must come before
+// the first plain read, which fixes what the transaction sees.
+func (tx *Tx) Alone(name string) error { return Touch(tx.DB, name) }
 
 // ModelRevision says how often a model, its predecessor, or what belongs to no model was changed.
 func ModelRevision(ctx context.Context, db *gorm.DB, model string) (int64, error) {

@@ -75,8 +75,9 @@ type Tx struct {
 	Happened time.Time
 	Arrived  time.Time
 
-	touched map[string]bool // models whose revision this transaction counted
-	line    uint64          // number of the line of the trail that was written last
+	touched map[string]bool   // models whose revision this transaction counted
+	owners  map[string]string // models of studies and units that were asked for
+	line    uint64            // number of the line of the trail that was written last
 }
 
 // NewID is a fresh UUIDv7.

@@ -47,7 +47,7 @@ func Open(ctx context.Context, dsn string) (*gorm.DB, error) {
 	if err != nil {
 		return nil, fmt.Errorf("store: cannot reach the database: %w", errors.Join(err, connections.Close()))
 	}
-	return db, nil
+	return db, watch(db)
 }
 
 func ensureDatabase(ctx context.Context, c mysql.Config) error {
@@ -58,6 +58,11 @@ func ensureDatabase(ctx context.Context, c mysql.Config) error {
 		return err
 	}
 	defer db.Close()
+	var there int // who may not make one may still use it
+	if err := db.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.schemata WHERE schema_name = ?",
+		name).Scan(&there); err == nil && there > 0 {
+		return nil
+	}
 	if _, err := db.ExecContext(ctx,
 		"CREATE DATABASE IF NOT EXISTS `"+name+"` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"); err != nil {
 		return fmt.Errorf("store: cannot make the database %s: %w", name, err)

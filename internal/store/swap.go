@@ -50,7 +50,7 @@ type TrialFacts struct {
 	DoneAt        *time.Time        `json:"done_at,omitempty" doc:"when it was made, where that was not when it was written down"`
 	DeadGate      []string          `json:"dead_gate,omitempty" nullable:"false" maxItems:"5" enum:"charger,some minutes waited,reseated once,reseated twice,known-good part" gorm:"serializer:json"`
 	Minutes       float64           `json:"minutes,omitempty" minimum:"0" maximum:"1440"`
-	Note          string            `json:"note,omitempty" maxLength:"4000"`
+	Note          string            `json:"note,omitempty" maxLength:"4000" lines:"yes"`
 }
 
 // Seen is what a check showed beside its result: freezes, lags, half bright, green; 120 lux, 64 dB, 40 s.
@@ -91,7 +91,7 @@ type SwapActFacts struct {
 
 	DoneAt  *time.Time `json:"done_at,omitempty" doc:"when it was done, where that was not when it was written down"`
 	Minutes float64    `json:"minutes,omitempty" minimum:"0" maximum:"1440"`
-	Note    string     `json:"note,omitempty" maxLength:"1000"`
+	Note    string     `json:"note,omitempty" maxLength:"1000" lines:"yes"`
 }
 
 // SwapAct is one act between trials; Place is its place in the history of the study, which trials and acts share.

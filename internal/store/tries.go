@@ -14,7 +14,7 @@ func Allow(ctx context.Context, db *gorm.DB, bucket uint32, every time.Duration,
 	err error) {
 	now = now.UTC()
 	for range 4 {
-		err = db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		err = Within(ctx, db, func(tx *gorm.DB) error {
 			ok = false
 			if err := tx.Exec("INSERT INTO sign_in_tries (bucket, due_at) VALUES (?, ?) ON DUPLICATE KEY UPDATE bucket = bucket",
 				bucket, now).Error; err != nil {

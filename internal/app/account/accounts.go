@@ -56,11 +56,17 @@ func HashPassword(password string) (string, error) { return argon2id.CreateHash(
 
 // SamePassword says whether the password is that of the hash; nobody meets a hash that cannot be read.
 func SamePassword(hash, password string) bool {
-	if _, salt, key, err := argon2id.DecodeHash(hash); err != nil || len(salt) == 0 || len(key) == 0 {
+	if !readable(hash) {
 		return false
 	}
 	same, err := argon2id.ComparePasswordAndHash(password, hash)
 	return err == nil && same
+}
+
+// readable says that a hash is one that a password can meet.
+func readable(hash string) bool {
+	_, salt, key, err := argon2id.DecodeHash(hash)
+	return err == nil && len(salt) > 0 && len(key) > 0
 }
 
 // nobody is a hash that no password meets in practice; checking it keeps an unknown name as slow as a known one.
@@ -77,11 +83,11 @@ func SignIn(ctx context.Context, s *act.Service, name, password string) (act.Act
 	}
 	same := false
 	if err := inTurn(ctx, func() {
-		if len(rows) == 0 {
-			SamePassword(nobody(), password)
-		} else {
-			same = SamePassword(rows[0].PasswordHash, password)
+		hash := nobody()
+		if len(rows) > 0 && readable(rows[0].PasswordHash) { // one who has not chosen a password yet has none
+			hash = rows[0].PasswordHash
 		}
+		same = SamePassword(hash, password) && len(rows) > 0 && hash == rows[0].PasswordHash
 	}); err != nil {
 		return act.Actor{}, err
 	}

@@ -35,7 +35,8 @@ func Outside[A any](ctx context.Context, s *Service, c Command, service, subject
 	if answer, err = ask(ctx); errors.Is(err, late) {
 		return answer, err
 	} else if err != nil {
-		return answer, errors.Join(err, store.DropCall(keep, c.Key))
+		dropped := store.DropCall(keep, c.Key)
+		return answer, errors.Join(err, dropped)
 	}
 	if text, err = json.Marshal(answer); err != nil {
 		return answer, err

@@ -79,7 +79,7 @@ func Do[O any](ctx context.Context, s *Service, c Command, status int, work func
 
 func try[O any](ctx context.Context, s *Service, c Command, status int, work func(*store.Tx) (O, error)) (O, error) {
 	var out O
-	err := s.DB.WithContext(ctx).Transaction(func(g *gorm.DB) error {
+	err := store.Within(ctx, s.DB, func(g *gorm.DB) error {
 		now := s.Now().UTC()
 		tx := &store.Tx{DB: g, Account: c.Actor.ID, Own: c.Actor.Role != "" && c.Actor.Role != Analyst,
 			Happened: c.Happened, Arrived: now}

@@ -13,7 +13,7 @@ import (
 
 // EnsureCatalogue adds the checks that a database lacks and brings the others into the order of the catalogue.
 func EnsureCatalogue(ctx context.Context, s *act.Service) error {
-	return s.DB.WithContext(ctx).Transaction(func(g *gorm.DB) error {
+	return store.Within(ctx, s.DB, func(g *gorm.DB) error {
 		have, err := store.List[store.Check](g.Unscoped(), "position", "1 = 1")
 		if err != nil {
 			return err

@@ -22,7 +22,7 @@ type LogFacts struct {
 	Step    *store.StepFacts `json:"step,omitempty" doc:"a new step; without after it comes after the previous act on this unit"`
 	Back    bool             `json:"back,omitempty" doc:"put back instead of taken out"`
 	Seconds float64          `json:"seconds,omitempty" minimum:"0" maximum:"86400" doc:"measured; 0: not timed"`
-	Note    string           `json:"note,omitempty" maxLength:"4000"`
+	Note    string           `json:"note,omitempty" maxLength:"4000" lines:"yes"`
 	Line    string           `json:"line,omitempty" maxLength:"400" doc:"a line of the bench instead of all the others; stops and seconds may be added"`
 	Choice  string           `json:"choice,omitempty" maxLength:"200" doc:"text of the answer that was chosen where the line could be meant in several ways"`
 	Echoed  []string         `json:"echoed,omitempty" nullable:"false" maxItems:"40" doc:"the facts as they were read out before Enter: a server that reads otherwise refuses"`
@@ -174,7 +174,7 @@ func checkFacts(b *study.Record, f *LogFacts) error {
 // LogCorrection is what may be corrected of an entry; what was done stays.
 type LogCorrection struct {
 	Seconds  float64 `json:"seconds" minimum:"0" maximum:"86400"`
-	Note     string  `json:"note" maxLength:"4000"`
+	Note     string  `json:"note" maxLength:"4000" lines:"yes"`
 	Reason   string  `json:"reason,omitempty" maxLength:"300"`
 	PartID   string  `json:"part_id,omitempty" maxLength:"36" doc:"of an incident: what was hurt"`
 	Cause    string  `json:"cause,omitempty" maxLength:"200"`

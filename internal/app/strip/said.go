@@ -21,7 +21,7 @@ import (
 type (
 	// Recording is what was said while working: captions of a film or lines with times.
 	Recording struct {
-		Text   string `json:"text"    minLength:"1" maxLength:"900000" doc:"WebVTT, SRT, lines that begin with [m:ss], or lines without times"`
+		Text   string `json:"text"    minLength:"1" maxLength:"900000" doc:"WebVTT, SRT, lines that begin with [m:ss], or lines without times" lines:"yes"`
 		UnitID string `json:"unit_id"                                  doc:"the phone in work at the start"                                    format:"uuid"`
 	}
 	// Heard is a recording with what it would put into the log.

@@ -1,0 +1,83 @@
+package store
+
+import "encoding/json"
+
+// What is written in one statement at most: rows, and bytes of their lines in the trail.
+const (
+	mostTogether = 200
+	bytesAtOnce  = 2 << 20
+)
+
+// CreateAll adds rows as [Create] does, each with its line of the trail, but many in one statement.
+func CreateAll[T any, E Entity[T]](tx *Tx, rows []T) error {
+	models := map[string]bool{} // whose parts have to be found
+	for first := 0; first < len(rows); {
+		var lines []AuditLine
+		n, size := 0, 0
+		for ; first+n < len(rows) && n < mostTogether && size < bytesAtOnce; n++ {
+			e := E(&rows[first+n])
+			r := e.row()
+			if r.ID == "" {
+				r.ID = NewID()
+			}
+			r.Version = 1
+			state, err := json.Marshal(public(e))
+			if err != nil {
+				return err
+			}
+			text := string(state)
+			size += len(text)
+			lines = append(lines, AuditLine{AccountID: tx.Account, Verb: "create", Entity: kind(e), RowID: r.ID,
+				HappenedAt: tx.Happened, ArrivedAt: tx.Arrived, AfterState: &text})
+		}
+		chunk := rows[first : first+n]
+		if err := tx.DB.Create(&chunk).Error; err != nil {
+			return taken(err)
+		}
+		if err := tx.DB.Create(&lines).Error; err != nil {
+			return err
+		}
+		tx.line = lines[len(lines)-1].ID
+		for i := range chunk {
+			if p, is := any(&chunk[i]).(*Part); is {
+				models[p.ModelID] = true
+			}
+			if err := tx.touch(&chunk[i]); err != nil {
+				return err
+			}
+		}
+		first += n
+	}
+	for id := range models {
+		if err := FindableAgain(tx.DB, id); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// owner is the model of a study or a unit, asked once in a transaction; "" for none.
+func (tx *Tx) owner(key, query, id string) (string, error) {
+	if model, known := tx.owners[key+id]; known {
+		return model, nil
+	}
+	var found []struct {
+		ModelID string
+		Deleted bool
+	}
+	if err := tx.DB.Raw(query, id).Scan(&found).Error; err != nil {
+		return "", err
+	}
+	model := ""
+	if len(found) > 0 {
+		if found[0].Deleted {
+			return "", ErrNotFound
+		}
+		model = found[0].ModelID
+	}
+	if tx.owners == nil {
+		tx.owners = map[string]string{}
+	}
+	tx.owners[key+id] = model
+	return model, nil
+}
