@@ -64,22 +64,33 @@ func (w *writers) start(n int) {
 	}
 }
 
+func killsWanted() int {
+	if n, err := strconv.Atoi(os.Getenv("WARYOWL_KILLS")); err == nil {
+		return n
+	}
+	return 30
+}
+
 // TestKills: whatever is killed in the middle of the writes of seven people, server or database, nothing that was
 // acknowledged is lost and nothing stands there twice. WARYOWL_KILLS says how often; `make kill` asks for a thousand.
 func TestKills(t *testing.T) {
-	kills := 30
-	if n, err := strconv.Atoi(os.Getenv("WARYOWL_KILLS")); err == nil {
-		kills = n
-	}
+	kills := killsWanted()
 	dir, port := t.TempDir(), freePort(t)
 	p := launch(t, dir, port, true, "demo")
 	w := &writers{client: signedIn(t, p.base), base: p.base}
 	w.model = newModel(t, w.client, p.base)
 	w.start(7)
+	others := otherWriters(t, w.client, p.base, &w.stop)
+	backups := t.TempDir()
 	begun, servers, bases := time.Now(), 0, 0
 	var slowest time.Duration
 	for k := range kills {
 		time.Sleep(time.Duration(50+37*k%200) * time.Millisecond)
+		if k%10 == 4 { // a backup beside it all, itself killed before it ends
+			b := launchWith(t, dir, port, []string{"WARYOWL_LISTEN="}, "backup", filepath.Join(backups, fmt.Sprint(k, ".zip")))
+			time.Sleep(time.Duration(20+k%7*40) * time.Millisecond)
+			b.end(syscall.SIGKILL)
+		}
 		at := time.Now()
 		switch {
 		case k%3 != 2:
@@ -117,10 +128,19 @@ func TestKills(t *testing.T) {
 		t.Errorf("part %v was answered %v", n, status)
 		return true
 	})
+	others.check(t)
+	last := filepath.Join(backups, "last.zip")
+	for _, args := range [][]string{{"backup", last}, {"restore", "--verify", last}} {
+		b := launchWith(t, dir, port, []string{"WARYOWL_LISTEN="}, args...)
+		if err := <-b.done; err != nil {
+			t.Errorf("%v after the kills: %v %s", args[:1], err, b.out)
+		}
+	}
 	there := count(t, w.client, p.base, w.model)
 	t.Logf("%d kills (%d of the server, %d of the database) in %.0f s: %d writes acknowledged, %d rows, %d lost, %d doubled; "+
 		"the slowest was up again after %.1f s", kills, servers, bases, time.Since(begun).Seconds(), w.taken.Load(), there,
 		max(0, int(w.taken.Load())-there), max(0, there-int(w.taken.Load())), slowest.Seconds())
+	t.Logf("besides: %s", others)
 	if there != int(w.taken.Load()) {
 		t.Errorf("%d writes were acknowledged, %d rows are there", w.taken.Load(), there)
 	}
