@@ -73,9 +73,10 @@ screenshots: build e2e/node_modules/.package-lock.json
 	cd e2e && npx --no-install playwright test --config pictures.config.ts
 
 fuzz:
-	WARYOWL_FUZZ=$${REQUESTS:-100000} go test ./internal/server -run FuzzRoutes -count 1 -timeout 60m -v
+	WARYOWL_FUZZ=$${REQUESTS:-200000} go test ./internal/server -run FuzzRoutes -count 1 -timeout 120m -v
 
-# Three database servers in a cluster and two programs before one address, each killed once under seven writers. It installs
+# Three database servers in a cluster and two programs before one address, each killed once and two of them cut off for a
+# while, under ten writers, in a network of their own. It installs
 # Debian's whole database server: not while another test runs.
 test-cluster: build
 	@./scripts/need.sh wsrep_sst_rsync=mariadb-server rsync=rsync ss=iproute2

@@ -30,6 +30,36 @@ type node struct {
 	finished chan struct{}
 }
 
+// at is the address of a server: its own, so that it can be cut off by itself.
+func at(k int) string { return fmt.Sprintf("10.77.0.%d", k+1) }
+
+// apart runs the test again in a network of its own with the addresses of the servers; it says whether this is there.
+func apart(t *testing.T) bool {
+	t.Helper()
+	if os.Getenv("WARYOWL_APART") == "" {
+		again := exec.Command("unshare", "-n", os.Args[0], "-test.run", "^"+t.Name()+"$", "-test.v", "-test.timeout", "20m")
+		again.Env = append(os.Environ(), "WARYOWL_APART=1")
+		out, err := again.CombinedOutput()
+		t.Logf("%s", out)
+		if err != nil {
+			t.Errorf("in a network of its own: %v", err)
+		}
+		return false
+	}
+	ip(t, "link", "set", "lo", "up")
+	for k := range 3 {
+		ip(t, "addr", "add", at(k)+"/32", "dev", "lo")
+	}
+	return true
+}
+
+func ip(t *testing.T, args ...string) {
+	t.Helper()
+	if out, err := exec.Command("ip", args...).CombinedOutput(); err != nil {
+		t.Fatalf("ip %v: %v %s", args, err, out)
+	}
+}
+
 // cluster starts three servers.
 func cluster(t *testing.T) []*node {
 	t.Helper()
@@ -95,20 +125,21 @@ func (n *node) start(first bool) {
 	n.t.Helper()
 	var members []string
 	for _, p := range n.cluster {
-		members = append(members, fmt.Sprintf("127.0.0.1:%d", p))
+		members = append(members, fmt.Sprintf("%s:%d", at(len(members)), p))
 	}
 	own := n.cluster[n.k]
 	args := []string{"--no-defaults", "--datadir=" + filepath.Join(n.dir, "data"), "--socket=" + n.socket(),
-		"--port=" + n.port, "--bind-address=127.0.0.1", "--log-error=" + filepath.Join(n.dir, "log.err"),
+		"--port=" + n.port, "--bind-address=" + at(n.k), "--log-error=" + filepath.Join(n.dir, "log.err"),
 		"--pid-file=" + filepath.Join(n.dir, "pid"), "--binlog-format=ROW", "--innodb-autoinc-lock-mode=2",
 		"--innodb-flush-log-at-trx-commit=0", "--innodb-buffer-pool-size=64M", "--innodb-log-file-size=32M",
 		"--max-connections=200", "--log-bin-trust-function-creators=1", "--wsrep-on=ON",
 		"--wsrep-provider=/usr/lib/galera/libgalera_smm.so",
 		"--wsrep-cluster-name=owl", "--wsrep-cluster-address=gcomm://" + strings.Join(members, ","),
-		"--wsrep-node-address=127.0.0.1", "--wsrep-sst-method=rsync",
-		fmt.Sprintf("--wsrep-sst-receive-address=127.0.0.1:%d", own+3),
-		fmt.Sprintf("--wsrep-provider-options=base_port=%d;gmcast.listen_addr=tcp://127.0.0.1:%d;"+
-			"ist.recv_addr=127.0.0.1:%d;gcache.size=64M;evs.suspect_timeout=PT3S;evs.inactive_timeout=PT6S", own, own, own+1)}
+		"--wsrep-node-address=" + at(n.k), "--wsrep-sst-method=rsync",
+		fmt.Sprintf("--wsrep-sst-receive-address=%s:%d", at(n.k), own+3),
+		fmt.Sprintf("--wsrep-provider-options=base_port=%d;gmcast.listen_addr=tcp://%s:%d;"+
+			"ist.recv_addr=%s:%d;gcache.size=64M;evs.suspect_timeout=PT3S;evs.inactive_timeout=PT6S", own, at(n.k), own, at(n.k),
+			own+1)}
 	if n.owner != "" {
 		args = append(args, "--user="+n.owner)
 	}
@@ -126,8 +157,7 @@ func (n *node) start(first bool) {
 	n.finished = done
 	go func() { n.process.Wait(); close(done) }()
 	n.t.Cleanup(n.kill)
-	synced := func() bool { return strings.Contains(n.ask("SHOW STATUS LIKE 'wsrep_local_state_comment'"), "Synced") }
-	for end := time.Now().Add(90 * time.Second); !synced(); {
+	for end := time.Now().Add(90 * time.Second); !n.synced(); {
 		select {
 		case <-done:
 			log, _ := os.ReadFile(filepath.Join(n.dir, "log.err"))
@@ -138,6 +168,13 @@ func (n *node) start(first bool) {
 			n.t.Fatalf("database server %d does not join", n.k)
 		}
 	}
+}
+
+// synced says that a server is part of its cluster and has all that was written.
+func (n *node) synced() bool {
+	return strings.Contains(n.ask("SHOW STATUS LIKE 'wsrep_local_state_comment'"), "Synced") &&
+		strings.HasSuffix(n.ask("SHOW STATUS LIKE 'wsrep_cluster_status'"), "Primary") &&
+		!strings.HasSuffix(n.ask("SHOW STATUS LIKE 'wsrep_cluster_status'"), "non-Primary")
 }
 
 func (n *node) socket() string { return filepath.Join(n.dir, "s") }
@@ -184,20 +221,23 @@ func (a *address) serve() {
 }
 
 // TestCluster: three database servers and two programs behind one address. Each database server and each program is
-// killed once under seven writers; nothing that was acknowledged is lost, nothing stands there twice, one sign-in serves
+// killed once, and two of the servers are cut off for twenty seconds, under ten writers; nothing that was acknowledged is lost, nothing stands there twice, one sign-in serves
 // both programs, and what one wrote the other reads at once.
 func TestCluster(t *testing.T) {
 	if os.Getenv("WARYOWL_CLUSTER") == "" {
 		t.Skip("make test-cluster runs it: it installs Debian's whole database server")
 	}
+	if !apart(t) {
+		return
+	}
 	nodes := cluster(t)
-	nodes[0].ask("CREATE USER 'waryowl'@'127.0.0.1' IDENTIFIED BY 'owl'; CREATE DATABASE waryowl; " +
-		"GRANT ALL ON waryowl.* TO 'waryowl'@'127.0.0.1'")
+	nodes[0].ask("CREATE USER 'waryowl'@'%' IDENTIFIED BY 'owl'; CREATE DATABASE waryowl; " +
+		"GRANT ALL ON `waryowl%`.* TO 'waryowl'@'%'")
 	var ports [2]string
 	env := func(k int) []string { // each program has another first server: the writes of both meet
 		var hosts []string
 		for i := range nodes {
-			hosts = append(hosts, "127.0.0.1:"+nodes[(k+i)%3].port)
+			hosts = append(hosts, at((k+i)%3)+":"+nodes[(k+i)%3].port)
 		}
 		return []string{"WARYOWL_LISTEN=", "WARYOWL_DSN=waryowl:owl@hosts(" + strings.Join(hosts, ",") + ")/waryowl"}
 	}
@@ -239,6 +279,7 @@ func TestCluster(t *testing.T) {
 	w.taken.Add(40)
 	begun := time.Now()
 	w.start(7)
+	others := otherWriters(t, w.client, base, &w.stop)
 	var slowest time.Duration
 	goesOn := func(what string) {
 		at := time.Now()
@@ -256,6 +297,19 @@ func TestCluster(t *testing.T) {
 		n.start(false)
 		goesOn("it came back")
 	}
+	for k := range 2 { // the first server of each program is cut off from everybody for twenty seconds, and comes back
+		ip(t, "addr", "del", at(k)+"/32", "dev", "lo")
+		cut := time.Now()
+		goesOn(fmt.Sprintf("database server %d was cut off", k))
+		time.Sleep(time.Until(cut.Add(20 * time.Second)))
+		ip(t, "addr", "add", at(k)+"/32", "dev", "lo")
+		for end := time.Now().Add(60 * time.Second); !nodes[k].synced(); time.Sleep(100 * time.Millisecond) {
+			if time.Now().After(end) {
+				t.Fatalf("database server %d does not come back after it was cut off", k)
+			}
+		}
+		goesOn("it was reached again")
+	}
 	for k := range programs {
 		programs[k].end(syscall.SIGKILL)
 		goesOn(fmt.Sprintf("program %d was killed", k))
@@ -268,6 +322,8 @@ func TestCluster(t *testing.T) {
 		t.Errorf("part %v was answered %v", n, status)
 		return true
 	})
+	others.check(t)
+	t.Logf("besides: %s", others)
 	taken := int(w.taken.Load())
 	for k := range programs {
 		there := count(t, w.client, programs[k].base, w.model)

@@ -27,7 +27,7 @@ import (
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Main(m)) }
 
-func world(t *testing.T) (*act.Service, map[string]string) {
+func world(t testing.TB) (*act.Service, map[string]string) {
 	t.Helper()
 	ctx := context.Background()
 	db, err := store.Open(ctx, mariadbtest.Database(t))
@@ -56,7 +56,7 @@ func command() act.Command {
 	return act.Command{Key: store.NewID(), Hash: "h", Actor: act.Actor{ID: store.NewID()}}
 }
 
-func document(t *testing.T, s *act.Service, id string) string {
+func document(t testing.TB, s *act.Service, id string) string {
 	t.Helper()
 	d, err := exchange.Gather(s.DB, id, "", "2026-11-26")
 	if err != nil {

@@ -34,13 +34,15 @@ type attempts struct {
 	seed    maphash.Seed
 	secret  []byte // of all programs on the database: signs the cookies of devices, and numbers the buckets
 	proxies []netip.Prefix
+	now     func() time.Time
 	shared  func(ctx context.Context, bucket uint32, every time.Duration, burst int) bool
 }
 
 type bucket struct{ names, longNames, addresses, devices *rate.Limiter }
 
 func newAttempts(proxies []netip.Prefix) *attempts {
-	a := &attempts{seed: maphash.MakeSeed(), secret: make([]byte, 32), proxies: proxies}
+	a := &attempts{seed: maphash.MakeSeed(), secret: make([]byte, 32), proxies: proxies,
+		now: time.Now}
 	_, _ = rand.Read(a.secret)
 	return a
 }
@@ -88,7 +90,7 @@ func (a *attempts) take(ctx context.Context, kind int, key string, every time.Du
 		*l = rate.NewLimiter(rate.Every(every), burst)
 	}
 	a.mu.Unlock()
-	if !(*l).Allow() {
+	if !(*l).AllowN(a.now(), 1) {
 		return false
 	}
 	if a.shared == nil {

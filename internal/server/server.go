@@ -69,6 +69,12 @@ const (
 // New builds the handler of the whole application.
 func New(c Config) (handler, told http.Handler, err error) {
 	s, engine := build(c)
+	return s.handler(engine)
+}
+
+// handler puts what every request goes through around the routes.
+func (s *server) handler(engine *gin.Engine) (handler, told http.Handler, err error) {
+	c := s.Config
 	pool, err := c.App.DB.DB()
 	if err != nil {
 		return nil, nil, err

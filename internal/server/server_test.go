@@ -36,9 +36,13 @@ type world struct {
 	app *act.Service
 
 	calibration *calibration.Client
+	server      *server
 }
 
-func start(t testing.TB) *world {
+func start(t testing.TB) *world { return startWith(t, nil) }
+
+// startWith also loads a world, whose people of the same names get the passwords of the tests.
+func startWith(t testing.TB, load func(context.Context, *act.Service) error) *world {
 	t.Helper()
 	ctx := context.Background()
 	db, err := store.Open(ctx, mariadbtest.Database(t))
@@ -52,6 +56,14 @@ func start(t testing.TB) *world {
 	if err := model.EnsureCatalogue(ctx, s); err != nil {
 		t.Fatal(err)
 	}
+	if load != nil {
+		if err := load(ctx, s); err != nil {
+			t.Fatal(err)
+		}
+		if err := db.Exec("UPDATE accounts SET name = CONCAT('demo ', name)").Error; err != nil {
+			t.Fatal(err)
+		}
+	}
 	for _, role := range act.Roles {
 		if _, err := account.Add(ctx, s, act.Command{Key: store.NewID()}, string(role), string(role), string(role),
 			"correct horse"); err != nil {
@@ -59,11 +71,12 @@ func start(t testing.TB) *world {
 		}
 	}
 	service := &calibration.Client{}
-	handler, _, err := New(Config{App: s, Calibration: service, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	inner, engine := build(Config{App: s, Calibration: service, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	handler, _, err := inner.handler(engine)
 	if err != nil {
 		t.Fatal(err)
 	}
-	w := &world{httptest.NewServer(handler), t, s, service}
+	w := &world{httptest.NewServer(handler), t, s, service, inner}
 	t.Cleanup(func() {
 		w.Close()
 		pool, _ := db.DB()

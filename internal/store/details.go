@@ -159,7 +159,7 @@ type LogDetail struct {
 type Said struct {
 	Recording string  `json:"recording" maxLength:"36"`
 	Second    float64 `json:"second" minimum:"0" maximum:"86400"`
-	Words     string  `json:"words,omitempty" maxLength:"400"`
+	Words     string  `json:"words,omitempty" maxLength:"400" lines:"yes"`
 }
 
 // CheckSeen is how a check was, read while working.

@@ -202,7 +202,7 @@ type LogEntry struct {
 	Back    bool    `json:"back"`
 	NewStep bool    `json:"new_step"`
 	Seconds float64 `json:"seconds"`
-	Note    string  `json:"note"`
+	Note    string  `json:"note" lines:"yes"`
 	LogHead
 }
 

@@ -51,7 +51,7 @@ type SellerFacts struct {
 	ReturnCost int64    `json:"return_cost_minor,omitempty" minimum:"0" maximum:"100000000" gorm:"column:return_cost_minor"`
 	LeadP50    float64  `json:"lead_p50,omitempty" minimum:"0" maximum:"365" gorm:"column:lead_p50" doc:"days"`
 	LeadP90    float64  `json:"lead_p90,omitempty" minimum:"0" maximum:"365" gorm:"column:lead_p90" doc:"days, nine of ten are there"`
-	Note       string   `json:"note,omitempty" maxLength:"400"`
+	Note       string   `json:"note,omitempty" maxLength:"400" lines:"yes"`
 }
 
 // Seller is one seller.

@@ -55,9 +55,9 @@ type (
 		ID     string  `json:"id"              format:"uuid" doc:"id of the new entry"`
 		UnitID string  `json:"unit_id"         format:"uuid"`
 		Line   string  `json:"line,omitempty"                                          maxLength:"400"`
-		Note   string  `json:"note,omitempty"                                          maxLength:"400"`
+		Note   string  `json:"note,omitempty" maxLength:"400" lines:"yes"`
 		Second float64 `json:"second"                        doc:"of the recording"                    minimum:"0" maximum:"86400"`
-		Words  string  `json:"words,omitempty"               doc:"what was said"       maxLength:"400"`
+		Words  string  `json:"words,omitempty" maxLength:"400" doc:"what was said" lines:"yes"`
 	}
 	// Accepted is what a hand took of a recording. All of it enters the log, or nothing.
 	Accepted struct {
