@@ -7,7 +7,7 @@ GO_SOURCES := $(shell find cmd internal demo web -path web/node_modules -prune -
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 NPM := npm --no-audit --no-fund --loglevel=error
 
-.PHONY: demo serve build test lint count fuzz kill test-cluster bench bench-swap screenshots types fmt check-types audit clean
+.PHONY: demo serve build test lint count fuzz soak kill test-cluster bench bench-swap screenshots types fmt check-types audit clean
 
 demo: build
 	@exec ./bin/waryowl demo
@@ -75,16 +75,20 @@ screenshots: build e2e/node_modules/.package-lock.json
 fuzz:
 	WARYOWL_FUZZ=$${REQUESTS:-200000} go test ./internal/server -run FuzzRoutes -count 1 -timeout 120m -v
 
+# Fifty requests a second to all operations for half an hour: no 5xx, and memory that does not grow.
+soak:
+	WARYOWL_SOAK=$${MINUTES:-30} go test ./internal/server -run TestSoak -count 1 -timeout 120m -v
+
 # Three database servers in a cluster and two programs before one address, each killed once and two of them cut off for a
-# while, under ten writers, in a network of their own. It installs
-# Debian's whole database server: not while another test runs.
+# while, under ten writers, in a network of their own. It installs Debian's whole database server: not while another test runs.
 test-cluster: build
 	@./scripts/need.sh wsrep_sst_rsync=mariadb-server rsync=rsync ss=iproute2
 	WARYOWL_CLUSTER=1 go test ./cmd/waryowl -run TestCluster -count 1 -timeout 20m -v
 
-# Kills the server and the database under seven writers and says what was lost or doubled.
+# Kills the server and the database under ten writers, and backups and restores on their way, and says what was lost or
+# doubled.
 kill: build
-	WARYOWL_KILLS=$${KILLS:-1000} go test ./cmd/waryowl -run TestKills -count 1 -timeout 120m -v
+	WARYOWL_KILLS=$${KILLS:-1000} go test ./cmd/waryowl -run TestKill -count 1 -timeout 120m -v
 
 bench: build e2e/node_modules/.package-lock.json
 	@./scripts/need.sh mariadbd=mariadb-server-core chromium=chromium cbc=coinor-cbc

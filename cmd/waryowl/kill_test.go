@@ -177,6 +177,8 @@ func TestAPause(t *testing.T) {
 	}
 	for range 3 {
 		ask(3*time.Second, 503, func() (*http.Response, error) { return client.Get(p.base + "/healthz") })
+		ask(time.Second, 200, func() (*http.Response, error) { return client.Get(p.base + "/") }) // the page is there, and says so
+		ask(5*time.Second, 503, func() (*http.Response, error) { return client.Get(p.base + "/api/faults") })
 		for _, path := range []string{"/api/models", "/api/studies", "/api/find?q=battery", "/api/session"} {
 			ask(15*time.Second, 0, func() (*http.Response, error) { return client.Get(p.base + path) })
 		}

@@ -10,6 +10,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"reflect"
+	"runtime"
 	"slices"
 	"strconv"
 	"strings"
@@ -29,15 +30,17 @@ type operationOf struct {
 	op               map[string]any
 }
 
-// TestFuzzRoutes sends requests to every operation: half of them sensible, made from rows that are there, some of those
-// with one thing wrong, and half made from the OpenAPI document with hostile values. No answer is a 5xx, and every
-// operation is carried out at least once for somebody who may. WARYOWL_FUZZ says how many are sent; a failing one is told
-// with its seed.
-func TestFuzzRoutes(t *testing.T) {
-	n := 2400
-	if k, err := strconv.Atoi(os.Getenv("WARYOWL_FUZZ")); err == nil {
-		n = k
-	}
+// walker sends requests to all operations, one after the other.
+type walker struct {
+	w      *world
+	g      *guide
+	routes []operationOf
+	people map[act.Role]*person
+}
+
+// walk is a server over the demo world, and somebody of every role.
+func walk(t *testing.T) *walker {
+	t.Helper()
 	w := startWith(t, demo.Load)
 	var ticks atomic.Int64 // each try to sign in comes a minute after the last one
 	w.server.attempts.shared = nil
@@ -53,97 +56,131 @@ func TestFuzzRoutes(t *testing.T) {
 	if err := json.Unmarshal(text, &doc); err != nil {
 		t.Fatal(err)
 	}
-	var routes []operationOf
+	k := &walker{w: w, g: &guide{t: t, w: w, f: &fuzzer{doc: doc}}, people: map[act.Role]*person{}}
 	for path, methods := range doc["paths"].(map[string]any) {
 		for method, op := range methods.(map[string]any) {
 			o := op.(map[string]any)
-			routes = append(routes, operationOf{strings.ToUpper(method), path, o["operationId"].(string), o})
+			k.routes = append(k.routes, operationOf{strings.ToUpper(method), path, o["operationId"].(string), o})
 		}
 	}
-	slices.SortFunc(routes, func(a, b operationOf) int { return strings.Compare(a.path+a.method, b.path+b.method) })
-	people := map[act.Role]*person{}
+	slices.SortFunc(k.routes, func(a, b operationOf) int { return strings.Compare(a.path+a.method, b.path+b.method) })
 	for _, r := range act.Roles {
-		people[r] = w.as(r)
+		k.people[r] = w.as(r)
 	}
-	g := &guide{t: t, w: w, f: &fuzzer{doc: doc}}
-	g.prepare(people[act.Analyst])
+	k.g.prepare(k.people[act.Analyst])
+	return k
+}
+
+// rare says that a request of this number is left out: each takes a hash that is slow on purpose, or works for long.
+func rare(q operationOf, seed int) bool {
+	switch {
+	case q.path == "/api/session" || strings.HasPrefix(q.path, "/api/links") || q.id == "change-password":
+		return seed%40 != 0
+	case q.id == "get-levels":
+		return seed%200 != 0
+	}
+	return heavyOnes[q.id] && seed%8 != 0
+}
+
+// sentOne is what became of one request.
+type sentOne struct {
+	status int
+	took   time.Duration
+	text   string // the request and its answer, cut
+}
+
+// send sends one request: sensible, with one thing wrong, or made from the document with hostile values.
+func (k *walker) send(q operationOf, sensible, spoilt bool) sentOne {
+	g := k.g
+	role := g.may(q)
+	if g.f.r.IntN(12) == 0 && !sensible {
+		role = act.Roles[g.f.r.IntN(len(act.Roles))]
+	}
+	p := k.people[role]
+	var path, kind string
+	var body []byte
+	headers := map[string]string{"Idempotency-Key": store.NewID()}
+	if sensible {
+		path, kind, body, p = g.request(q, p, spoilt)
+	} else {
+		kind = "application/json"
+		var more map[string]string
+		path, body, more = g.f.request(q.path, q.op)
+		for h, v := range more {
+			headers[h] = v
+		}
+	}
+	r, err := http.NewRequest(q.method, k.w.URL+path, bytes.NewReader(body))
+	if err != nil {
+		return sentOne{}
+	}
+	r.Header.Set("Content-Type", kind)
+	for h, v := range headers {
+		r.Header.Set(h, v)
+	}
+	begun := time.Now()
+	a, err := p.client.Do(r)
+	if err != nil {
+		return sentOne{} // not a request that a client can send
+	}
+	answer, _ := io.ReadAll(io.LimitReader(a.Body, 1<<20))
+	a.Body.Close()
+	if a.StatusCode == http.StatusUnauthorized && q.path != "/api/session" && !strings.HasPrefix(q.path, "/api/links") {
+		k.people[role] = k.w.as(role) // somebody's sign-in was ended, or their account changed
+	}
+	return sentOne{a.StatusCode, time.Since(begun), fmt.Sprintf("%s %s %s: %d %s", q.method, path, cut(string(body), 400),
+		a.StatusCode, cut(string(answer), 200))}
+}
+
+// TestFuzzRoutes sends requests to every operation: half of them sensible, made from rows that are there, some of those
+// with one thing wrong, and half made from the OpenAPI document with hostile values. No answer is a 5xx, and every
+// operation is carried out at least once for somebody who may. WARYOWL_FUZZ says how many are sent; a failing one is told
+// with its seed.
+func TestFuzzRoutes(t *testing.T) {
+	n := 2400
+	if k, err := strconv.Atoi(os.Getenv("WARYOWL_FUZZ")); err == nil {
+		n = k
+	}
+	k := walk(t)
 	carried, sent, last := map[string]int{}, map[string]int{}, map[string]string{}
-	took := map[string]time.Duration{}
-	seen := map[int]int{}
+	took, seen := map[string]time.Duration{}, map[int]int{}
 	slow, broken := time.Duration(0), 0
+	first := 6 * len(k.routes) // all sensible
 	for seed := range n {
 		if seed%400 == 0 {
-			g.look()
+			k.g.look()
 		}
-		g.f.r = rand.New(rand.NewPCG(11, uint64(seed)))
-		q := routes[g.f.r.IntN(len(routes))]
-		if seed < 6*len(routes) {
-			q = routes[seed%len(routes)]
-		}
-		if (q.path == "/api/session" || strings.HasPrefix(q.path, "/api/links") || q.id == "change-password") && seed%40 != 0 &&
-			seed > 6*len(routes) { // each takes a hash that is slow on purpose
+		k.g.f.r = rand.New(rand.NewPCG(11, uint64(seed)))
+		q := k.routes[k.g.f.r.IntN(len(k.routes))]
+		if seed < first {
+			q = k.routes[seed%len(k.routes)]
+		} else if rare(q, seed) {
 			continue
 		}
-		if heavyOnes[q.id] && seed%8 != 0 && seed > 6*len(routes) || q.id == "get-levels" && seed > len(routes) && seed%200 != 0 {
+		sensible := seed < first || k.g.f.r.IntN(2) == 0
+		a := k.send(q, sensible, seed >= first && k.g.f.r.IntN(3) == 0)
+		if a.status == 0 {
 			continue
 		}
-		sensible := seed < 6*len(routes) || g.f.r.IntN(2) == 0
-		role := g.may(q)
-		if g.f.r.IntN(12) == 0 && !sensible {
-			role = act.Roles[g.f.r.IntN(len(act.Roles))]
-		}
-		p := people[role]
-		var path, kind string
-		var body []byte
-		headers := map[string]string{"Idempotency-Key": store.NewID()}
-		if sensible {
-			path, kind, body, p = g.request(q, p, seed >= 6*len(routes) && g.f.r.IntN(3) == 0)
-		} else {
-			kind = "application/json"
-			var more map[string]string
-			path, body, more = g.f.request(q.path, q.op)
-			for k, v := range more {
-				headers[k] = v
-			}
-		}
-		r, err := http.NewRequest(q.method, w.URL+path, bytes.NewReader(body))
-		if err != nil {
-			continue
-		}
-		r.Header.Set("Content-Type", kind)
-		for k, v := range headers {
-			r.Header.Set(k, v)
-		}
-		begun := time.Now()
-		a, err := p.client.Do(r)
-		if err != nil {
-			continue // not a request that a client can send
-		}
-		answer, _ := io.ReadAll(io.LimitReader(a.Body, 1<<20))
-		a.Body.Close()
-		slow = max(slow, time.Since(begun))
-		took[q.id] += time.Since(begun)
-		seen[a.StatusCode]++
+		slow = max(slow, a.took)
+		took[q.id] += a.took
+		seen[a.status]++
 		sent[q.id]++
-		if a.StatusCode < 300 {
+		if a.status < 300 {
 			carried[q.id]++
 		} else if sensible {
-			last[q.id] = fmt.Sprintf("%s %s: %d %s", path, cut(string(body), 400), a.StatusCode, cut(string(answer), 300))
+			last[q.id] = a.text
 		}
-		if a.StatusCode == http.StatusUnauthorized && q.path != "/api/session" && !strings.HasPrefix(q.path, "/api/links") {
-			people[role] = w.as(role) // somebody's sign-in was ended, or their account changed
-		}
-		if a.StatusCode >= 500 {
+		if a.status >= 500 {
 			broken++
-			t.Errorf("seed %d: %s %s %s: %d %s", seed, q.method, path, cut(string(body), 400), a.StatusCode,
-				cut(string(answer), 200))
+			t.Errorf("seed %d: %s", seed, a.text)
 			if broken > 10 {
 				break
 			}
 		}
 	}
 	var never []string
-	for _, q := range routes {
+	for _, q := range k.routes {
 		t.Logf("%-28s sent %5d, carried out %5d, %4d ms each", q.id, sent[q.id], carried[q.id],
 			took[q.id].Milliseconds()/int64(max(1, sent[q.id])))
 		if carried[q.id] == 0 {
@@ -151,9 +188,59 @@ func TestFuzzRoutes(t *testing.T) {
 			t.Logf("%s was refused: %s", q.id, last[q.id])
 		}
 	}
-	t.Logf("%d requests to %d operations: %v, the slowest took %v", n, len(routes), seen, slow.Round(time.Millisecond))
+	t.Logf("%d requests to %d operations: %v, the slowest took %v", n, len(k.routes), seen, slow.Round(time.Millisecond))
 	if len(never) > 0 {
 		t.Errorf("%d operations were never carried out: %v", len(never), never)
+	}
+}
+
+// TestSoak sends fifty requests a second to all operations for as many minutes as WARYOWL_SOAK says: none is answered
+// with 5xx, and after the first five minutes the memory in use stays within a tenth.
+func TestSoak(t *testing.T) {
+	minutes, err := strconv.Atoi(os.Getenv("WARYOWL_SOAK"))
+	if err != nil {
+		t.Skip("make soak runs it: it takes half an hour")
+	}
+	const aSecond = 50
+	k := walk(t)
+	least, most := uint64(0), uint64(0)
+	seen := map[int]int{}
+	late := 0
+	begun := time.Now()
+	for n := range minutes * 60 * aSecond {
+		if n%(60*aSecond) == 0 {
+			k.g.look()
+			runtime.GC()
+			var now runtime.MemStats
+			runtime.ReadMemStats(&now)
+			t.Logf("minute %2d: %d MB in use, %d MB from the system", n/60/aSecond, now.HeapAlloc>>20, now.Sys>>20)
+			if n >= 5*60*aSecond {
+				if least == 0 || now.HeapAlloc < least {
+					least = now.HeapAlloc
+				}
+				most = max(most, now.HeapAlloc)
+			}
+		}
+		due := begun.Add(time.Duration(n) * time.Second / aSecond)
+		if wait := time.Until(due); wait > 0 {
+			time.Sleep(wait)
+		} else if wait < -5*time.Second {
+			late++
+		}
+		k.g.f.r = rand.New(rand.NewPCG(12, uint64(n)))
+		q := k.routes[k.g.f.r.IntN(len(k.routes))]
+		if rare(q, n) {
+			continue
+		}
+		a := k.send(q, k.g.f.r.IntN(4) > 0, k.g.f.r.IntN(4) == 0)
+		if seen[a.status]++; a.status >= 500 {
+			t.Errorf("request %d: %s", n, a.text)
+		}
+	}
+	t.Logf("%d minutes: %v, %d sent more than five seconds late; %d to %d MB in use after the fifth minute", minutes, seen, late,
+		least>>20, most>>20)
+	if minutes > 6 && most > least+least/10 {
+		t.Errorf("memory grew from %d to %d MB", least>>20, most>>20)
 	}
 }
 
@@ -166,6 +253,9 @@ type guide struct {
 	names map[string]string   // accounts, by id
 	made  int
 }
+
+// mostKnown is how many rows of an entity are kept in mind: the first ones and the newest.
+const mostKnown = 200
 
 // stored is a row as it is now.
 type stored struct {
@@ -202,7 +292,11 @@ func (g *guide) look() {
 		if v, ok := s.state["version"].(float64); ok {
 			s.version = int(v)
 		}
-		g.rows[l.Entity] = append(g.rows[l.Entity], s)
+		list := append(g.rows[l.Entity], s)
+		if len(list) > mostKnown {
+			list = slices.Delete(list, mostKnown/2, mostKnown/2+1)
+		}
+		g.rows[l.Entity] = list
 	}
 	g.f.known = nil
 	for _, list := range g.rows {

@@ -22,12 +22,14 @@ import {
   typing,
   type BenchKey,
 } from './shared/keys'
+import { useSaved } from './shared/saved'
 import { useSession } from './shared/session'
 import { useRoom } from './shared/useRoom'
 
 const route = useRoute()
 const router = useRouter()
 const { me, isPending, error } = useSession()
+const saved = useSaved()
 
 const study = computed(() =>
   route.meta.study ? String(route.params.id) : ((route.query.study as string | undefined) ?? ''),
@@ -92,7 +94,9 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   <div class="frame">
     <TrailBar v-if="me?.who && card && study" :card="card" />
     <main id="room" tabindex="-1">
-      <p v-if="isPending" class="wait quiet">Opening …</p>
+      <p v-if="isPending" class="wait quiet">
+        {{ saved.again ? 'The database does not answer yet; it is asked again by itself …' : 'Opening …' }}
+      </p>
       <p v-else-if="error" class="wait" role="alert">{{ error.message }}</p>
       <RouterView v-else-if="route.meta.open" />
       <SignIn v-else-if="!me?.who" />

@@ -20,23 +20,32 @@ const unreachable: Problem = {
   detail: 'The server does not answer. What you entered is still here; send it again when the network is back.',
 }
 
-/** Changes carry an idempotency key, so sending one again after a lost answer is safe. */
+/**
+ * Asks again by itself where the network is away or the server says that it is busy, and when. Changes carry an
+ * idempotency key, so sending one again after a lost answer is safe.
+ */
 async function patient(request: Request): Promise<Response> {
   const change = request.method !== 'GET'
   const saved = useSaved()
+  let asked = false
   if (change) saved.waiting++
   try {
     for (let attempt = 0; ; attempt++) {
+      let wait = 0
       try {
         const response = await fetch(request.clone())
         if (response.status !== 503 || attempt >= 3) return response
+        wait = Number(response.headers.get('Retry-After')) * 1000
       } catch (error) {
         if (attempt >= 3) throw error
       }
-      await new Promise((resolve) => setTimeout(resolve, 400 * 2 ** attempt))
+      if (!asked) saved.again++
+      asked = true
+      await new Promise((resolve) => setTimeout(resolve, Math.max(wait, 400 * 2 ** attempt)))
     }
   } finally {
     if (change) saved.waiting--
+    if (asked) saved.again--
   }
 }
 
