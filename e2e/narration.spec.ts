@@ -164,3 +164,53 @@ test('a stop is asked once for a recording, and what is dictated without times i
   await page.getByRole('link', { name: 'To the log' }).click()
   await expect(page.locator('#log')).toContainText('stop “power”: already done')
 })
+
+test('a word is taught, the clock is laid over the log, the film gets its chapters, and dictation is proposed at once', async ({
+  page,
+}) => {
+  await signIn(page)
+  const id = await smallStudy(page, 'Atoll 11')
+  const pine = (await strip(page, id)).units.find((u) => u.name === 'PINE')!.id
+  await page.request.post(`/api/studies/${id}/log`, {
+    headers: { ...headers(), 'Happened-At': new Date(Date.now() - 600_000).toISOString() },
+    data: { id: crypto.randomUUID(), unit_id: pine, line: 'rear glass off' },
+  })
+  await page.goto(`/studies/${id}/narration`)
+  await page.getByRole('radio', { name: 'PINE' }).check()
+  await page.getByLabel('What was said').fill('[0:10] rear glass off\n[0:20] brummer out\n---\n[0:05] touch works\n')
+  await page.getByRole('button', { name: 'Read what was said' }).click()
+  const row = (text: string) => page.locator('[data-offer]', { hasText: text })
+  const began = page.getByLabel('When the recording began')
+  const before = await began.inputValue()
+  await row('rear glass').click()
+  await row('rear glass')
+    .getByRole('button', { name: /lay the recording's clock/ })
+    .click()
+  await expect(began).not.toHaveValue(before)
+  await expect(row('loudspeaker')).toHaveCount(0)
+  await page.getByLabel('The word').fill('brummer')
+  await page.getByRole('combobox', { name: 'The part that it means' }).fill('loud')
+  await page.getByRole('option', { name: 'loudspeaker' }).click()
+  await page.getByRole('button', { name: 'From now on' }).click()
+  await expect(row('loudspeaker')).toBeVisible()
+  await row('loudspeaker').click()
+  await page.locator('body').press('Enter')
+  await row('touch').click()
+  await page.locator('body').press('Enter')
+  await page.locator('body').press('l')
+  await expect(page.getByRole('status').filter({ hasText: '2 entries logged' })).toBeVisible()
+  const href = await page.getByRole('link', { name: 'chapters' }).getAttribute('href')
+  const film = await (await page.request.get(href!)).text()
+  expect(film).toContain('00:00:20.000 --> 00:00:26.000\nTake out loudspeaker')
+  await clean(page)
+
+  await page.goto(`/studies/${id}/strip?phone=${pine}`)
+  await page.getByRole('button', { name: 'dictate' }).click()
+  await page.getByLabel('What is dictated').fill('battery disconnected')
+  await expect(page.getByRole('form', { name: 'Listen' })).toContainText('unplug battery')
+  await page.getByLabel('What is dictated').press('Enter')
+  await expect(page.getByRole('form', { name: 'Listen' })).not.toContainText('unplug battery')
+  await expect.poll(async () => (await strip(page, id)).log.map((e) => e.line)).toContain('d battery')
+  await page.getByRole('button', { name: 'Type instead' }).click()
+  await expect(page.locator('#bench-line')).toBeVisible()
+})

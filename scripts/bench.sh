@@ -76,6 +76,14 @@ slope() {
   go test -run '^$' -bench Connections -benchtime 5x -timeout 10m ./internal/server 2>&1 | grep -E '^Benchmark[^ ]+-' | sed 's/ *[0-9]* ns\/op//'
   echo '```'
   echo
+  echo "A log line while 32 people ask without end for the shelf of the demo, which works for seconds; and a document of 40 MB put in, with the"
+  echo "memory in use at most:"
+  echo
+  echo '```'
+  go test -run '^$' -bench BesideHeavy -benchtime 60x -timeout 10m ./internal/server 2>&1 | grep -E '^Benchmark[^ ]+-' | sed 's/ *[0-9]* ns\/op//'
+  go test -run '^$' -bench Document -benchtime 1x -timeout 10m ./internal/exchange 2>&1 | grep -E '^Benchmark[^ ]+-'
+  echo '```'
+  echo
   echo "How the swap study grows with its trials (15 slots, 46 checks, 2 % wrong readings), and the ways with the steps of the plan:"
   echo
   echo '```'

@@ -127,3 +127,94 @@ func TestARecordingAsksWhichPart(t *testing.T) {
 		t.Errorf("logged: %s", got)
 	}
 }
+
+// TestARecordingReachesOtherRooms: a swap test that is told becomes a trial with the checks said after it, a part that the
+// phone has comes on record, several recordings follow each other, and all of it leaves with the recording.
+func TestARecordingReachesOtherRooms(t *testing.T) {
+	w := newShop(t)
+	ctx := context.Background()
+	for _, name := range []string{"display assembly", "battery"} {
+		p, err := store.Get[store.Part](w.DB, w.part[name])
+		w.must(err)
+		f := p.PartFacts
+		f.Slot = true
+		_, err = strip.ChangePart(ctx, w.Service, command(), p.ID, p.Version, f)
+		w.must(err)
+	}
+	h, err := strip.Hear(ctx, w.Service, w.study, strip.Recording{UnitID: w.pine, Text: "[0:05] swapped the displays\n[0:30] touch is " +
+		"lost\n[0:40] charging works\n---\nWEBVTT\n\n00:00:02.000 --> 00:00:04.000\nit has a graphite sheet\n"})
+	w.must(err)
+	if last := h.Cues[len(h.Cues)-1]; last.Start < 40 {
+		t.Errorf("the second recording begins at %v", last.Start)
+	}
+	in := strip.Accepted{Recording: store.NewID(), Began: w.Service.Now().Add(-time.Hour)}
+	kinds := ""
+	for _, p := range h.Proposals {
+		l := strip.SaidLine{ID: store.NewID(), UnitID: w.pine, Second: p.Start, Words: h.Cues[p.Cue].Text}
+		switch {
+		case p.Trial != nil:
+			l.Trial = p.Trial
+			kinds += "trial "
+		case p.New != nil:
+			l.Part = p.New
+			kinds += "part "
+		default:
+			l.Line = p.Enter
+			kinds += p.Kind + " "
+		}
+		in.Lines = append(in.Lines, l)
+	}
+	if kinds != "trial check check part " {
+		t.Fatalf("heard: %s%+v", kinds, h.Proposals)
+	}
+	_, err = strip.Accept(ctx, w.Service, command(), w.study, in)
+	w.must(err)
+	trials := func() []store.Trial {
+		list, err := store.List[store.Trial](w.DB, "seq", "study_id = ?", w.study)
+		w.must(err)
+		return list
+	}
+	list := trials()
+	if len(list) != 1 || list[0].BoardUnitID != w.pine || list[0].Pieces[0].PartID != w.part["display assembly"] ||
+		list[0].Pieces[0].UnitID == w.pine || list[0].Results["touch"] != "lost" || list[0].Results["charging"] != "pass" {
+		t.Errorf("trials: %+v", list)
+	}
+	if p := w.know().PartNamed("graphite film"); p == nil {
+		t.Error("the part is not on record")
+	}
+	film, err := strip.Film(ctx, w.Service, w.study, in.Recording, true)
+	w.must(err)
+	if !strings.HasPrefix(film, "WEBVTT\n\n00:00:05.000 --> 00:00:30.000\nSwap test: the display assembly of AMBER\n") ||
+		strings.Count(film, "Checks") != 2 {
+		t.Errorf("chapters: %s", film)
+	}
+	film, err = strip.Film(ctx, w.Service, w.study, in.Recording, false)
+	w.must(err)
+	if !strings.Contains(film, "touch is lost") {
+		t.Errorf("captions: %s", film)
+	}
+	_, err = strip.TakeBack(ctx, w.Service, command(), w.study, strip.Unsay{Recording: in.Recording})
+	w.must(err)
+	if p := w.know().PartNamed("graphite film"); p != nil || len(trials()) != 0 || w.told(w.pine) != "" {
+		t.Errorf("left behind: part %v, %d trials, log %q", p, len(trials()), w.told(w.pine))
+	}
+	if _, err := strip.Film(ctx, w.Service, w.study, in.Recording, true); err == nil {
+		t.Error("a film of nothing")
+	}
+	in.Recording = store.NewID()
+	in.Lines[0].Line = "display off"
+	if _, err := strip.Accept(ctx, w.Service, command(), w.study, in); err == nil || !strings.Contains(err.Error(), "one of these") {
+		t.Errorf("two things in one line: %v", err)
+	}
+}
+
+// TestTheClockOfARecording: what was typed live says when it happened, so that the recording can be laid over it.
+func TestTheClockOfARecording(t *testing.T) {
+	w := newShop(t)
+	e := w.typed(w.pine, "l display")
+	h, err := strip.Hear(context.Background(), w.Service, w.study, strip.Recording{UnitID: w.pine, Text: "[0:30] the display is off"})
+	w.must(err)
+	if p := h.Proposals[0]; p.Logged == "" || p.LoggedAt == nil || !p.LoggedAt.Equal(e.HappenedAt) {
+		t.Errorf("%+v, logged at %v", p, e.HappenedAt)
+	}
+}

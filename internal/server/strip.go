@@ -83,6 +83,16 @@ func (s *server) stripRoutes() {
 		http.StatusOK, func(ctx context.Context, c act.Command, in *newRow[strip.Unsay]) (strip.Entered, error) {
 			return strip.TakeBack(ctx, s.App, c, in.ID, in.Body)
 		})
+	sends(s, "/api/studies/{id}/narration/{recording}/{kind}", "get-film",
+		"Chapters or captions of an accepted recording, as WebVTT", act.Studies,
+		func(ctx context.Context, in *struct {
+			ByID
+			Recording string `path:"recording" format:"uuid"`
+			Kind      string `path:"kind" enum:"chapters,captions"`
+		}) (*file, error) {
+			text, err := strip.Film(ctx, s.App, in.ID, in.Recording, in.Kind == "chapters")
+			return sent("text/vtt; charset=utf-8", in.Kind+".vtt", false, []byte(text)), err
+		})
 	remove(s, "/api/log", "log", "an entry", act.Studies, strip.DeleteLog, strip.RestoreLog)
 	write(s, "POST", "/api/models/{id}/parts", "add-part", "Record a part", act.Models,
 		func(ctx context.Context, c act.Command, in *newRow[NewPart]) (store.Part, error) {

@@ -160,6 +160,8 @@ type Said struct {
 	Recording string  `json:"recording" maxLength:"36"`
 	Second    float64 `json:"second" minimum:"0" maximum:"86400"`
 	Words     string  `json:"words,omitempty" maxLength:"400" lines:"yes"`
+	Trial     string  `json:"trial,omitempty" maxLength:"36" doc:"swap test that it told"`
+	Part      string  `json:"part,omitempty" maxLength:"36" doc:"part that it brought on record"`
 }
 
 // CheckSeen is how a check was, read while working.

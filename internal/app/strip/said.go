@@ -21,55 +21,60 @@ import (
 type (
 	// Recording is what was said while working: captions of a film or lines with times.
 	Recording struct {
-		Text   string `json:"text"    minLength:"1" maxLength:"900000" doc:"WebVTT, SRT, lines that begin with [m:ss], or lines without times" lines:"yes"`
-		UnitID string `json:"unit_id"                                  doc:"the phone in work at the start"                                    format:"uuid"`
+		Text   string `json:"text" minLength:"1" maxLength:"900000" lines:"yes" doc:"WebVTT, SRT, lines that begin with [m:ss], or lines without times; a line of three hyphens begins another recording"`
+		UnitID string `json:"unit_id" format:"uuid" doc:"the phone in work at the start"`
 	}
 	// Heard is a recording with what it would put into the log.
 	Heard struct {
-		Answer      answer.Sentence      `json:"answer"      nullable:"false"`
-		Timed       bool                 `json:"timed"                        doc:"false: dictated or pasted without times"`
-		Cues        []cues.Cue           `json:"cues"        nullable:"false"`
-		Proposals   []Offer              `json:"proposals"   nullable:"false"`
+		Answer      answer.Sentence      `json:"answer" nullable:"false"`
+		Timed       bool                 `json:"timed" doc:"false: dictated or pasted without times"`
+		Cues        []cues.Cue           `json:"cues" nullable:"false"`
+		Proposals   []Offer              `json:"proposals" nullable:"false"`
 		Corrections []narrate.Correction `json:"corrections" nullable:"false"`
-		Unread      []narrate.Span       `json:"unread"      nullable:"false"`
+		Unread      []narrate.Span       `json:"unread" nullable:"false"`
 		Summary     narrate.Summary      `json:"summary"`
 	}
 	// Offer is a proposal as the page shows it. Enter is the line of the bench that logs it; empty: it can only be
-	// kept as a note.
+	// kept as a note, or goes to another room as Trial or New say.
 	Offer struct {
 		narrate.Proposal
-		UnitID string  `json:"unit_id"          doc:"the phone, where it is one of this study"`
-		Say    string  `json:"say"              doc:"the fact in the words of the page"`
-		Enter  string  `json:"enter"`
-		Ticked bool    `json:"ticked"           doc:"sure enough to be accepted unless somebody says no"`
-		Which  []Which `json:"which" nullable:"false" doc:"parts that it may mean, where the phone has several"`
-		Logged string  `json:"logged,omitempty" doc:"it stands in the log already, and what differs"`
+		UnitID   string     `json:"unit_id" doc:"the phone, where it is one of this study"`
+		Say      string     `json:"say" doc:"the fact in the words of the page"`
+		Enter    string     `json:"enter"`
+		Ticked   bool       `json:"ticked" doc:"sure enough to be accepted unless somebody says no"`
+		Which    []Which    `json:"which" nullable:"false" doc:"parts that it may mean, where the phone has several"`
+		Logged   string     `json:"logged,omitempty" doc:"it stands in the log already, and what differs"`
+		LoggedAt *time.Time `json:"logged_at,omitempty" doc:"when that happened: the clock of the recording can be laid over it"`
+		Trial    *SaidTrial `json:"trial,omitempty"`
+		New      *SaidPart  `json:"new,omitempty" doc:"a part that is not on record"`
 	}
 	// Which is a part that a proposal may mean, with the line of the bench that says so.
 	Which struct {
 		Name string `json:"name"`
 		Line string `json:"line"`
 	}
-	// SaidLine is one accepted proposal: a line of the bench, or words that are kept as a note.
+	// SaidLine is one accepted proposal: a line of the bench, a swap test, a new part, or words that are kept as a note.
 	SaidLine struct {
-		ID     string  `json:"id"              format:"uuid" doc:"id of the new entry"`
-		UnitID string  `json:"unit_id"         format:"uuid"`
-		Line   string  `json:"line,omitempty"                                          maxLength:"400"`
-		Note   string  `json:"note,omitempty" maxLength:"400" lines:"yes"`
-		Second float64 `json:"second"                        doc:"of the recording"                    minimum:"0" maximum:"86400"`
-		Words  string  `json:"words,omitempty" maxLength:"400" doc:"what was said" lines:"yes"`
+		ID     string     `json:"id" format:"uuid" doc:"id of the new entry"`
+		UnitID string     `json:"unit_id" format:"uuid"`
+		Line   string     `json:"line,omitempty" maxLength:"400"`
+		Note   string     `json:"note,omitempty" maxLength:"400" lines:"yes"`
+		Trial  *SaidTrial `json:"trial,omitempty"`
+		Part   *SaidPart  `json:"part,omitempty"`
+		Second float64    `json:"second" minimum:"0" maximum:"86400" doc:"of the recording"`
+		Words  string     `json:"words,omitempty" maxLength:"400" doc:"what was said" lines:"yes"`
 	}
 	// Accepted is what a hand took of a recording. All of it enters the log, or nothing.
 	Accepted struct {
-		Recording string     `json:"recording"       format:"uuid" doc:"names what is accepted together, for undo"`
-		Began     time.Time  `json:"began"                         doc:"when the recording began"`
-		Stops     string     `json:"stops,omitempty"               doc:"answer to the stops that these acts raise" enum:"already done"`
-		Lines     []SaidLine `json:"lines"                                                                                             nullable:"false" minItems:"1" maxItems:"500"`
+		Recording string     `json:"recording" format:"uuid" doc:"names what is accepted together, for undo"`
+		Began     time.Time  `json:"began" doc:"when the recording began"`
+		Stops     string     `json:"stops,omitempty" enum:"already done" doc:"answer to the stops that these acts raise"`
+		Lines     []SaidLine `json:"lines" nullable:"false" minItems:"1" maxItems:"500"`
 	}
 	// Entered is what was logged.
 	Entered struct {
 		Recording string           `json:"recording"`
-		Entries   []store.LogEntry `json:"entries"   nullable:"false"`
+		Entries   []store.LogEntry `json:"entries" nullable:"false"`
 	}
 	// Unsay names a recording whose entries are taken back.
 	Unsay struct {
@@ -120,10 +125,10 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 		return h, err
 	}
 	h.Corrections, h.Unread, h.Summary = out.Corrections, out.Unread, out.Summary
-	log := typed{contextOf(b, store.Unit{}, words), map[string][]shorthand.Fact{}}
+	log := typed{contextOf(b, store.Unit{}, words), map[string][]known{}}
 	for _, e := range b.Log {
 		if x := factOf(b, e); x.Verb != "" {
-			log.facts[e.UnitID] = append(log.facts[e.UnitID], x)
+			log.facts[e.UnitID] = append(log.facts[e.UnitID], known{x, e.HappenedAt})
 		}
 	}
 	for _, p := range out.Proposals {
@@ -142,7 +147,8 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 			o.UnitID = rec.UnitID
 		}
 		o.Which = log.which(p)
-		o.Logged = log.holds(o)
+		o.Logged, o.LoggedAt = log.holds(o)
+		o.Trial, o.New = trialOf(b, p, o.UnitID), partOf(b, p)
 		o.Ticked = p.Confidence >= tickedFrom && p.Acted && p.Withdrawn == "" && o.Enter != "" && o.Logged == "" &&
 			len(p.Doubts) == 0
 		h.Proposals = append(h.Proposals, o)
@@ -151,21 +157,49 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 	return h, nil
 }
 
-// timed reads captions; text without any times is dictation, one thought a line, read as if five seconds lay between
-// two.
+// timed reads captions, of several recordings one after the other; text without any times is dictation, one thought a
+// line, read as if five seconds lay between two.
 func timed(text string) (list []cues.Cue, known bool, err error) {
-	if list, err = cues.Read(text); err == nil || strings.Contains(text, "-->") {
-		return list, true, err
+	for _, one := range recordings(text) {
+		if one = strings.TrimSpace(one); one == "" {
+			continue
+		}
+		more, e := cues.Read(one)
+		if e != nil && !strings.Contains(one, "-->") {
+			more = dictated(one)
+		} else if e != nil {
+			return nil, true, e
+		} else {
+			known = true
+		}
+		list = cues.Follow(list, more)
 	}
+	if len(list) == 0 {
+		return nil, false, fault.New("text", text, "some words")
+	}
+	return list, known, nil
+}
+
+// recordings are the parts of a text between lines of three hyphens or more.
+func recordings(text string) []string {
+	list := []string{""}
+	for line := range strings.Lines(text) {
+		if t := strings.TrimSpace(line); len(t) >= 3 && strings.Trim(t, "-") == "" {
+			list = append(list, "")
+			continue
+		}
+		list[len(list)-1] += line
+	}
+	return list
+}
+
+func dictated(text string) (list []cues.Cue) {
 	for line := range strings.Lines(text) {
 		if line = strings.TrimSpace(line); line != "" {
 			list = append(list, cues.Cue{Start: float64(5 * len(list)), Text: strings.TrimRight(line, ".") + "."})
 		}
 	}
-	if len(list) == 0 {
-		return nil, false, fault.New("text", text, "some words")
-	}
-	return list, false, nil
+	return list
 }
 
 func (h Heard) sentence() answer.Sentence {
@@ -208,26 +242,32 @@ func (h Heard) sentence() answer.Sentence {
 // already is read as the same act.
 type typed struct {
 	empty benchline.Context
-	facts map[string][]shorthand.Fact
+	facts map[string][]known
 }
 
-// holds says whether a proposal was typed already while working, and with which other figure.
-func (t typed) holds(o Offer) string {
+// known is a fact of the log, and when it happened.
+type known struct {
+	shorthand.Fact
+	at time.Time
+}
+
+// holds says whether a proposal was typed already while working, when, and with which other figure.
+func (t typed) holds(o Offer) (string, *time.Time) {
 	if o.Enter == "" || len(t.facts[o.UnitID]) == 0 {
-		return ""
+		return "", nil
 	}
 	for _, a := range benchline.Read(t.empty, nil, o.Enter).Facts {
 		for _, x := range t.facts[o.UnitID] {
-			if x.Verb != a.Fact.Verb || x.Back != a.Fact.Back || !sameThing(x, a.Fact) {
+			if x.Verb != a.Fact.Verb || x.Back != a.Fact.Back || !sameThing(x.Fact, a.Fact) {
 				continue
 			}
 			if x.Count != a.Fact.Count && a.Fact.Count > 0 {
-				return fmt.Sprintf("you typed %d, said %d", x.Count, a.Fact.Count)
+				return fmt.Sprintf("you typed %d, said %d", x.Count, a.Fact.Count), &x.at
 			}
-			return "in the log already"
+			return "in the log already", &x.at
 		}
 	}
-	return ""
+	return "", nil
 }
 
 // done is how a line of the bench says each act, and how it says that it is undone.
@@ -276,13 +316,14 @@ func Accept(ctx context.Context, s *act.Service, c act.Command, studyID string, 
 		now := tx.Happened
 		defer func() { tx.Happened = now }()
 		var stops []string
+		elsewhere := &carrying{b: b, tx: tx}
 		for i, l := range in.Lines {
 			at := fmt.Sprintf("lines[%d]", i)
 			if err := act.Belongs(at+".unit_id", l.UnitID, b.UnitByID, "a unit of this study"); err != nil {
 				return done, err
 			}
-			if (strings.TrimSpace(l.Line) == "") == (strings.TrimSpace(l.Note) == "") {
-				return done, fault.New(at+".line", l.Line, "a line of the bench, or a note")
+			if !l.one() {
+				return done, fault.New(at+".line", l.Line, "one of these: a line of the bench, a note, a swap test, a new part")
 			}
 			tx.Happened = in.Began.Add(time.Duration(l.Second * float64(time.Second)))
 			if tx.Happened.After(tx.Arrived.Add(time.Minute)) || tx.Happened.Year() < 2000 {
@@ -295,6 +336,11 @@ func Accept(ctx context.Context, s *act.Service, c act.Command, studyID string, 
 			f := LogFacts{UnitID: l.UnitID, Line: l.Line,
 				Detail: store.LogDetail{Said: &store.Said{Recording: in.Recording, Second: l.Second, Words: l.Words}}}
 			var e store.LogEntry
+			if l.Trial != nil || l.Part != nil {
+				if l.Note, err = elsewhere.note(at, l, f.Detail.Said); err != nil {
+					return done, err
+				}
+			}
 			if l.Note != "" {
 				f.Kind, f.Note = "note", l.Note
 				e, err = logFacts(b, tx, l.ID, f)
@@ -311,7 +357,11 @@ func Accept(ctx context.Context, s *act.Service, c act.Command, studyID string, 
 			if err != nil {
 				return done, inside(at, err)
 			}
+			elsewhere.seen(e)
 			done.Entries = append(done.Entries, e)
+		}
+		if err := elsewhere.end(); err != nil {
+			return done, err
 		}
 		if len(stops) > 0 && in.Stops == "" {
 			return done, fault.New(
@@ -322,6 +372,17 @@ func Accept(ctx context.Context, s *act.Service, c act.Command, studyID string, 
 		}
 		return done, nil
 	})
+}
+
+// one says that a line says one thing.
+func (l SaidLine) one() bool {
+	n := 0
+	for _, said := range []bool{strings.TrimSpace(l.Line) != "", strings.TrimSpace(l.Note) != "", l.Trial != nil, l.Part != nil} {
+		if said {
+			n++
+		}
+	}
+	return n == 1
 }
 
 // stopsOf are the stops that a line raises in the state that the lines before it left.
@@ -352,6 +413,9 @@ func TakeBack(ctx context.Context, s *act.Service, c act.Command, studyID string
 				return done, err
 			}
 			if err := takeBack(tx, studyID, gone); err != nil {
+				return done, err
+			}
+			if err := takenBack(tx, e.Detail.Said); err != nil {
 				return done, err
 			}
 			done.Entries = append(done.Entries, *gone)

@@ -14,7 +14,10 @@ export interface paths {
         /** Who has an account */
         get: operations["list-accounts"];
         put?: never;
-        /** Make an account with a one-time link */
+        /**
+         * Make an account with a one-time link
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-account"];
         delete?: never;
         options?: never;
@@ -30,7 +33,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change role or name, or disable */
+        /**
+         * Change role or name, or disable
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-account"];
         post?: never;
         delete?: never;
@@ -48,7 +54,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Open a one-time link for a new password */
+        /**
+         * Open a one-time link for a new password
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["open-link"];
         delete?: never;
         options?: never;
@@ -116,7 +125,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Put a job on a day */
+        /**
+         * Put a job on a day
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-day-job"];
         delete?: never;
         options?: never;
@@ -132,7 +144,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a job of a day */
+        /**
+         * Change a job of a day
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-day-job"];
         post?: never;
         /** Delete a job of a day, with a way back */
@@ -151,7 +166,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a job of a day back */
+        /**
+         * Bring a job of a day back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-day-job"];
         delete?: never;
         options?: never;
@@ -167,7 +185,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** An operation starts or ends */
+        /**
+         * An operation starts or ends
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["tell-day-job"];
         post?: never;
         delete?: never;
@@ -236,7 +257,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record a delivery */
+        /**
+         * Record a delivery
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-delivery"];
         delete?: never;
         options?: never;
@@ -252,7 +276,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a delivery */
+        /**
+         * Change a delivery
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-delivery"];
         post?: never;
         /** Delete a delivery, with a way back */
@@ -271,7 +298,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep a picture of a piece of a lot */
+        /**
+         * Keep a picture of a piece of a lot
+         * @description The body may hold 12 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-lot-picture"];
         delete?: never;
         options?: never;
@@ -288,7 +318,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a delivery back */
+        /**
+         * Bring a delivery back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-delivery"];
         delete?: never;
         options?: never;
@@ -305,7 +338,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Put the good pieces of a delivery into stock */
+        /**
+         * Put the good pieces of a delivery into stock
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["receive-delivery"];
         delete?: never;
         options?: never;
@@ -322,7 +358,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Put a document in as a new model */
+        /**
+         * Put a document in as a new model
+         * @description The body may hold 64 MB; a larger one is refused whole, with 413.
+         */
         post: operations["import-document"];
         delete?: never;
         options?: never;
@@ -340,7 +379,10 @@ export interface paths {
         /** One's own practices */
         get: operations["get-dry-runs"];
         put?: never;
-        /** Start a practice */
+        /**
+         * Start a practice
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-dry-run"];
         delete?: never;
         options?: never;
@@ -374,7 +416,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Do something on the simulated bench */
+        /**
+         * Do something on the simulated bench
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-dry-act"];
         delete?: never;
         options?: never;
@@ -391,7 +436,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** End a practice and judge it */
+        /**
+         * End a practice and judge it
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["end-dry-run"];
         delete?: never;
         options?: never;
@@ -408,7 +456,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record a rate of exchange */
+        /**
+         * Record a rate of exchange
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-exchange"];
         delete?: never;
         options?: never;
@@ -424,7 +475,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a rate of exchange */
+        /**
+         * Change a rate of exchange
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-exchange"];
         post?: never;
         /** Delete a rate of exchange, with a way back */
@@ -443,7 +497,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a rate of exchange back */
+        /**
+         * Bring a rate of exchange back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-exchange"];
         delete?: never;
         options?: never;
@@ -460,7 +517,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Say a fact of the workshop */
+        /**
+         * Say a fact of the workshop
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["say-shop-fact"];
         delete?: never;
         options?: never;
@@ -476,7 +536,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change what was said */
+        /**
+         * Change what was said
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-fact"];
         post?: never;
         /** Delete what was said of a fact, with a way back */
@@ -495,7 +558,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring what was said of a fact back */
+        /**
+         * Bring what was said of a fact back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-fact"];
         delete?: never;
         options?: never;
@@ -513,7 +579,10 @@ export interface paths {
         /** Phones that are being looked at */
         get: operations["list-faults"];
         put?: never;
-        /** Open a search for a fault */
+        /**
+         * Open a search for a fault
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-fault"];
         delete?: never;
         options?: never;
@@ -530,7 +599,10 @@ export interface paths {
         };
         /** The search for a fault */
         get: operations["get-fault"];
-        /** What is known of a sick phone */
+        /**
+         * What is known of a sick phone
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-fault"];
         post?: never;
         delete?: never;
@@ -548,7 +620,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record an act and its answer */
+        /**
+         * Record an act and its answer
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-fault-act"];
         /** Take the last act back */
         delete: operations["undo-fault-act"];
@@ -566,7 +641,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** End a search without a repair, or open it again */
+        /**
+         * End a search without a repair, or open it again
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["end-fault"];
         delete?: never;
         options?: never;
@@ -599,7 +677,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change such a test */
+        /**
+         * Change such a test
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-fit-test"];
         post?: never;
         /** Delete such a test, with a way back */
@@ -618,7 +699,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring such a test back */
+        /**
+         * Bring such a test back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-fit-test"];
         delete?: never;
         options?: never;
@@ -670,7 +754,10 @@ export interface paths {
         /** What a one-time link opens */
         get: operations["get-link"];
         put?: never;
-        /** Set the password of a one-time link */
+        /**
+         * Set the password of a one-time link
+         * @description The body may hold 4 kB; a larger one is refused whole, with 413.
+         */
         post: operations["use-link"];
         delete?: never;
         options?: never;
@@ -686,7 +773,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Correct an entry */
+        /**
+         * Correct an entry
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-log"];
         post?: never;
         /** Delete an entry, with a way back */
@@ -705,7 +795,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring an entry back */
+        /**
+         * Bring an entry back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-log"];
         delete?: never;
         options?: never;
@@ -739,7 +832,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a picture of a lot back */
+        /**
+         * Bring a picture of a lot back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-lot-picture"];
         delete?: never;
         options?: never;
@@ -755,7 +851,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a lot */
+        /**
+         * Change a lot
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-lot"];
         post?: never;
         /** Delete a lot, with a way back */
@@ -774,7 +873,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a lot back */
+        /**
+         * Bring a lot back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-lot"];
         delete?: never;
         options?: never;
@@ -791,7 +893,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take a merge back */
+        /**
+         * Take a merge back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["undo-merge"];
         delete?: never;
         options?: never;
@@ -809,7 +914,10 @@ export interface paths {
         /** Models by maker and name, at most fifty */
         get: operations["list-models"];
         put?: never;
-        /** Record a model */
+        /**
+         * Record a model
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-model"];
         delete?: never;
         options?: never;
@@ -826,7 +934,10 @@ export interface paths {
         };
         /** A model with its parts and plan */
         get: operations["get-model"];
-        /** Change a model */
+        /**
+         * Change a model
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-model"];
         post?: never;
         delete?: never;
@@ -878,7 +989,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Put a table in, all of it or nothing */
+        /**
+         * Put a table in, all of it or nothing
+         * @description The body may hold 24 MB; a larger one is refused whole, with 413.
+         */
         post: operations["put-desk-table"];
         delete?: never;
         options?: never;
@@ -895,7 +1009,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What would be taken of a table */
+        /**
+         * What would be taken of a table
+         * @description The body may hold 24 MB; a larger one is refused whole, with 413.
+         */
         post: operations["look-at-desk-table"];
         delete?: never;
         options?: never;
@@ -963,7 +1080,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Say a fact of a model */
+        /**
+         * Say a fact of a model
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["say-fact"];
         delete?: never;
         options?: never;
@@ -980,7 +1100,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record a piece of elsewhere in a phone of this model */
+        /**
+         * Record a piece of elsewhere in a phone of this model
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-fit-test"];
         delete?: never;
         options?: never;
@@ -1048,7 +1171,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record a lot of copies for this model */
+        /**
+         * Record a lot of copies for this model
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-lot"];
         delete?: never;
         options?: never;
@@ -1082,7 +1208,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Make two records of one model one */
+        /**
+         * Make two records of one model one
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["merge-models"];
         delete?: never;
         options?: never;
@@ -1099,7 +1228,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record a part */
+        /**
+         * Record a part
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-part"];
         delete?: never;
         options?: never;
@@ -1150,7 +1282,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** How a job went */
+        /**
+         * How a job went
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-outcome"];
         delete?: never;
         options?: never;
@@ -1168,7 +1303,10 @@ export interface paths {
         /** The plan as DOT */
         get: operations["get-plan-graph"];
         put?: never;
-        /** Import a plan into a model without one: all or nothing */
+        /**
+         * Import a plan into a model without one: all or nothing
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["import-plan"];
         delete?: never;
         options?: never;
@@ -1202,7 +1340,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep what is known now */
+        /**
+         * Keep what is known now
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["keep-score"];
         delete?: never;
         options?: never;
@@ -1253,7 +1394,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A model by a rule that is not kept */
+        /**
+         * A model by a rule that is not kept
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["try-score"];
         delete?: never;
         options?: never;
@@ -1287,7 +1431,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Copy parts and plan of an earlier model */
+        /**
+         * Copy parts and plan of an earlier model
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["start-from"];
         delete?: never;
         options?: never;
@@ -1321,7 +1468,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Put a table in, all of it or nothing */
+        /**
+         * Put a table in, all of it or nothing
+         * @description The body may hold 24 MB; a larger one is refused whole, with 413.
+         */
         post: operations["put-table"];
         delete?: never;
         options?: never;
@@ -1338,7 +1488,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What would be taken of a table */
+        /**
+         * What would be taken of a table
+         * @description The body may hold 24 MB; a larger one is refused whole, with 413.
+         */
         post: operations["look-at-table"];
         delete?: never;
         options?: never;
@@ -1389,7 +1542,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record an offer */
+        /**
+         * Record an offer
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-offer"];
         delete?: never;
         options?: never;
@@ -1405,7 +1561,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change an offer */
+        /**
+         * Change an offer
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-offer"];
         post?: never;
         /** Delete an offer, with a way back */
@@ -1424,7 +1583,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring an offer back */
+        /**
+         * Bring an offer back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-offer"];
         delete?: never;
         options?: never;
@@ -1441,7 +1603,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Confirm or refuse that two parts are one */
+        /**
+         * Confirm or refuse that two parts are one
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-part-pair"];
         delete?: never;
         options?: never;
@@ -1475,7 +1640,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring what was said of a pair back */
+        /**
+         * Bring what was said of a pair back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-part-pair"];
         delete?: never;
         options?: never;
@@ -1559,7 +1727,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a part */
+        /**
+         * Change a part
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-part"];
         post?: never;
         delete?: never;
@@ -1577,7 +1748,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Make two records of one part one */
+        /**
+         * Make two records of one part one
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["merge-parts"];
         delete?: never;
         options?: never;
@@ -1593,7 +1767,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Caption, subject and pins of a picture */
+        /**
+         * Caption, subject and pins of a picture
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-photo"];
         post?: never;
         /** Delete a picture, with a way back */
@@ -1612,7 +1789,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a picture back */
+        /**
+         * Bring a picture back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-photo"];
         delete?: never;
         options?: never;
@@ -1646,7 +1826,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record a price */
+        /**
+         * Record a price
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-price"];
         delete?: never;
         options?: never;
@@ -1662,7 +1845,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a price */
+        /**
+         * Change a price
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-price"];
         post?: never;
         /** Delete a price, with a way back */
@@ -1681,7 +1867,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a price back */
+        /**
+         * Bring a price back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-price"];
         delete?: never;
         options?: never;
@@ -1698,7 +1887,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Draft a rule of one's own */
+        /**
+         * Draft a rule of one's own
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["draft-rubric"];
         delete?: never;
         options?: never;
@@ -1714,7 +1906,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** A new version of a rule */
+        /**
+         * A new version of a rule
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-rubric"];
         post?: never;
         /** Delete a rule, with a way back */
@@ -1732,7 +1927,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Show a rule to everybody */
+        /**
+         * Show a rule to everybody
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["publish-rubric"];
         post?: never;
         delete?: never;
@@ -1750,7 +1948,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a rule back */
+        /**
+         * Bring a rule back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-rubric"];
         delete?: never;
         options?: never;
@@ -1801,7 +2002,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a kept state back */
+        /**
+         * Bring a kept state back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-score-mark"];
         delete?: never;
         options?: never;
@@ -1818,7 +2022,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record a seller */
+        /**
+         * Record a seller
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-seller"];
         delete?: never;
         options?: never;
@@ -1834,7 +2041,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a seller */
+        /**
+         * Change a seller
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-seller"];
         post?: never;
         /** Delete a seller, with a way back */
@@ -1853,7 +2063,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a seller back */
+        /**
+         * Bring a seller back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-seller"];
         delete?: never;
         options?: never;
@@ -1871,7 +2084,10 @@ export interface paths {
         /** Who is signed in */
         get: operations["get-session"];
         put?: never;
-        /** Sign in */
+        /**
+         * Sign in
+         * @description The body may hold 4 kB; a larger one is refused whole, with 413.
+         */
         post: operations["sign-in"];
         /** Sign out */
         delete: operations["sign-out"];
@@ -1888,7 +2104,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change one's own password */
+        /**
+         * Change one's own password
+         * @description The body may hold 4 kB; a larger one is refused whole, with 413.
+         */
         put: operations["change-password"];
         post?: never;
         delete?: never;
@@ -1940,7 +2159,10 @@ export interface paths {
         };
         /** What others changed in one's own work */
         get: operations["get-told"];
-        /** What others changed was seen, up to a line */
+        /**
+         * What others changed was seen, up to a line
+         * @description The body may hold 4 kB; a larger one is refused whole, with 413.
+         */
         put: operations["see-told"];
         post?: never;
         delete?: never;
@@ -1958,7 +2180,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record pieces in stock */
+        /**
+         * Record pieces in stock
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-shelf"];
         delete?: never;
         options?: never;
@@ -1974,7 +2199,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change pieces in stock */
+        /**
+         * Change pieces in stock
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-shelf"];
         post?: never;
         /** Delete pieces in stock, with a way back */
@@ -1993,7 +2221,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring pieces in stock back */
+        /**
+         * Bring pieces in stock back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-shelf"];
         delete?: never;
         options?: never;
@@ -2009,7 +2240,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a step of the plan */
+        /**
+         * Change a step of the plan
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-step"];
         post?: never;
         delete?: never;
@@ -2028,7 +2262,10 @@ export interface paths {
         /** Studies with their trails, the newest first, twenty at a time */
         get: operations["list-studies"];
         put?: never;
-        /** Open a study */
+        /**
+         * Open a study
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-study"];
         delete?: never;
         options?: never;
@@ -2045,7 +2282,10 @@ export interface paths {
         };
         /** A study with its trail */
         get: operations["get-study"];
-        /** Change a study */
+        /**
+         * Change a study
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-study"];
         post?: never;
         /** Delete a study, with a way back */
@@ -2064,7 +2304,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Ask the maker's service to match pieces to a board */
+        /**
+         * Ask the maker's service to match pieces to a board
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["calibrate"];
         delete?: never;
         options?: never;
@@ -2150,7 +2393,10 @@ export interface paths {
         /** Entries of a phone before those that the room shows */
         get: operations["get-log"];
         put?: never;
-        /** Log one act on a phone */
+        /**
+         * Log one act on a phone
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-log"];
         delete?: never;
         options?: never;
@@ -2167,7 +2413,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Log what was accepted of a recording */
+        /**
+         * Log what was accepted of a recording
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-narration"];
         delete?: never;
         options?: never;
@@ -2184,7 +2433,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a recording would put into the log */
+        /**
+         * What a recording would put into the log
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["look-at-narration"];
         delete?: never;
         options?: never;
@@ -2201,8 +2453,28 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take a recording's entries out of the log */
+        /**
+         * Take a recording's entries out of the log
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["undo-narration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/narration/{recording}/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Chapters or captions of an accepted recording, as WebVTT */
+        get: operations["get-film"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2235,7 +2507,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add a picture */
+        /**
+         * Add a picture
+         * @description The body may hold 12 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-photo"];
         delete?: never;
         options?: never;
@@ -2252,7 +2527,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a study back */
+        /**
+         * Bring a study back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-study"];
         delete?: never;
         options?: never;
@@ -2320,7 +2598,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record something done between trials */
+        /**
+         * Record something done between trials
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-swap-act"];
         delete?: never;
         options?: never;
@@ -2372,7 +2653,10 @@ export interface paths {
         /** Trials before those that the room shows */
         get: operations["get-trials"];
         put?: never;
-        /** Record a trial */
+        /**
+         * Record a trial
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-trial"];
         delete?: never;
         options?: never;
@@ -2389,7 +2673,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record a phone */
+        /**
+         * Record a phone
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-unit"];
         delete?: never;
         options?: never;
@@ -2423,7 +2710,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring an act back */
+        /**
+         * Bring an act back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-swap-act"];
         delete?: never;
         options?: never;
@@ -2507,7 +2797,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a trial */
+        /**
+         * Change a trial
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-trial"];
         post?: never;
         /** Delete a trial, with a way back */
@@ -2526,7 +2819,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record a step tried before a board is called dead */
+        /**
+         * Record a step tried before a board is called dead
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["pass-gate"];
         delete?: never;
         options?: never;
@@ -2543,7 +2839,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a trial back */
+        /**
+         * Bring a trial back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-trial"];
         delete?: never;
         options?: never;
@@ -2559,7 +2858,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a phone */
+        /**
+         * Change a phone
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-unit"];
         post?: never;
         delete?: never;
@@ -2576,7 +2878,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** A unit's result before it was opened */
+        /**
+         * A unit's result before it was opened
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["set-baseline"];
         post?: never;
         delete?: never;
@@ -2593,7 +2898,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** The state of a phone's closing */
+        /**
+         * The state of a phone's closing
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["set-closing"];
         post?: never;
         delete?: never;
@@ -2612,7 +2920,10 @@ export interface paths {
         /** The workshop's own words */
         get: operations["list-words"];
         put?: never;
-        /** Teach a word of the workshop */
+        /**
+         * Teach a word of the workshop
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-word"];
         delete?: never;
         options?: never;
@@ -2628,7 +2939,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a word of the workshop */
+        /**
+         * Change a word of the workshop
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-word"];
         post?: never;
         /** Delete a word of the workshop, with a way back */
@@ -2647,7 +2961,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a word of the workshop back */
+        /**
+         * Bring a word of the workshop back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-word"];
         delete?: never;
         options?: never;
@@ -2664,7 +2981,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record a job */
+        /**
+         * Record a job
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["add-work"];
         delete?: never;
         options?: never;
@@ -2680,7 +3000,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a job */
+        /**
+         * Change a job
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["change-work"];
         post?: never;
         /** Delete a job, with a way back */
@@ -2699,7 +3022,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a job back */
+        /**
+         * Bring a job back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         post: operations["restore-work"];
         delete?: never;
         options?: never;
@@ -2715,7 +3041,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** The workshop's settings */
+        /**
+         * The workshop's settings
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
         put: operations["set-workshop"];
         post?: never;
         delete?: never;
@@ -7615,9 +7944,13 @@ export interface components {
             document: string;
         };
         Said: {
+            /** @description part that it brought on record */
+            part?: string;
             recording: string;
             /** Format: double */
             second: number;
+            /** @description swap test that it told */
+            trial?: string;
             words?: string;
         };
         SayingChange: {
@@ -8610,7 +8943,14 @@ export interface components {
             line: string;
             /** @description it stands in the log already, and what differs */
             logged?: string;
+            /**
+             * Format: date-time
+             * @description when that happened: the clock of the recording can be laid over it
+             */
+            logged_at?: string;
             more?: components["schemas"]["NarrateValue"][];
+            /** @description a part that is not on record */
+            new?: components["schemas"]["StripSaidPart"];
             object: string;
             part: string;
             rule: string;
@@ -8628,6 +8968,7 @@ export interface components {
              */
             to_cue?: number;
             tool?: string;
+            trial?: components["schemas"]["StripSaidTrial"];
             unit?: string;
             /** @enum {string} */
             unit_by?: "named" | "in work" | "guess";
@@ -8656,7 +8997,7 @@ export interface components {
             version?: number;
         };
         StripRecording: {
-            /** @description WebVTT, SRT, lines that begin with [m:ss], or lines without times */
+            /** @description WebVTT, SRT, lines that begin with [m:ss], or lines without times; a line of three hyphens begins another recording */
             text: string;
             /**
              * Format: uuid
@@ -8711,15 +9052,27 @@ export interface components {
             id: string;
             line?: string;
             note?: string;
+            part?: components["schemas"]["StripSaidPart"];
             /**
              * Format: double
              * @description of the recording
              */
             second: number;
+            trial?: components["schemas"]["StripSaidTrial"];
             /** Format: uuid */
             unit_id: string;
             /** @description what was said */
             words?: string;
+        };
+        StripSaidPart: {
+            /** @enum {string} */
+            family: "PW" | "OP" | "SC" | "SO" | "BD" | "RF" | "BT" | "FR" | "SE";
+            name: string;
+        };
+        StripSaidTrial: {
+            from_unit_id: string;
+            /** Format: uuid */
+            part_id: string;
         };
         StripUnitState: {
             answer: components["schemas"]["AnswerFragment"][];
@@ -15783,6 +16136,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StripEntered"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-film": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                recording: string;
+                kind: "chapters" | "captions";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

@@ -77,6 +77,24 @@ func Read(text string) ([]Cue, error) {
 	return unrolled(list), nil
 }
 
+// Follow puts a recording behind another: its clock begins a second after the end of the one before it.
+func Follow(first, next []Cue) []Cue {
+	if len(first) == 0 {
+		return next
+	}
+	last := first[len(first)-1]
+	shift := max(last.Start, last.End) + 1
+	out := append([]Cue{}, first...)
+	for _, c := range next {
+		c.Start += shift
+		if c.End > 0 {
+			c.End += shift
+		}
+		out = append(out, c)
+	}
+	return out
+}
+
 func clean(s string) string {
 	s = strings.Join(strings.Fields(tags.ReplaceAllString(s, "")), " ")
 	return speaker.ReplaceAllString(s, "")

@@ -14,7 +14,9 @@ import { fieldError, useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
 import RecordingForm from './RecordingForm.vue'
 import SaidRow from './SaidRow.vue'
+import { entering, untouched } from './accept'
 import type { Taken } from './taken'
+import TeachWord from './TeachWord.vue'
 
 const id = String(useRoute().params.id)
 const { room, error } = useRoom(['strip', id], () => api.GET('/api/studies/{id}/strip', { params: { path: { id } } }))
@@ -42,20 +44,19 @@ async function read() {
     ),
   )
   if (!answer) return
+  const before = new Map(offers.value.map((o) => [placeOf(o), taken.get(o.id)]))
   heard.value = answer
   taken.clear()
-  for (const o of answer.proposals)
-    taken.set(o.id, {
-      state: o.ticked ? 'yes' : '',
-      line: o.enter,
-      unit: o.unit_id,
-      mended: false,
-      id: newId(),
-    })
+  for (const o of answer.proposals) {
+    const kept = o.logged ? undefined : before.get(placeOf(o))
+    taken.set(o.id, kept?.state ? { ...kept } : untouched(o, newId()))
+  }
   logged.value = undefined
   chosen.value = waiting.value[0]?.id ?? answer.proposals[0]?.id ?? ''
 }
 const offers = computed(() => heard.value?.proposals ?? [])
+/** Where a proposal stands: the same words read again are the same proposal. */
+const placeOf = (o: Schemas['StripOffer']) => [o.cue, o.from, o.kind, o.object].join(' ')
 /** Proposals that ask for a yes or a no. */
 const waiting = computed(() =>
   offers.value.filter((o) => taken.get(o.id)?.state === '' && o.acted && !o.withdrawn_by && !o.logged),
@@ -99,11 +100,39 @@ function say(o: string, state: 'yes' | 'no') {
   const offer = offers.value.find((x) => x.id === o)
   if (!t || !offer) return
   if (state === 'yes' && offer.which.length && !t.line.trim()) return // which part it was is said first
-  if (editing.value === o) t.mended = t.line.trim() !== offer.enter
+  if (editing.value === o) {
+    t.mended = t.line.trim() !== offer.enter
+    if (t.mended) learn(offer, t.line)
+  }
   editing.value = ''
   t.state = state
   t.id = newId()
   onward(o)
+}
+/** A mend that names another part teaches, when somebody says so: what was said is read as that part from then on. */
+const lesson = ref<{ say: string; means: string }>()
+function learn(o: Schemas['StripOffer'], line: string) {
+  const named = (room.value?.parts ?? [])
+    .map((p) => p.name)
+    .filter((n) => line.toLowerCase().includes(n.toLowerCase()))
+    .sort((a, b) => b.length - a.length)[0]
+  const said = o.object.toLowerCase()
+  if (named && said && named.toLowerCase() !== said && named !== o.part && wordsOf(o).toLowerCase().includes(said))
+    lesson.value = { say: o.object, means: named }
+}
+async function learned(yes: boolean) {
+  const w = lesson.value
+  lesson.value = undefined
+  if (yes && w)
+    await save((_, header) =>
+      take(api.POST('/api/words', { params: { header }, body: { id: newId(), ...w, kind: 'part' } })),
+    )
+}
+const strange = ref('')
+/** Words that are marked on the left, to say what they mean. */
+function marked() {
+  const words = String(getSelection() ?? '').trim()
+  if (words && words.split(/\s+/).length <= 4 && words.length <= 60) strange.value = words
 }
 function edit(o: string) {
   show(o)
@@ -129,10 +158,21 @@ function all() {
   if (waiting.value[0]) show(waiting.value[0].id)
 }
 const length = computed(() => (heard.value?.timed ? heard.value.summary.seconds : 0))
+/** When the recording began, as somebody said it or as an entry that was typed live shows it. */
+const synced = ref<Date>()
 const start = computed(() => {
   const latest = Date.now() - length.value * 1000 - 1000
+  if (synced.value) return new Date(Math.min(latest, synced.value.getTime()))
   return new Date(Math.min(latest, began.value ? began.value.getTime() - length.value * 1000 : latest))
 })
+const local = computed({
+  get: () => new Date(start.value.getTime() - start.value.getTimezoneOffset() * 60_000).toISOString().slice(0, 19),
+  set: (t: string) => (synced.value = t ? new Date(t) : undefined),
+})
+/** The log knows when this was done: the clock of the recording is laid over it. */
+function sync(o: Schemas['StripOffer']) {
+  if (o.logged_at) synced.value = new Date(Date.parse(o.logged_at) - o.start * 1000)
+}
 const wordsOf = (o: Schemas['StripOffer']) => heard.value!.cues[o.cue]!.text.slice(0, 400)
 let recording = newId()
 async function log(stops?: 'already done') {
@@ -145,13 +185,7 @@ async function log(stops?: 'already done') {
           recording,
           began: start.value.toISOString(),
           ...(stops ? { stops } : {}),
-          lines: yeses.value.map((o) => {
-            const t = taken.get(o.id)!
-            const said = { id: t.id, unit_id: t.unit, second: heard.value!.timed ? o.start : 0, words: wordsOf(o) }
-            return t.line.trim()
-              ? { ...said, line: t.line }
-              : { ...said, note: `${o.say}: ${wordsOf(o)}`.slice(0, 400) }
-          }),
+          lines: yeses.value.map((o) => entering(o, taken.get(o.id)!, wordsOf(o), heard.value!.timed ? o.start : 0)),
         },
       }),
     ),
@@ -205,7 +239,8 @@ function play(second: number) {
   void player.value.play()
 }
 useEventListener('keydown', (e: KeyboardEvent) => {
-  if (!heard.value || typing(e) || jumping() || e.ctrlKey || e.metaKey || e.altKey || !writes.value) return
+  if (!heard.value || lesson.value || typing(e) || jumping() || e.ctrlKey || e.metaKey || e.altKey || !writes.value)
+    return
   if (e.key === 'Enter' && (e.target as HTMLElement).closest('button, a')) return
   const o = offers.value.find((x) => x.id === chosen.value)
   if (e.key === 'ArrowDown') move(1)
@@ -253,9 +288,11 @@ useEventListener('keydown', (e: KeyboardEvent) => {
         <div class="row tools">
           <span class="quiet">
             {{ Math.round(100 * heard.summary.words_read) }} % of the words used;
-            {{
-              heard.timed ? `began ${start.toLocaleString('sv').slice(0, 16)}` : 'no times: all at the time of logging'
-            }}
+            <label v-if="heard.timed">
+              began
+              <input v-model="local" type="datetime-local" step="1" aria-label="When the recording began" />
+            </label>
+            <template v-else>no times: all at the time of logging</template>
           </span>
           <ElButton @click="heard = undefined">Another recording</ElButton>
           <ElButton :aria-pressed="asking" @click="asking = !asking">
@@ -278,6 +315,13 @@ useEventListener('keydown', (e: KeyboardEvent) => {
             <span class="keys">u</span>
           </ElButton>
           <RouterLink :to="{ name: 'strip', params: { id }, query: { phone: logged.phone } }">To the log</RouterLink>
+          <template v-if="heard.timed">
+            For the film:
+            <a :href="`/api/studies/${id}/narration/${logged.recording}/chapters`" download>chapters</a>
+            <a :href="`/api/studies/${id}/narration/${logged.recording}/captions`" download>
+              captions with the parts named
+            </a>
+          </template>
         </p>
         <video v-if="film" ref="player" class="film" :src="film" controls aria-label="The recording" />
         <div id="said" class="heads">
@@ -310,13 +354,23 @@ useEventListener('keydown', (e: KeyboardEvent) => {
           @edit="edit"
           @flip="flip"
           @which="which"
+          @mouseup="marked"
           @play="play(r.cue.start)"
+          @sync="(o) => sync(offers.find((x) => x.id === o)!)"
         />
+        <TeachWord v-if="writes" v-model:word="strange" :parts="room.parts" @taught="read2" />
         <p class="quiet">
           A figure that was misheard, with no second one to check it against, passes unseen: look at the figures.
         </p>
       </template>
     </div>
+    <AskPanel
+      v-if="lesson"
+      title="A word of this workshop?"
+      :text="`Read “${lesson.say}” as ${lesson.means} from now on?`"
+      :answers="['No, only here', 'Yes, from now on']"
+      @answer="(i) => learned(i === 1)"
+    />
     <AskPanel
       v-if="stopped"
       title="Before these acts something had to be done"
@@ -338,7 +392,18 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 .tools > .quiet {
   margin-right: auto;
 }
+.tools label input {
+  font: inherit;
+  min-height: 32px;
+  color: var(--ink);
+  background: var(--sheet);
+  border: 1px solid var(--strong-line);
+}
 .done {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 14px;
+  align-items: center;
   background: var(--amber-wash);
   padding: 8px 12px;
 }

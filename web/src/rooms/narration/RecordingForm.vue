@@ -16,7 +16,7 @@ async function take(files: FileList | null | undefined) {
   for (const f of [...(files ?? [])].sort((a, b) => a.name.localeCompare(b.name))) {
     if (/^(video|audio)\//.test(f.type)) emit('film', f)
     else {
-      text.value = [text.value.trim(), await f.text()].filter(Boolean).join('\n')
+      text.value = [text.value.trim(), await f.text()].filter(Boolean).join('\n---\n')
       emit('began', new Date(f.lastModified))
     }
   }
@@ -42,7 +42,10 @@ async function take(files: FileList | null | undefined) {
           @change="take(($event.target as HTMLInputElement).files)"
         />
       </label>
-      <span class="quiet">A film or sound file plays beside the text; it stays on this device.</span>
+      <span class="quiet">
+        Several are read in the order of their names. A film or sound file plays beside the text; it stays on this
+        device.
+      </span>
     </p>
     <label>
       Or paste it, or dictate into this field with the keyboard's own dictation

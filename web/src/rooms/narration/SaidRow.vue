@@ -27,6 +27,7 @@ const emit = defineEmits<{
   flip: [id: string]
   which: [id: string, i: number]
   play: []
+  sync: [id: string]
 }>()
 /** The text cut where a proposal or an unread stretch begins or ends. */
 const pieces = computed(() => {
@@ -60,7 +61,9 @@ const why = (o: Schemas['StripOffer']) =>
     o.withdrawn_by && 'taken back in the next words',
     o.did !== 'done' && !o.withdrawn_by ? (o.acted ? '' : o.did) : '',
     ...o.doubts.map((d) => d.text),
-    !o.enter && o.acted && !o.which.length && !props.taken.get(o.id)?.mended
+    o.trial ? 'goes to the swap tests, with the checks said after it' : '',
+    o.new ? 'a part that is not on record: it is added' : '',
+    !o.enter && o.acted && !o.which.length && !o.trial && !o.new && !props.taken.get(o.id)?.mended
       ? /^(step|put_back|incident|heat)$/.test(o.kind)
         ? 'not clear which: edit it, or it is kept as a note'
         : 'kept as a note'
@@ -109,6 +112,14 @@ const why = (o: Schemas['StripOffer']) =>
           />
           <b v-else>{{ taken.get(offer.id)!.mended ? taken.get(offer.id)!.line : offer.say }}</b>
           <small>{{ why(offer) }}</small>
+          <button
+            v-if="offer.logged_at && timed && chosen === offer.id"
+            type="button"
+            class="bare link"
+            @click.stop="emit('sync', offer.id)"
+          >
+            lay the recording's clock over this entry
+          </button>
           <span v-if="offer.which.length && !taken.get(offer.id)!.mended" class="which">
             which?
             <button

@@ -23,6 +23,7 @@ import EntryForm from './EntryForm.vue'
 import FactForm from './FactForm.vue'
 import LogList from './LogList.vue'
 import MatShelf from './MatShelf.vue'
+import ListenPanel from './ListenPanel.vue'
 import { syncMark } from './offset'
 import PartForm from './PartForm.vue'
 import PhotoShelf from './PhotoShelf.vue'
@@ -152,6 +153,8 @@ const first = () =>
     ),
   )
 const moving = ref(false)
+/** What is dictated is proposed in the place of the line. */
+const listening = ref(false)
 async function move(p: string, x: number, y: number) {
   const known = room.value?.parts.find((q) => q.id === p)
   if (!known) return
@@ -219,6 +222,15 @@ const open = (p: string) => {
             <RouterLink v-if="writes" class="no-print said" :to="{ name: 'narration', params: { id } }">
               from a recording
             </RouterLink>
+            <button
+              v-if="writes"
+              type="button"
+              class="bare link no-print said"
+              :aria-pressed="listening"
+              @click="listening = !listening"
+            >
+              {{ listening ? 'type' : 'dictate' }}
+            </button>
           </h2>
           <ul v-if="queued.length" class="plain waiting">
             <li v-for="q in queued" :key="q.seq">
@@ -351,8 +363,9 @@ const open = (p: string) => {
       <span class="keys">0</span>
       {{ clocks.loudest.value.name }}: {{ clocks.loudest.value.task }} over
     </button>
+    <ListenPanel v-if="writes && unit && listening" :study="id" :unit="unit" @close="listening = false" />
     <BenchLine
-      v-if="writes && unit && state"
+      v-else-if="writes && unit && state"
       ref="line"
       :unit="unit"
       :context="state.bench"
