@@ -94,6 +94,9 @@ test('a narration of seven minutes becomes a log by few keys, and leaves it whol
   // The display lead was unplugged after the battery: nothing to ask here. What was logged is shown, with its way back.
   await expect(page.getByRole('status').filter({ hasText: 'entries logged' })).toBeVisible()
   expect(keys).toBeLessThanOrEqual(40)
+  const byHand = (await strip(page, id)).log.reduce((n, e) => n + e.line.length + 1, 0)
+  test.info().annotations.push({ type: 'keys', description: `${keys} keys, ${byHand} to type the same lines` })
+  expect(3 * keys).toBeLessThanOrEqual(byHand)
 
   const s = await strip(page, id)
   const pine = s.units.find((u) => u.name === 'PINE')!.id

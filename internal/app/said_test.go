@@ -182,6 +182,14 @@ func TestARecordingReachesOtherRooms(t *testing.T) {
 	if p := w.know().PartNamed("graphite film"); p == nil {
 		t.Error("the part is not on record")
 	}
+	again, err := strip.Hear(ctx, w.Service, w.study, strip.Recording{UnitID: w.pine, Text: "[0:05] swapped the displays\n[0:30] touch " +
+		"is lost\n[0:35] it has a graphite sheet"})
+	w.must(err)
+	for _, p := range again.Proposals {
+		if p.Logged == "" {
+			t.Errorf("offered again: %s", p.Say)
+		}
+	}
 	film, err := strip.Film(ctx, w.Service, w.study, in.Recording, true)
 	w.must(err)
 	if !strings.HasPrefix(film, "WEBVTT\n\n00:00:05.000 --> 00:00:30.000\nSwap test: the display assembly of AMBER\n") ||

@@ -361,6 +361,13 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 				"unit_id": g.where("Unit", "study_id", row.id).id, "note": "bent", "second": 5}}})
 		return made{body: m{"recording": recording}}
 	},
+	"get-film": func(g *guide, row *stored, p *person) made {
+		recording := store.NewID()
+		p.do("POST", "/api/studies/"+row.id+"/narration", m{"recording": recording,
+			"began": time.Now().UTC().Add(-time.Hour).Format(time.RFC3339), "lines": []any{m{"id": store.NewID(),
+				"unit_id": g.where("Unit", "study_id", row.id).id, "note": "bent", "second": 5, "words": "it is bent"}}})
+		return made{query: map[string]string{"recording": recording, "kind": "captions"}}
+	},
 	"add-swap-act": func(g *guide, row *stored, _ *person) made {
 		study, pine, _, _ := g.swapStudy()
 		*row = study

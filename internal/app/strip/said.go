@@ -125,10 +125,20 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 		return h, err
 	}
 	h.Corrections, h.Unread, h.Summary = out.Corrections, out.Unread, out.Summary
-	log := typed{contextOf(b, store.Unit{}, words), map[string][]known{}}
+	log := typed{contextOf(b, store.Unit{}, words), map[string][]known{}, map[string]time.Time{}, map[string][]store.LogEntry{}}
+	marks := map[string]string{}
+	for _, c := range b.Checks {
+		marks[c.Name], marks[c.Mark] = c.Mark, c.Mark
+	}
 	for _, e := range b.Log {
 		if x := factOf(b, e); x.Verb != "" {
 			log.facts[e.UnitID] = append(log.facts[e.UnitID], known{x, e.HappenedAt})
+		}
+		if c := e.Detail.Check; c != nil {
+			log.checks[e.UnitID+c.Mark+c.Result] = e.HappenedAt
+		}
+		if s := e.Detail.Said; s != nil && e.Kind == "note" {
+			log.said[s.Words] = append(log.said[s.Words], e)
 		}
 	}
 	for _, p := range out.Proposals {
@@ -147,7 +157,7 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 			o.UnitID = rec.UnitID
 		}
 		o.Which = log.which(p)
-		o.Logged, o.LoggedAt = log.holds(o)
+		o.Logged, o.LoggedAt = log.holds(o, marks[p.Object], h.Cues[p.Cue].Text)
 		o.Trial, o.New = trialOf(b, p, o.UnitID), partOf(b, p)
 		o.Ticked = p.Confidence >= tickedFrom && p.Acted && p.Withdrawn == "" && o.Enter != "" && o.Logged == "" &&
 			len(p.Doubts) == 0
@@ -241,8 +251,10 @@ func (h Heard) sentence() answer.Sentence {
 // typed is what stands in the log, by phone; proposals are read as on a phone with an empty one, so that what is done
 // already is read as the same act.
 type typed struct {
-	empty benchline.Context
-	facts map[string][]known
+	empty  benchline.Context
+	facts  map[string][]known
+	checks map[string]time.Time        // by phone, check and result
+	said   map[string][]store.LogEntry // notes that a recording brought, by its words
 }
 
 // known is a fact of the log, and when it happened.
@@ -252,8 +264,17 @@ type known struct {
 }
 
 // holds says whether a proposal was typed already while working, when, and with which other figure.
-func (t typed) holds(o Offer) (string, *time.Time) {
-	if o.Enter == "" || len(t.facts[o.UnitID]) == 0 {
+func (t typed) holds(o Offer, check, words string) (string, *time.Time) {
+	if at, seen := t.checks[o.UnitID+check+o.Verb]; seen && o.Kind == "check" {
+		return "in the log already", &at
+	}
+	if o.Enter == "" {
+		for _, e := range t.said[head(words)] {
+			if e.UnitID == o.UnitID && (e.Detail.Said.Trial != "") == (o.Kind == "trial") &&
+				(e.Detail.Said.Part != "") == (o.Kind == "part") {
+				return "in the log already", &e.HappenedAt
+			}
+		}
 		return "", nil
 	}
 	for _, a := range benchline.Read(t.empty, nil, o.Enter).Facts {
@@ -268,6 +289,14 @@ func (t typed) holds(o Offer) (string, *time.Time) {
 		}
 	}
 	return "", nil
+}
+
+// head is the beginning of what was said, as an entry keeps it.
+func head(words string) string {
+	if r := []rune(words); len(r) > 400 {
+		return string(r[:400])
+	}
+	return words
 }
 
 // done is how a line of the bench says each act, and how it says that it is undone.

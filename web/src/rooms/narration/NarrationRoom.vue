@@ -191,6 +191,7 @@ async function log(stops?: 'already done') {
     ),
   )
   if (!made) return
+  taken.clear() // what was logged is known from here on
   logged.value = { recording, n: made.entries.length, phone: made.entries[0]!.unit_id }
   recording = newId()
   await read2()
@@ -294,7 +295,6 @@ useEventListener('keydown', (e: KeyboardEvent) => {
             </label>
             <template v-else>no times: all at the time of logging</template>
           </span>
-          <ElButton @click="heard = undefined">Another recording</ElButton>
           <ElButton :aria-pressed="asking" @click="asking = !asking">
             {{ asking ? 'All of it' : 'Only what asks' }}
             <span class="keys">q</span>
@@ -358,6 +358,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
           @play="play(r.cue.start)"
           @sync="(o) => sync(offers.find((x) => x.id === o)!)"
         />
+        <ElButton class="another" @click="heard = undefined">Another recording</ElButton>
         <TeachWord v-if="writes" v-model:word="strange" :parts="room.parts" @taught="read2" />
         <p class="quiet">
           A figure that was misheard, with no second one to check it against, passes unseen: look at the figures.
@@ -391,6 +392,9 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 }
 .tools > .quiet {
   margin-right: auto;
+}
+.another {
+  margin-top: 12px;
 }
 .tools label input {
   font: inherit;

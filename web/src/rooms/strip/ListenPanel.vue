@@ -40,7 +40,7 @@ const hear = useDebounceFn(async () => {
     text.value = [words, text.value].filter(Boolean).join(' ')
     return
   }
-  const found = heard.proposals.filter((o) => o.acted && !o.withdrawn_by && !o.logged)
+  const found = heard.proposals.filter((o) => o.acted && !o.withdrawn_by)
   for (const offer of found) said.value.push({ offer, taken: untouched(offer, newId()), words, at })
   if (!found.length)
     said.value.push({
@@ -84,7 +84,8 @@ function which(s: (typeof said.value)[number], line: string) {
   s.taken.line = line
   void yes([s])
 }
-const sure = () => said.value.filter((s) => s.offer.enter && !s.offer.doubts.length && !s.offer.which.length)
+const sure = () =>
+  said.value.filter((s) => s.offer.enter && !s.offer.logged && !s.offer.doubts.length && !s.offer.which.length)
 </script>
 
 <template>
@@ -99,6 +100,7 @@ const sure = () => said.value.filter((s) => s.offer.enter && !s.offer.doubts.len
         <span>
           <b>{{ s.offer.say }}</b>
           <small class="quiet">“{{ s.words }}”</small>
+          <small v-if="s.offer.logged" class="look">{{ s.offer.logged }}</small>
           <small v-for="d in s.offer.doubts" :key="d.code" class="look">{{ d.text }}</small>
         </span>
         <span v-if="s.offer.which.length" class="row">
@@ -117,12 +119,13 @@ const sure = () => said.value.filter((s) => s.offer.enter && !s.offer.doubts.len
         rows="1"
         maxlength="4000"
         aria-label="What is dictated"
-        placeholder="Dictate with the keyboard's microphone; a pause proposes what was said"
+        placeholder="Dictate here"
         @input="hear()"
         @keydown.enter.exact.prevent="yes(sure())"
         @keydown.esc="emit('close')"
       />
       <span class="quiet hint">
+        a pause proposes what was said;
         <span class="keys">Enter</span>
         logs what is sure
       </span>
