@@ -34,7 +34,8 @@ const chosen = ref('')
 const editing = ref('')
 const logged = ref<{ recording: string; n: number; phone: string }>()
 
-async function read() {
+/** Reads the recording; keep: what was said of its proposals stays. */
+async function read(keep = false) {
   const answer = await save(() =>
     take(
       api.POST('/api/studies/{id}/narration/look', {
@@ -44,7 +45,7 @@ async function read() {
     ),
   )
   if (!answer) return
-  const before = new Map(offers.value.map((o) => [placeOf(o), taken.get(o.id)]))
+  const before = new Map(keep ? offers.value.map((o) => [placeOf(o), taken.get(o.id)]) : [])
   heard.value = answer
   taken.clear()
   for (const o of answer.proposals) {
@@ -191,15 +192,14 @@ async function log(stops?: 'already done') {
     ),
   )
   if (!made) return
-  taken.clear() // what was logged is known from here on
   logged.value = { recording, n: made.entries.length, phone: made.entries[0]!.unit_id }
   recording = newId()
   await read2()
 }
 /** The same recording against the log as it is now: what was logged is shown as known. */
-async function read2() {
+async function read2(keep = false) {
   const done = logged.value
-  await read()
+  await read(keep)
   logged.value = done
 }
 const stopped = computed(() => fieldError(problem.value, 'stops'))
@@ -281,7 +281,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
         v-model:text="text"
         :units="units"
         :busy="busy"
-        @read="read"
+        @read="read()"
         @began="(at) => (began = at)"
         @film="playing"
       />
@@ -359,7 +359,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
           @sync="(o) => sync(offers.find((x) => x.id === o)!)"
         />
         <ElButton class="another" @click="heard = undefined">Another recording</ElButton>
-        <TeachWord v-if="writes" v-model:word="strange" :parts="room.parts" @taught="read2" />
+        <TeachWord v-if="writes" v-model:word="strange" :parts="room.parts" @taught="read2(true)" />
         <p class="quiet">
           A figure that was misheard, with no second one to check it against, passes unseen: look at the figures.
         </p>
