@@ -155,7 +155,9 @@ func databases(t *testing.T, dir string) (pids []string) {
 	return pids
 }
 
-func signedIn(t *testing.T, base string) *http.Client { return signedInAs(t, base, "analyst", "demo-analyst") }
+func signedIn(t *testing.T, base string) *http.Client {
+	return signedInAs(t, base, "analyst", "demo-analyst")
+}
 
 // signedInAs waits where one name was tried too often.
 func signedInAs(t *testing.T, base, name, password string) *http.Client {

@@ -4,6 +4,7 @@ package main
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"io"
 	"os"
@@ -30,6 +31,7 @@ func main() {
 		restoreCommand(),
 		exportCommand(),
 		importCommand(),
+		callCommand(),
 		calibrationCommand(),
 		instrumentsCommand(),
 		computeCommand(),
@@ -40,6 +42,10 @@ func main() {
 	)
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "waryowl: "+strings.ReplaceAll(strings.TrimSpace(err.Error()), "\n", "; "))
+		var e *exitCode
+		if errors.As(err, &e) {
+			os.Exit(e.code)
+		}
 		os.Exit(2)
 	}
 }

@@ -60,6 +60,9 @@ func walk(t *testing.T) *walker {
 	for path, methods := range doc["paths"].(map[string]any) {
 		for method, op := range methods.(map[string]any) {
 			o := op.(map[string]any)
+			if o["operationId"] == "get-events" { // it never ends, and has a test of its own
+				continue
+			}
 			k.routes = append(k.routes, operationOf{strings.ToUpper(method), path, o["operationId"].(string), o})
 		}
 	}
@@ -68,6 +71,7 @@ func walk(t *testing.T) *walker {
 		k.people[r] = w.as(r)
 	}
 	k.g.prepare(k.people[act.Analyst])
+	k.g.rubric(k.people[act.Analyst])
 	return k
 }
 
@@ -150,6 +154,9 @@ func TestFuzzRoutes(t *testing.T) {
 		if seed%400 == 0 {
 			k.g.look()
 		}
+		if seed%20_000 == 0 {
+			t.Logf("%d sent: %v", seed, seen)
+		}
 		k.g.f.r = rand.New(rand.NewPCG(11, uint64(seed)))
 		q := k.routes[k.g.f.r.IntN(len(k.routes))]
 		if seed < first {
@@ -179,6 +186,9 @@ func TestFuzzRoutes(t *testing.T) {
 			}
 		}
 	}
+	if len(last) == 0 {
+		t.Error("nothing was refused")
+	}
 	var never []string
 	for _, q := range k.routes {
 		t.Logf("%-28s sent %5d, carried out %5d, %4d ms each", q.id, sent[q.id], carried[q.id],
@@ -195,7 +205,8 @@ func TestFuzzRoutes(t *testing.T) {
 }
 
 // TestSoak sends fifty requests a second to all operations for as many minutes as WARYOWL_SOAK says: none is answered
-// with 5xx, and after the first five minutes the memory in use stays within a tenth.
+// with 5xx, the kept answers stay below their limit, and after the first five minutes the rest of the memory in use stays
+// within a tenth.
 func TestSoak(t *testing.T) {
 	minutes, err := strconv.Atoi(os.Getenv("WARYOWL_SOAK"))
 	if err != nil {
@@ -213,12 +224,19 @@ func TestSoak(t *testing.T) {
 			runtime.GC()
 			var now runtime.MemStats
 			runtime.ReadMemStats(&now)
-			t.Logf("minute %2d: %d MB in use, %d MB from the system", n/60/aSecond, now.HeapAlloc>>20, now.Sys>>20)
+			k.w.server.answers.mu.Lock()
+			kept := uint64(k.w.server.answers.size)
+			k.w.server.answers.mu.Unlock()
+			t.Logf("minute %2d: %d MB in use, %d of them kept answers; %d MB from the system", n/60/aSecond, now.HeapAlloc>>20,
+				kept>>20, now.Sys>>20)
+			if kept > mostBytes {
+				t.Errorf("minute %d: %d bytes of kept answers", n/60/aSecond, kept)
+			}
 			if n >= 5*60*aSecond {
-				if least == 0 || now.HeapAlloc < least {
-					least = now.HeapAlloc
+				if least == 0 || now.HeapAlloc-kept < least {
+					least = now.HeapAlloc - kept
 				}
-				most = max(most, now.HeapAlloc)
+				most = max(most, now.HeapAlloc-kept)
 			}
 		}
 		due := begun.Add(time.Duration(n) * time.Second / aSecond)
@@ -252,6 +270,8 @@ type guide struct {
 	rows  map[string][]stored // by entity
 	names map[string]string   // accounts, by id
 	made  int
+
+	template string // a rule as one's own begins
 }
 
 // mostKnown is how many rows of an entity are kept in mind: the first ones and the newest.

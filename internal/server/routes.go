@@ -28,6 +28,15 @@ func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
 		next(huma.WithValue(ctx, actorKey{}, who))
 		return
 	}
+	if inAddress(ctx.URL()) {
+		s.refuse(ctx, http.StatusUnauthorized, "A token stands in the address, where it is written into logs: revoke it, and send "+
+			"another in the header Authorization, as Bearer.")
+		return
+	}
+	if shown := ctx.Header("Authorization"); shown != "" {
+		s.byToken(ctx, right, shown, next)
+		return
+	}
 	id := s.sessions.GetString(ctx.Context(), "account")
 	var who act.Actor
 	err := error(act.ErrNotFound)

@@ -58,6 +58,8 @@ type server struct {
 	answers  *answers
 	sizes    *http.ServeMux // of the bodies that may be larger than others, by route
 	heavy    *queue
+	programs *programs
+	news     *news
 	build    string // of this program: answers of another one are not the same
 }
 
@@ -132,7 +134,17 @@ func (s *server) handler(engine *gin.Engine) (handler, told http.Handler, err er
 	all.Handle("/api/", s.within(headToo(s.sessions.LoadAndSave(engine))))
 	all.Handle("/", static) // no session: the page is there while the database is not
 	watched, told := s.watch(all, pool)
-	return s.inTime(gzhttp.GzipHandler(s.headers(cross.Handler(watched)))), told, nil
+	guarded := cross.Handler(watched)
+	whole := http.NewServeMux()
+	whole.Handle("GET /api/events", s.headers(s.sessions.LoadAndSave(http.HandlerFunc(s.events))))
+	whole.Handle("/", s.inTime(gzhttp.GzipHandler(s.headers(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Header.Get("Authorization") != "" { // no cookie counts, and no other site can send it
+			watched.ServeHTTP(w, r)
+			return
+		}
+		guarded.ServeHTTP(w, r)
+	})))))
+	return whole, told, nil
 }
 
 // OpenAPI returns the OpenAPI 3.1 document of the routes.
@@ -173,9 +185,11 @@ func build(c Config) (*server, *gin.Engine) {
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s := &server{Config: c, api: humagin.New(engine, config), attempts: newAttempts(c.Proxies),
 		rights:  map[string]act.Right{},
-		answers: newAnswers(), build: store.Edition(), sizes: http.NewServeMux(), heavy: newQueue()}
+		answers: newAnswers(), build: store.Edition(), sizes: http.NewServeMux(), heavy: newQueue(),
+		programs: newPrograms()}
 	s.api.UseMiddleware(s.guard, s.remember, s.inTurn)
-	for _, room := range []func(){s.sessionRoutes, s.findRoutes, s.jobRoutes, s.faultRoutes, s.intakeRoutes,
+	s.news = &news{s: s, listeners: map[*listener]bool{}}
+	for _, room := range []func(){s.tokenRoutes, s.eventRoutes, s.sessionRoutes, s.findRoutes, s.jobRoutes, s.faultRoutes, s.intakeRoutes,
 		s.stripRoutes, s.wordRoutes,
 		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,
 		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.dayRoutes, s.peopleRoutes, s.betweenRoutes,

@@ -27,7 +27,7 @@ func CreateAll[T any, E Entity[T]](tx *Tx, rows []T) error {
 			}
 			text := string(state)
 			size += len(text)
-			lines = append(lines, AuditLine{AccountID: tx.Account, Verb: "create", Entity: kind(e), RowID: r.ID,
+			lines = append(lines, AuditLine{AccountID: tx.Account, Token: tx.Token, Verb: "create", Entity: kind(e), RowID: r.ID,
 				HappenedAt: tx.Happened, ArrivedAt: tx.Arrived, AfterState: &text})
 		}
 		chunk := rows[first : first+n]

@@ -71,7 +71,8 @@ var duplicate = regexp.MustCompile(`^Duplicate entry '(.*)' for key '(.*)'$`)
 type Tx struct {
 	*gorm.DB
 	Account  string
-	Own      bool // it may change only what the account made itself, where that is somebody's work
+	Token    string // by which another program acts for the account
+	Own      bool   // it may change only what the account made itself, where that is somebody's work
 	Happened time.Time
 	Arrived  time.Time
 
@@ -188,6 +189,7 @@ func write[T any, E Entity[T]](tx *Tx, verb, id string, saw int, deleted bool, c
 type AuditLine struct {
 	ID                             uint64
 	AccountID, Verb, Entity, RowID string
+	Token                          string
 	HappenedAt, ArrivedAt          time.Time
 	BeforeState, AfterState        *string
 }
@@ -201,7 +203,7 @@ func public(row any) any {
 }
 
 func (tx *Tx) audit(verb string, entity any, id string, before []byte, after any) error {
-	line := AuditLine{AccountID: tx.Account, Verb: verb, Entity: kind(entity), RowID: id,
+	line := AuditLine{AccountID: tx.Account, Token: tx.Token, Verb: verb, Entity: kind(entity), RowID: id,
 		HappenedAt: tx.Happened, ArrivedAt: tx.Arrived}
 	if before != nil {
 		text := string(before)

@@ -87,6 +87,21 @@ var rights = map[Right][]Role{
 	{Office, Write}:   {Administrator, Buyer},
 }
 
+// Resources are all kinds of thing that rights speak of.
+func Resources() []Resource {
+	return []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Visits, Office, Words, Practice, Session,
+		People, Trail}
+}
+
+// ResourceNames lists them in words.
+func ResourceNames() string {
+	var names []string
+	for _, r := range Resources() {
+		names = append(names, string(r))
+	}
+	return strings.Join(names, ", ")
+}
+
 // Public is what a route asks for that needs no sign-in.
 var Public = Right{"", "public"}
 
@@ -106,9 +121,7 @@ func Writable(role Role) []string {
 func Table() string {
 	var b strings.Builder
 	b.WriteString("| what | who reads it | who writes it |\n|---|---|---|\n")
-	for _, r := range []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Visits, Office, Words,
-		Practice,
-		Session, People, Trail} {
+	for _, r := range Resources() {
 		who := func(v Verb) string {
 			var names []string
 			for _, role := range rights[Right{r, v}] {

@@ -32,6 +32,7 @@ type Actor struct {
 	Name    string `json:"name"`
 	Display string `json:"display"`
 	Role    Role   `json:"role"`
+	Token   string `json:"token,omitempty" doc:"name of the token by which another program acts"`
 }
 
 // Command is one change as it arrived: Key is its idempotency key (UUIDv7), Hash that of its canonical body, Happened
@@ -81,7 +82,7 @@ func try[O any](ctx context.Context, s *Service, c Command, status int, work fun
 	var out O
 	err := store.Within(ctx, s.DB, func(g *gorm.DB) error {
 		now := s.Now().UTC()
-		tx := &store.Tx{DB: g, Account: c.Actor.ID, Own: c.Actor.Role != "" && c.Actor.Role != Analyst,
+		tx := &store.Tx{DB: g, Account: c.Actor.ID, Token: c.Actor.Token, Own: c.Actor.Role != "" && c.Actor.Role != Analyst,
 			Happened: c.Happened, Arrived: now}
 		if tx.Happened.IsZero() {
 			tx.Happened = now

@@ -45,6 +45,7 @@ type Line struct {
 	Arrived   time.Time `json:"arrived"`
 	Fields    []Field   `json:"fields" nullable:"false"`
 	Version   int       `json:"version" doc:"of the row after it"`
+	Token     string    `json:"token,omitempty" doc:"name of the token by which another program did it"`
 	Gone      bool      `json:"gone" doc:"it deleted the row, and nothing came after it"`
 }
 
@@ -67,7 +68,7 @@ var entities = []string{
 	"Account", "Baseline", "BenchJob", "Check", "Closing", "Delivery", "DryRun", "Exchange",
 	"FactSaying", "FaultCase", "FitTest", "LogEntry", "Lot", "Merge", "Model", "Offer", "Outcome", "OwnWord",
 	"Part", "PartPair", "Photo", "PlanStep", "Price", "Rubric", "ScoreMark", "Seller", "Shelf", "Study",
-	"SwapAct", "Trial", "Unit", "Visit", "Work", "Workshop",
+	"SwapAct", "Token", "Trial", "Unit", "Visit", "Work", "Workshop",
 }
 
 // ofStudy are the tables whose rows belong to a study.
@@ -150,6 +151,7 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 		x := Line{
 			ID:        l.ID,
 			Who:       names[l.AccountID],
+			Token:     l.Token,
 			AccountID: l.AccountID,
 			Verb:      l.Verb,
 			Entity:    l.Entity,
@@ -255,7 +257,7 @@ func short(text string) string {
 
 // Table is the trail as a table, for people who take it elsewhere: at most ten thousand lines.
 func Table(ctx context.Context, s *act.Service, q Ask) ([][]string, error) {
-	out := [][]string{{"line", "happened", "arrived", "who", "verb", "entity", "row", "called", "fields"}}
+	out := [][]string{{"line", "happened", "arrived", "who", "token", "verb", "entity", "row", "called", "fields"}}
 	q.Most = 1000
 	for range 10 {
 		v, err := Show(ctx, s, q)
@@ -270,7 +272,7 @@ func Table(ctx context.Context, s *act.Service, q Ask) ([][]string, error) {
 			out = append(
 				out,
 				[]string{strconv.FormatUint(l.ID, 10), l.Happened.Format(time.RFC3339), l.Arrived.Format(time.RFC3339),
-					l.Who, l.Verb, l.Entity, l.RowID, l.Names, strings.Join(fields, "; ")},
+					l.Who, l.Token, l.Verb, l.Entity, l.RowID, l.Names, strings.Join(fields, "; ")},
 			)
 		}
 		if v.More == 0 {

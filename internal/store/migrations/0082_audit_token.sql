@@ -1,0 +1,2 @@
+-- +goose Up
+ALTER TABLE audit_lines ADD COLUMN IF NOT EXISTS token VARCHAR(80) NOT NULL DEFAULT '';
