@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs'
 import { expect as says, test as plain } from '@playwright/test'
 
 import { answer, clean, expect, fits, signIn, study, test } from './bench'
-import { headers } from './lab'
+import { headers, smallStudy } from './lab'
 import { World } from './world'
 
 /** Accounts, one-time links, one's own sign-ins, and who did what. */
@@ -51,7 +51,10 @@ test('an account is made, opened by its link, seen on the trail and disabled', a
   await page.reload()
   const row = page.getByRole('row', { name: new RegExp(name) })
   await row.getByRole('button', { name: /open/ }).click()
-  await page.getByRole('button', { name: /End the sign-in/ }).first().click()
+  await page
+    .getByRole('button', { name: /End the sign-in/ })
+    .first()
+    .click()
   await expect(page.getByText('No open sign-in.')).toBeVisible()
   await phone.goto('/')
   await expect(phone.getByRole('button', { name: 'Sign in' })).toBeVisible()
@@ -153,4 +156,68 @@ test('another’s work is changed by analysts only, and its author is told', asy
   await expect(page.getByRole('link', { name: /changed by others/ })).toHaveCount(0)
   await page.setViewportSize({ width: 390, height: 844 })
   await fits(page)
+})
+
+test('a token is made, shown once, used by a program, seen in the trail, and revoked', async ({
+  page,
+  playwright,
+  baseURL,
+}) => {
+  await signIn(page)
+  await page.goto('/me')
+  const tokens = page.locator('#tokens')
+  await tokens.getByLabel('The program that uses it').fill('label printer')
+  await tokens.getByText('It only reads').click()
+  await tokens.getByRole('button', { name: 'Make a token' }).click()
+  const token = (await tokens.locator('code').textContent())!.trim()
+  expect(token).toMatch(/^wo_[0-9a-f]{48}$/)
+  await tokens.getByRole('button', { name: 'I have it' }).click()
+  await expect(tokens).not.toContainText(token)
+  await clean(page)
+  const program = await playwright.request.newContext({
+    baseURL,
+    extraHTTPHeaders: { authorization: `Bearer ${token}` },
+  })
+  const name = `Drift ${Date.now()}`
+  await page.goto('/')
+  const listed = async () => (await page.request.get(`/api/models?q=${name}`)).json()
+  expect(await listed()).toHaveLength(0)
+  const sent = await program.post('/api/models', {
+    headers: { 'Idempotency-Key': crypto.randomUUID() },
+    data: { id: crypto.randomUUID(), maker: 'Pellow', name, entry: 'back' },
+  })
+  expect(sent.status(), await sent.text()).toBe(201)
+  expect(await listed()).toHaveLength(1)
+  await page.goto('/trail')
+  await expect(page.locator('main')).toContainText('by “label printer”')
+  await page.goto('/me')
+  await expect(tokens.getByRole('row', { name: /label printer/ })).not.toContainText('never')
+  await tokens
+    .getByRole('row', { name: /label printer/ })
+    .getByRole('button', { name: 'Revoke' })
+    .click()
+  await expect(tokens.getByRole('row', { name: /label printer/ })).toContainText('revoked')
+  expect((await program.get('/api/models')).status()).toBe(401)
+  await program.dispose()
+})
+
+test('what others change shows by itself', async ({ page, browser, baseURL }) => {
+  await signIn(page)
+  await page.goto('/')
+  const other = await browser.newContext({ baseURL })
+  const theirs = await other.newPage()
+  await signIn(theirs)
+  const id = await smallStudy(theirs, `Atoll ${Date.now()}`)
+  const listening = page.waitForResponse((r) => r.url().endsWith('/api/events'))
+  await page.goto(`/studies/${id}/strip`)
+  await listening
+  await expect(page.locator('#log')).toBeVisible()
+  const { units } = await (await theirs.request.get(`/api/studies/${id}/strip`)).json()
+  const sent = await theirs.request.post(`/api/studies/${id}/log`, {
+    headers: headers(),
+    data: { id: crypto.randomUUID(), unit_id: units[0].id, line: '? seen by somebody else' },
+  })
+  expect(sent.status(), await sent.text()).toBe(201)
+  await expect(page.locator('#log')).toContainText('seen by somebody else')
+  await other.close()
 })

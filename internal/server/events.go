@@ -31,6 +31,7 @@ type told struct {
 
 const (
 	lookEvery   = 700 * time.Millisecond // for changes, of this program and of others on the same database
+	lookQuick   = 200 * time.Millisecond // for what instruments show
 	stillHere   = 20 * time.Second       // so often a silent stream is given a sign
 	checkEvery  = time.Minute            // so often who listens is asked for again
 	writeWithin = 10 * time.Second
@@ -61,7 +62,9 @@ func (n *news) join() *listener {
 	if len(n.listeners) == 1 {
 		ctx, cancel := context.WithCancel(context.Background())
 		n.stop = cancel
-		go n.look(ctx)
+		var floor uint64 // known before the stream says that it is there, so that nothing after that is missed
+		err := n.s.App.DB.WithContext(ctx).Raw("SELECT COALESCE(MAX(id), 0) FROM audit_lines").Scan(&floor).Error
+		go n.look(ctx, floor, err == nil)
 	}
 	return l
 }
@@ -91,30 +94,31 @@ func (n *news) tell(list []told) {
 
 // look reads the trail for new lines. A line with a lower number may be committed after one with a higher: the lines of the
 // last seconds are looked at again, and told once.
-func (n *news) look(ctx context.Context) {
-	turn := time.NewTicker(lookEvery)
+func (n *news) look(ctx context.Context, floor uint64, begun bool) {
+	turn, quick := time.NewTicker(lookEvery), time.NewTicker(lookQuick)
 	defer turn.Stop()
+	defer quick.Stop()
 	db := n.s.App.DB
 	seen := map[uint64]time.Time{}
-	var floor uint64
-	begun := false
 	shown := ""
 	for {
 		select {
 		case <-ctx.Done():
 			return
-		case now := <-turn.C:
-			if n.s.Instruments != nil {
-				states := n.s.Instruments.States()
-				for i := range states {
-					states[i].Seconds = 0
-				}
-				text, _ := json.Marshal(states)
-				if shown != "" && string(text) != shown {
-					n.tell([]told{{0, News{Kind: "instruments"}}})
-				}
-				shown = string(text)
+		case <-quick.C:
+			if n.s.Instruments == nil {
+				continue
 			}
+			states := n.s.Instruments.States()
+			for i := range states {
+				states[i].Seconds = 0 // how old a reading is changes by itself
+			}
+			text, _ := json.Marshal(states)
+			if shown != "" && string(text) != shown {
+				n.tell([]told{{0, News{Kind: "instruments"}}})
+			}
+			shown = string(text)
+		case now := <-turn.C:
 			if !begun {
 				if err := db.WithContext(ctx).Raw("SELECT COALESCE(MAX(id), 0) FROM audit_lines").Scan(&floor).Error; err == nil {
 					begun = true

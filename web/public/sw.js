@@ -29,7 +29,8 @@ self.addEventListener('message', (e) => {
 
 self.addEventListener('fetch', (e) => {
   const url = new URL(e.request.url)
-  if (e.request.method !== 'GET' || url.origin !== location.origin || url.pathname === '/healthz') return
+  if (e.request.method !== 'GET' || url.origin !== location.origin) return
+  if (url.pathname === '/healthz' || url.pathname === '/api/events') return // a stream is never kept
   if (url.pathname.startsWith('/api/')) e.respondWith(fresh(e.request))
   else if (e.request.mode === 'navigate') e.respondWith(page(e.request))
   else e.respondWith(file(e.request))

@@ -23,6 +23,7 @@ import {
   type BenchKey,
 } from './shared/keys'
 import { useSaved } from './shared/saved'
+import { useEvents } from './shared/useEvents'
 import { useSession } from './shared/session'
 import { useRoom } from './shared/useRoom'
 
@@ -30,6 +31,7 @@ const route = useRoute()
 const router = useRouter()
 const { me, isPending, error } = useSession()
 const saved = useSaved()
+useEvents(() => Boolean(me.value?.who))
 
 const study = computed(() =>
   route.meta.study ? String(route.params.id) : ((route.query.study as string | undefined) ?? ''),

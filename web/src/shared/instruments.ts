@@ -1,8 +1,9 @@
-import { useEventListener, useIntervalFn } from '@vueuse/core'
+import { useEventListener, useIntervalFn, useThrottleFn } from '@vueuse/core'
 import { computed, onScopeDispose, reactive, shallowRef, watch } from 'vue'
 
 import { api, take, type Schemas } from '../api/client'
 import { reader } from './bench/reader'
+import { onInstruments } from './useEvents'
 
 export type State = Schemas['InstrumentState']
 /** A measure that waits for readings: its unit, and what takes one. */
@@ -22,10 +23,17 @@ const all = computed(() => [...network.value, ...serial])
 export function useReadouts(signedIn: () => boolean) {
   let seen = new Map<string, number>()
   let at = 0
-  const { pause, resume } = useIntervalFn(async () => {
-    const every = asked.value ? 250 : network.value.length ? 1000 : 30_000
-    if (document.hidden || !signedIn() || Date.now() - at < every) return
-    at = Date.now()
+  // The server says when something changed; a stream that is away is no reason to show what is old for long.
+  const look = useThrottleFn(
+    async () => {
+      if (document.hidden || !signedIn()) return
+      at = Date.now()
+      await read()
+    },
+    200,
+    true,
+  )
+  const read = async () => {
     try {
       network.value = await take(api.GET('/api/instruments'))
     } catch {
@@ -36,8 +44,10 @@ export function useReadouts(signedIn: () => boolean) {
       if (before !== undefined && s.presses > before && asked.value) asked.value.take(s.pressed, s.name)
       seen.set(s.name, s.presses)
     }
-  }, 250)
-  resume()
+  }
+  onInstruments(() => void look())
+  watch(signedIn, () => void look(), { immediate: true })
+  const { pause } = useIntervalFn(() => void (Date.now() - at > 30_000 && look()), 30_000)
   onScopeDispose(() => {
     pause()
     seen = new Map()

@@ -10,6 +10,7 @@ import { useSession } from '../../shared/session'
 import { fieldError, useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
 import SignInList from './SignInList.vue'
+import TokenList from './TokenList.vue'
 import { linkOf, newToken } from './token'
 
 /** Who has an account: made, changed, disabled, given a one-time link. */
@@ -71,6 +72,12 @@ async function end(of: string) {
   await take(api.DELETE('/api/accounts/{id}/sign-ins/{of}', { params: { path: { id: shown.value, of } } }))
   await again()
 }
+const holder = ref('')
+const { room: tokens, again: tokensAgain } = useRoom(
+  () => ['tokens', holder.value],
+  () => api.GET('/api/accounts/{id}/tokens', { params: { path: { id: holder.value } } }),
+  { enabled: () => Boolean(holder.value) },
+)
 const copied = ref(false)
 async function copy() {
   await navigator.clipboard?.writeText(link.value!.url)
@@ -126,6 +133,15 @@ const print = () => window.print()
                 <div class="row">
                   <ElButton size="small" :aria-label="`Change ${p.display}`" @click="edit(p)">Change</ElButton>
                   <ElButton
+                    v-if="!p.disabled"
+                    size="small"
+                    :aria-label="`Tokens of ${p.display}`"
+                    :aria-pressed="holder === p.id"
+                    @click="holder = holder === p.id ? '' : p.id"
+                  >
+                    Tokens
+                  </ElButton>
+                  <ElButton
                     v-if="!p.disabled && p.id !== me?.who?.id"
                     size="small"
                     :aria-label="`One-time link for ${p.display}`"
@@ -139,6 +155,10 @@ const print = () => window.print()
           </tbody>
         </table>
       </div>
+      <section v-if="holder" class="no-print">
+        <h2>Tokens of {{ people.find((p) => p.id === holder)?.display }} for other programs</h2>
+        <TokenList :key="holder" :list="tokens ?? []" :person="holder" @changed="tokensAgain" />
+      </section>
       <section v-if="shown">
         <h2>Open sign-ins of {{ people.find((p) => p.id === shown)?.display }}</h2>
         <SignInList :list="signIns ?? []" @end="end" />

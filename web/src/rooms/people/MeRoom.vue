@@ -10,12 +10,14 @@ import { useSession } from '../../shared/session'
 import { fieldError } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
 import SignInList from './SignInList.vue'
+import TokenList from './TokenList.vue'
 import TrailLines from './TrailLines.vue'
 
 /** One's own account: the password, and where one is signed in. */
 const { me } = useSession()
 const { room: list, again } = useRoom(['own-sign-ins'], () => api.GET('/api/session/sign-ins'))
 const { room: news, again: newsAgain } = useRoom(['told'], () => api.GET('/api/session/told'))
+const { room: tokens, again: tokensAgain } = useRoom(['own-tokens'], () => api.GET('/api/session/tokens'))
 const router = useRouter()
 const leads = computed(() => ['analyst', 'administrator'].includes(me.value?.who?.role ?? ''))
 const client = useQueryClient()
@@ -69,6 +71,10 @@ async function end(id: string) {
         </h2>
         <TrailLines :lines="news.lines" @row="(row) => leads && router.push({ name: 'trail', query: { row } })" />
         <ElButton v-if="news.new" class="seen" @click="see">I have seen it</ElButton>
+      </section>
+      <section id="tokens">
+        <h2>Tokens for other programs</h2>
+        <TokenList :list="tokens ?? []" @changed="tokensAgain" />
       </section>
       <section>
         <h2>Another password</h2>

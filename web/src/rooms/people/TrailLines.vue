@@ -64,7 +64,10 @@ const back = (l: Schemas['TrailLine']) =>
         <tbody>
           <tr v-for="l in lines" :key="l.id">
             <td class="fig">{{ when(l.happened) }}</td>
-            <td>{{ l.who }}</td>
+            <td>
+              {{ l.who }}
+              <small v-if="l.token" class="quiet">by “{{ l.token }}”</small>
+            </td>
             <td>
               {{ `${words[l.verb] ?? l.verb} ${said(l.entity)}` }}
               <button
