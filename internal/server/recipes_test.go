@@ -125,8 +125,27 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 		return made{who: g.w.nobody(), body: m{"name": "technician", "password": "correct horse"}}
 	},
 	"sign-out": func(g *guide, _ *stored, _ *person) made { return made{who: g.w.as(act.Technician)} },
-	"change-password": func(g *guide, _ *stored, _ *person) made {
-		return made{who: g.w.as(act.Technician), body: m{"old": "correct horse", "password": "correct horse"}}
+	"change-password": func(g *guide, _ *stored, p *person) made {
+		return made{who: p, body: m{"old": "correct horse", "password": "correct horse"}}
+	},
+	"add-own-token": func(g *guide, _ *stored, _ *person) made {
+		return made{body: m{"id": store.NewID(), "name": g.name("program"), "token": freshToken(), "days": 1}}
+	},
+	"end-own-token": func(g *guide, row *stored, p *person) made {
+		row.id = g.token(p, "/api/session/tokens")
+		return made{}
+	},
+	"list-tokens": func(g *guide, row *stored, _ *person) made {
+		row.id, _ = g.sql("SELECT id, version FROM accounts")
+		return made{}
+	},
+	"add-token": func(g *guide, row *stored, _ *person) made {
+		row.id, _ = g.sql("SELECT id, version FROM accounts WHERE name LIKE 'demo %'")
+		return made{body: m{"id": store.NewID(), "name": g.name("program"), "token": freshToken(), "reads_only": true}}
+	},
+	"end-token": func(g *guide, row *stored, p *person) made {
+		row.id, _ = g.sql("SELECT id, version FROM accounts WHERE name LIKE 'demo %'")
+		return made{query: map[string]string{"of": g.token(p, "/api/accounts/"+row.id+"/tokens")}}
 	},
 	"see-told": func(*guide, *stored, *person) made { return made{body: m{"line": 1}} },
 	"get-code": func(g *guide, _ *stored, _ *person) made {
@@ -460,6 +479,13 @@ func (g *guide) rubric(p *person) string {
 		g.template = p.must(200, "GET", "/api/rubrics/own-template", nil).text
 	}
 	return strings.Replace(g.template, `"id":"own-template"`, fmt.Sprintf(`"id":"house-%d"`, g.made), 1)
+}
+
+// token is a token that somebody has just made.
+func (g *guide) token(p *person, path string) string {
+	id := store.NewID()
+	p.do("POST", path, m{"id": id, "name": g.name("program") + " " + id, "token": freshToken(), "days": 1})
+	return id
 }
 
 // draft is a rule of somebody that is not published.
