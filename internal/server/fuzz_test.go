@@ -287,7 +287,6 @@ type guide struct {
 	w     *world
 	f     *fuzzer
 	rows  map[string][]stored // by entity
-	names map[string]string   // accounts, by id
 	made  int
 
 	template string // a rule as one's own begins

@@ -217,7 +217,7 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 	"undo-fault-act": func(g *guide, row *stored, p *person) made {
 		row.id = g.fault(p)
 		a := p.do("GET", "/api/faults/"+row.id, nil)
-		a = p.do("POST", "/api/faults/"+row.id+"/acts", m{"id": store.NewID(), "act": a.str("next.act.act"), "answer": "no"})
+		p.do("POST", "/api/faults/"+row.id+"/acts", m{"id": store.NewID(), "act": a.str("next.act.act"), "answer": "no"})
 		_, row.version = g.sql("SELECT id, version FROM fault_searches WHERE id = ?", row.id)
 		return made{}
 	},

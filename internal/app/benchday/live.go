@@ -83,7 +83,7 @@ func settled(ops []store.BenchOp) []store.BenchOp {
 			for _, a := range o.After {
 				p := &ops[at[a.Op]]
 				if p.Ended == nil {
-					end := *o.Started
+					end := max(0, *o.Started-a.Wait)
 					p.Ended = &end
 				}
 				if p.Started == nil {

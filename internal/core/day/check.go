@@ -25,6 +25,12 @@ func (in *Input) check() error {
 	if in.Now < 0 || in.Now > longest {
 		return fault.New("now", in.Now, "0 to 86,400")
 	}
+	if s := in.Service; s != nil && !(*s >= 0.5 && *s <= 0.999) {
+		return fault.New("service", *s, "0.5 to 0.999")
+	}
+	if len(in.Acts) > 2000 {
+		return fault.New("acts", len(in.Acts), "at most 2000")
+	}
 	if in.Benches < 0 {
 		return fault.New("benches", in.Benches, "0 (any number) or more")
 	}

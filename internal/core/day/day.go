@@ -76,6 +76,8 @@ type Input struct {
 	Effort   int       `json:"effort,omitempty" minimum:"0"`
 	Runs     int       `json:"runs,omitempty" minimum:"0"`
 	Seed     uint64    `json:"seed,omitempty"`
+	Service  *float64  `json:"service,omitempty" doc:"how often each job should be in time, 0.5 to 0.999: the day may end later for it"`
+	Acts     []Act     `json:"acts,omitempty" nullable:"false" doc:"what was said, in any order: starts, ends and what was taken back"`
 	Keep     []string  `json:"keep,omitempty" nullable:"false" doc:"operations (job/op) as the last plan ordered them: a plan that is as good keeps that order"`
 }
 
@@ -119,6 +121,9 @@ type Output struct {
 	PDoneByClose float64            `json:"p_done_by_close"`
 	POnTime      map[string]float64 `json:"p_on_time"`
 	Reheats      float64            `json:"reheats" doc:"mean a day"`
+	Service      float64            `json:"service,omitempty"`
+	Shortfall    []Short            `json:"shortfall,omitempty" nullable:"false"`
+	Traded       *Traded            `json:"traded,omitempty"`
 }
 
 const (
@@ -134,6 +139,12 @@ func SolveContext(ctx context.Context, in Input) (Output, error) {
 	out := Output{Plan: []Step{}, First: []string{}, Collisions: []Collision{}, Cooled: []string{},
 		POnTime: map[string]float64{}}
 	if err := in.check(); err != nil {
+		return out, err
+	}
+	if err := in.tell(); err != nil {
+		return out, err
+	}
+	if err := in.happened(); err != nil {
 		return out, err
 	}
 	s, err := in.shop(&out)
@@ -158,7 +169,16 @@ func SolveContext(ctx context.Context, in Input) (Output, error) {
 		return out, err
 	}
 	out.Value, out.Bound, out.Proven = x.upper, x.bound(), x.open == nil
-	s.show(&out, x.best)
+	final := x.best
+	if in.Service != nil {
+		best, first := s.serve(ctx, in, x.best, *in.Service)
+		if err := ctx.Err(); err != nil {
+			return out, err
+		}
+		in.told(&out, best, first, *in.Service)
+		final, out.Value = best.plan, best.value
+	}
+	s.show(&out, final)
 	out.Collisions = append(out.Collisions, s.collisions()...)
 	if p := s.firstCome(); p != nil {
 		v := s.value(p.start)
@@ -168,6 +188,6 @@ func SolveContext(ctx context.Context, in Input) (Output, error) {
 		v := s.value(p.start)
 		out.OneByOne = &v
 	}
-	s.simulate(&out, x.best, in)
+	s.simulate(&out, final, in)
 	return out, nil
 }

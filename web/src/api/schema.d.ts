@@ -4389,6 +4389,15 @@ export interface components {
             start: number;
             text: string;
         };
+        DayAct: {
+            /** Format: int64 */
+            at: number;
+            job: string;
+            op: string;
+            person?: string;
+            /** @enum {string} */
+            what: "start" | "end" | "undo";
+        };
         DayAfter: {
             /** Format: int64 */
             max_lag?: number;
@@ -4411,6 +4420,8 @@ export interface components {
             to: number;
         };
         DayInput: {
+            /** @description what was said, in any order: starts, ends and what was taken back */
+            acts?: components["schemas"]["DayAct"][];
             /** Format: int64 */
             benches?: number;
             /** Format: int64 */
@@ -4430,6 +4441,11 @@ export interface components {
             runs?: number;
             /** Format: int64 */
             seed?: number;
+            /**
+             * Format: double
+             * @description how often each job should be in time, 0.5 to 0.999: the day may end later for it
+             */
+            service?: number;
         };
         DayJob: {
             /** Format: int64 */
@@ -4491,12 +4507,21 @@ export interface components {
              */
             reheats: number;
             /** Format: double */
+            service?: number;
+            shortfall?: components["schemas"]["DayShort"][];
+            traded?: components["schemas"]["DayTraded"];
+            /** Format: double */
             weighted_tardiness: number;
         };
         DayPerson: {
             breaks?: components["schemas"]["DayBreak"][];
             id: string;
             skills?: string[];
+        };
+        DayShort: {
+            job: string;
+            /** Format: double */
+            p: number;
         };
         DayStep: {
             /** Format: int64 */
@@ -4509,6 +4534,15 @@ export interface components {
             start: number;
             /** Format: int64 */
             unit?: number;
+        };
+        DayTraded: {
+            /** @description jobs that are in time as often as wanted because of it */
+            kept: string[];
+            /**
+             * Format: int64
+             * @description seconds that the day ends later
+             */
+            makespan: number;
         };
         DayValue: {
             /** Format: int64 */
