@@ -45,8 +45,8 @@ async function leave() {
         <span class="keys">/</span>
       </RouterLink>
       <span v-if="me?.who" class="saved" :class="{ look: waiting || outbox.tray.length }" role="status">
-        <template v-if="saved.again">busy: asking again</template>
-        <template v-else-if="waiting">{{ waiting }} waiting</template>
+        <template v-if="waiting">{{ waiting }} waiting</template>
+        <template v-else-if="saved.again">busy: asking again</template>
         <template v-else-if="outbox.known">
           {{ outbox.tray.length ? `${outbox.tray.length} in the tray` : 'all saved' }}
         </template>
