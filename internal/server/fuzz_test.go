@@ -14,6 +14,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -223,59 +224,93 @@ func TestFuzzRoutes(t *testing.T) {
 	}
 }
 
-// TestSoak sends fifty requests a second to all operations for as many minutes as WARYOWL_SOAK says: none is answered
-// with 5xx, the kept answers stay below their limit, and after the first five minutes the rest of the memory in use stays
-// within a tenth.
+// beside is another sender on the same server, with sign-ins and a memory of its own.
+func (k *walker) beside(t *testing.T) *walker {
+	t.Helper()
+	o := &walker{w: k.w, g: &guide{t: t, w: k.w, f: &fuzzer{doc: k.g.f.doc}, template: k.g.template}, routes: k.routes,
+		people: map[act.Role]*person{}}
+	for _, r := range act.Roles {
+		o.people[r] = k.w.as(r)
+	}
+	o.g.look()
+	return o
+}
+
+// TestSoak sends fifty requests a second, by four senders, to all operations for as many minutes as WARYOWL_SOAK says: none
+// is answered with 5xx, the kept answers stay below their limit, and after the first five minutes the rest of the memory in
+// use stays within a tenth.
 func TestSoak(t *testing.T) {
 	minutes, err := strconv.Atoi(os.Getenv("WARYOWL_SOAK"))
 	if err != nil {
 		t.Skip("make soak runs it: it takes half an hour")
 	}
-	const aSecond = 50
-	k := walk(t)
-	least, most := uint64(0), uint64(0)
-	seen := map[int]int{}
-	late := 0
+	const senders, aSecond = 4, 50
+	first := walk(t)
+	all := []*walker{first}
+	for len(all) < senders {
+		all = append(all, first.beside(t))
+	}
 	begun := time.Now()
-	for n := range minutes * 60 * aSecond {
-		if n%(60*aSecond) == 0 {
-			k.g.look()
-			runtime.GC()
-			var now runtime.MemStats
-			runtime.ReadMemStats(&now)
-			k.w.server.answers.mu.Lock()
-			kept := uint64(k.w.server.answers.size)
-			k.w.server.answers.mu.Unlock()
-			t.Logf("minute %2d: %d MB in use, %d of them kept answers; %d MB from the system", n/60/aSecond, now.HeapAlloc>>20,
-				kept>>20, now.Sys>>20)
-			if kept > mostBytes {
-				t.Errorf("minute %d: %d bytes of kept answers", n/60/aSecond, kept)
-			}
-			if n >= 5*60*aSecond {
-				if least == 0 || now.HeapAlloc-kept < least {
-					least = now.HeapAlloc - kept
+	end := begun.Add(time.Duration(minutes) * time.Minute)
+	var mu sync.Mutex
+	seen, late := map[int]int{}, 0
+	var wait sync.WaitGroup
+	for s, k := range all {
+		wait.Go(func() {
+			for n := s; time.Now().Before(end); n += senders {
+				if n/senders%200 == 0 {
+					k.g.look()
 				}
-				most = max(most, now.HeapAlloc-kept)
+				wait := time.Until(begun.Add(time.Duration(n) * time.Second / aSecond))
+				time.Sleep(wait)
+				k.g.f.r = rand.New(rand.NewPCG(12, uint64(n)))
+				q := k.routes[k.g.f.r.IntN(len(k.routes))]
+				for rare(q, n/senders) { // another one instead
+					q = k.routes[k.g.f.r.IntN(len(k.routes))]
+				}
+				a := k.send(q, k.g.f.r.IntN(4) > 0, k.g.f.r.IntN(4) == 0)
+				mu.Lock()
+				if wait < -5*time.Second {
+					late++
+				}
+				seen[a.status]++
+				mu.Unlock()
+				if a.status >= 500 {
+					t.Errorf("request %d: %s", n, a.text)
+				}
 			}
+		})
+	}
+	least, most := uint64(0), uint64(0)
+	for minute := range minutes {
+		time.Sleep(time.Until(begun.Add(time.Duration(minute+1) * time.Minute)))
+		runtime.GC()
+		var now runtime.MemStats
+		runtime.ReadMemStats(&now)
+		first.w.server.answers.mu.Lock()
+		kept := uint64(first.w.server.answers.size)
+		first.w.server.answers.mu.Unlock()
+		mu.Lock()
+		sent := 0
+		for _, n := range seen {
+			sent += n
 		}
-		due := begun.Add(time.Duration(n) * time.Second / aSecond)
-		if wait := time.Until(due); wait > 0 {
-			time.Sleep(wait)
-		} else if wait < -5*time.Second {
-			late++
+		mu.Unlock()
+		t.Logf("minute %2d: %d sent, %d MB in use, %d of them kept answers; %d MB from the system", minute+1, sent, now.HeapAlloc>>20,
+			kept>>20, now.Sys>>20)
+		if kept > mostBytes {
+			t.Errorf("minute %d: %d bytes of kept answers", minute+1, kept)
 		}
-		k.g.f.r = rand.New(rand.NewPCG(12, uint64(n)))
-		q := k.routes[k.g.f.r.IntN(len(k.routes))]
-		if rare(q, n) {
-			continue
-		}
-		a := k.send(q, k.g.f.r.IntN(4) > 0, k.g.f.r.IntN(4) == 0)
-		if seen[a.status]++; a.status >= 500 {
-			t.Errorf("request %d: %s", n, a.text)
+		if minute >= 5 {
+			if least == 0 || now.HeapAlloc-kept < least {
+				least = now.HeapAlloc - kept
+			}
+			most = max(most, now.HeapAlloc-kept)
 		}
 	}
-	t.Logf("%d minutes: %v, %d sent more than five seconds late; %d to %d MB in use after the fifth minute", minutes, seen, late,
-		least>>20, most>>20)
+	wait.Wait()
+	t.Logf("%d minutes: %v, %d sent more than five seconds late; beside the kept answers %d to %d MB in use after the fifth minute",
+		minutes, seen, late, least>>20, most>>20)
 	if minutes > 6 && most > least+least/10 {
 		t.Errorf("memory grew from %d to %d MB", least>>20, most>>20)
 	}
@@ -283,11 +318,11 @@ func TestSoak(t *testing.T) {
 
 // guide makes requests that can be carried out: from the rows that are there, as the trail has them.
 type guide struct {
-	t     testing.TB
-	w     *world
-	f     *fuzzer
-	rows  map[string][]stored // by entity
-	made  int
+	t    testing.TB
+	w    *world
+	f    *fuzzer
+	rows map[string][]stored // by entity
+	made int
 
 	template string // a rule as one's own begins
 }
