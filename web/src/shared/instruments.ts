@@ -24,15 +24,13 @@ export function useReadouts(signedIn: () => boolean) {
   let seen = new Map<string, number>()
   let at = 0
   // The server says when something changed; a stream that is away is no reason to show what is old for long.
-  const look = useThrottleFn(
-    async () => {
-      if (document.hidden || !signedIn()) return
-      at = Date.now()
-      await read()
-    },
-    200,
-    true,
-  )
+  const look = async () => {
+    if (document.hidden || !signedIn()) return
+    at = Date.now()
+    await read()
+  }
+  const soon = useThrottleFn(look, 200, true) // a field waits for a reading
+  const calmly = useThrottleFn(look, 1000, true)
   const read = async () => {
     try {
       network.value = await take(api.GET('/api/instruments'))
@@ -45,7 +43,7 @@ export function useReadouts(signedIn: () => boolean) {
       seen.set(s.name, s.presses)
     }
   }
-  onInstruments(() => void look())
+  onInstruments(() => void (asked.value ? soon() : calmly()))
   watch(signedIn, () => void look(), { immediate: true })
   const { pause } = useIntervalFn(() => void (Date.now() - at > 30_000 && look()), 30_000)
   onScopeDispose(() => {
