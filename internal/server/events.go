@@ -54,17 +54,21 @@ type news struct {
 	stop      context.CancelFunc
 }
 
-func (n *news) join() *listener {
+// join adds a listener. The last line of the trail is asked for before the stream says that it is there, so that nothing after
+// that is missed, and outside of the lock: a database that hangs holds up nobody else.
+func (n *news) join(ctx context.Context) *listener {
 	l := &listener{next: make(chan told, mostWaiting)}
+	ctx, cancel := context.WithTimeout(ctx, signInPatience)
+	defer cancel()
+	var floor uint64
+	err := n.s.App.DB.WithContext(ctx).Raw("SELECT COALESCE(MAX(id), 0) FROM audit_lines").Scan(&floor).Error
 	n.mu.Lock()
 	defer n.mu.Unlock()
 	n.listeners[l] = true
 	if len(n.listeners) == 1 {
-		ctx, cancel := context.WithCancel(context.Background())
-		n.stop = cancel
-		var floor uint64 // known before the stream says that it is there, so that nothing after that is missed
-		err := n.s.App.DB.WithContext(ctx).Raw("SELECT COALESCE(MAX(id), 0) FROM audit_lines").Scan(&floor).Error
-		go n.look(ctx, floor, err == nil)
+		looking, stop := context.WithCancel(context.Background())
+		n.stop = stop
+		go n.look(looking, floor, err == nil)
 	}
 	return l
 }
@@ -252,7 +256,7 @@ func (s *server) events(w http.ResponseWriter, r *http.Request) {
 		}
 		return send(fmt.Sprintf("%sevent: change\ndata: %s\n\n", id, text))
 	}
-	l := s.news.join()
+	l := s.news.join(r.Context())
 	defer s.news.leave(l)
 	if send("retry: 2000\n: this stream tells what changed\n\n") != nil {
 		return
@@ -292,8 +296,12 @@ func (s *server) events(w http.ResponseWriter, r *http.Request) {
 				return
 			}
 		case <-check.C:
-			if _, _, err := s.listens(r); errors.Is(err, act.ErrNotFound) || errors.Is(err, errForbidden) {
+			_, now, err := s.listens(r)
+			if errors.Is(err, act.ErrNotFound) || errors.Is(err, errForbidden) {
 				return
+			}
+			if err == nil { // the role may have changed
+				may = now
 			}
 		}
 	}

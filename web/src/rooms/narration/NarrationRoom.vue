@@ -288,7 +288,6 @@ useEventListener('keydown', (e: KeyboardEvent) => {
       <template v-else>
         <div class="row tools">
           <span class="quiet">
-            {{ Math.round(100 * heard.summary.words_read) }} % of the words used;
             <label v-if="heard.timed">
               began
               <input v-model="local" type="datetime-local" step="1" aria-label="When the recording began" />
@@ -327,7 +326,9 @@ useEventListener('keydown', (e: KeyboardEvent) => {
         <div id="said" class="heads">
           <h2>
             What was said
-            <small class="quiet">underlined: used; amber: a bench word that nothing rests on</small>
+            <small class="quiet">
+              {{ Math.round(100 * heard.summary.words_read) }} % used, underlined; amber: a bench word left over
+            </small>
           </h2>
           <h2>
             What would be logged

@@ -54,9 +54,11 @@ const hear = useDebounceFn(async () => {
 const none = { enter: '', which: [], doubts: [] } as unknown as Schemas['StripOffer']
 let recording = newId()
 /** Logs what is said yes to; without a name, all that is sure. */
+let asked: typeof said.value = []
 async function yes(list: typeof said.value, stops?: 'already done') {
   const lines = list.filter((s) => s.taken.line || !s.offer.which.length)
   if (!lines.length) return
+  asked = lines
   const began = new Date(Math.min(...lines.map((s) => s.at.getTime())))
   const made = await queue((_, header) =>
     take(
@@ -93,7 +95,7 @@ const sure = () =>
     <ProblemNote v-if="!fieldError(problem, 'stops')" :problem="problem" :mine="mine" @theirs="theirs" />
     <p v-else class="look" role="alert">
       {{ fieldError(problem, 'stops') }}
-      <ElButton @click="yes(sure(), 'already done')">It was done when I said it: log them</ElButton>
+      <ElButton @click="yes(asked, 'already done')">It was done when I said it: log them</ElButton>
     </p>
     <ul v-if="said.length" class="plain" aria-live="polite">
       <li v-for="s in said" :key="s.taken.id">
