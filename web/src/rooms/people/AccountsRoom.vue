@@ -130,7 +130,7 @@ const print = () => window.print()
                 </button>
               </td>
               <td class="no-print">
-                <div class="row">
+                <div class="row acts">
                   <ElButton size="small" :aria-label="`Change ${p.display}`" @click="edit(p)">Change</ElButton>
                   <ElButton
                     v-if="!p.disabled"
@@ -155,7 +155,7 @@ const print = () => window.print()
           </tbody>
         </table>
       </div>
-      <section v-if="holder" class="no-print">
+      <section v-if="holder" class="no-print below">
         <h2>Tokens of {{ people.find((p) => p.id === holder)?.display }} for other programs</h2>
         <TokenList :key="holder" :list="tokens ?? []" :person="holder" @changed="tokensAgain" />
       </section>
@@ -198,6 +198,13 @@ const print = () => window.print()
 </template>
 
 <style scoped>
+.acts {
+  flex-wrap: nowrap;
+  gap: 6px;
+}
+.below {
+  margin-top: 24px;
+}
 .link {
   border-left: 4px solid var(--amber-fill);
   padding-left: 14px;

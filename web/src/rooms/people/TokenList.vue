@@ -88,8 +88,11 @@ const copy = () => shown.value && navigator.clipboard?.writeText(shown.value.tok
             <td>
               {{ t.reads_only ? 'read' : 'read and write' }}{{ t.rooms?.length ? `: ${t.rooms.join(', ')}` : '' }}
             </td>
-            <td>{{ state(t) }}</td>
-            <td>{{ t.last_used_at ? `${day(t.last_used_at)}, ${t.last_used_from}` : 'never' }}</td>
+            <td class="whole">{{ state(t) }}</td>
+            <td>
+              <span class="whole">{{ t.last_used_at ? `used ${day(t.last_used_at)}` : 'never used' }}</span>
+              <small v-if="t.last_used_from" class="quiet">{{ t.last_used_from }}</small>
+            </td>
             <td><ElButton v-if="open.includes(t)" size="small" @click="revoke(t)">Revoke</ElButton></td>
           </tr>
         </tbody>
@@ -103,7 +106,7 @@ const copy = () => shown.value && navigator.clipboard?.writeText(shown.value.tok
       <ElFormItem>
         <ElCheckbox v-model="facts.reads_only" label="It only reads" />
       </ElFormItem>
-      <ElFormItem label="For which kinds of thing (none chosen: all that you may)">
+      <ElFormItem :label="`For which kinds of thing (none chosen: all that ${person ? 'they' : 'you'} may)`">
         <ElSelect v-model="facts.rooms" multiple placeholder="all" aria-label="Kinds of thing">
           <ElOption v-for="[value, label] in kinds" :key="value" :value="value" :label="label" />
         </ElSelect>
@@ -136,9 +139,37 @@ code {
 .scroll {
   overflow-x: auto;
 }
+.whole,
+th {
+  white-space: nowrap;
+}
 td,
 th {
   padding-right: 12px;
   text-align: left;
+}
+@media (max-width: 600px) {
+  thead {
+    position: absolute;
+    left: -999px;
+  }
+  tr {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 14px;
+    align-items: center;
+    padding: 6px 0;
+    border-bottom: 1px solid var(--line);
+  }
+  td {
+    border: 0;
+    padding: 0;
+  }
+  td:first-child {
+    flex-basis: 100%;
+  }
+  td:last-child {
+    margin-left: auto;
+  }
 }
 </style>
