@@ -18,8 +18,8 @@ import (
 	"waryowl/demo"
 )
 
-// TestTheExamplesOfTheInterface runs every example of docs/api.md against the demo, in its order, with a token that an analyst
-// and one that a buyer made, and the command that stands for curl with its exit codes.
+// TestTheExamplesOfTheInterface runs every example of docs/api.md against the demo, in its order, with a token that
+// an analyst and one that a buyer made, and the command that stands for curl with its exit codes.
 func TestTheExamplesOfTheInterface(t *testing.T) {
 	text, err := os.ReadFile("../../docs/api.md")
 	if err != nil {
@@ -80,7 +80,8 @@ func TestTheExamplesOfTheInterface(t *testing.T) {
 	file := filepath.Join(bin, "token")
 	os.WriteFile(file, []byte(token+"\n"), 0o600)
 	// The test's own binary stands for the program.
-	os.WriteFile(filepath.Join(bin, "waryowl"), []byte("#!/bin/sh\nWARYOWL_TEST_AS_PROGRAM=1 exec "+os.Args[0]+" \"$@\"\n"), 0o755)
+	os.WriteFile(filepath.Join(bin, "waryowl"),
+		[]byte("#!/bin/sh\nWARYOWL_TEST_AS_PROGRAM=1 exec "+os.Args[0]+" \"$@\"\n"), 0o755)
 	env := append(os.Environ(), "URL="+p.base, "TOKEN="+token, "STUDY="+study, "UNIT="+unit, "MODEL="+model,
 		"SELLER="+desk.Sellers[0].Name, "PATH="+bin+":"+os.Getenv("PATH"), "WARYOWL_URL="+p.base, "WARYOWL_TOKEN_FILE="+file)
 	run := func(script string, more ...string) (string, int) {
@@ -95,7 +96,8 @@ func TestTheExamplesOfTheInterface(t *testing.T) {
 		}
 		return string(out), 0
 	}
-	wants := map[string]string{"setup": "", "read": `"name":"Drift 4"`, "log": `"note":"rim looks bent"`, "offers": `"new":1`,
+	wants := map[string]string{"setup": "", "read": `"name":"Drift 4"`, "log": `"note":"rim looks bent"`,
+		"offers": `"new":1`,
 		"events": "event: change", "call": `"name":"Drift 4"`}
 	for _, name := range order {
 		if name == "events" {

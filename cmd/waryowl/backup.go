@@ -18,7 +18,8 @@ import (
 )
 
 // dataSource is the database of the settings, for whoever may change its schema; close ends what was started for it.
-func dataSource(ctx context.Context, start func(context.Context, mariadb.Config) (*mariadb.Server, error)) (owner string,
+func dataSource(ctx context.Context, start func(context.Context, mariadb.Config) (*mariadb.Server,
+	error)) (owner string,
 	closeAll func(), err error) {
 	if dsn := os.Getenv("WARYOWL_DSN"); dsn != "" {
 		return setting("WARYOWL_OWNER_DSN", dsn), func() {}, nil
@@ -94,7 +95,8 @@ func restoreCommand() *cobra.Command {
 			return err
 		}}
 	c.Flags().BoolVar(&replace, "replace", false, "in the place of the record that is there, which is kept for a week")
-	c.Flags().BoolVar(&verify, "verify", false, "put the file into a database of its own, read it whole, and change nothing")
+	c.Flags().BoolVar(&verify, "verify", false,
+		"put the file into a database of its own, read it whole, and change nothing")
 	return c
 }
 
@@ -114,8 +116,8 @@ func told(cmd *cobra.Command, file string, m backup.Manifest) {
 	)
 }
 
-// scheduled is how backups are taken by themselves: WARYOWL_BACKUP_DIR, each WARYOWL_BACKUP_HOURS (24), of which the newest
-// WARYOWL_BACKUP_KEEP (14) stay.
+// scheduled is how backups are taken by themselves: WARYOWL_BACKUP_DIR, each WARYOWL_BACKUP_HOURS (24), of which the
+// newest WARYOWL_BACKUP_KEEP (14) stay.
 func scheduled() (dir string, every time.Duration, keep int, err error) {
 	dir = os.Getenv("WARYOWL_BACKUP_DIR")
 	for _, x := range []struct {

@@ -30,7 +30,8 @@ const unreachable = 6
 // callCommand asks a running server as another program would, with a token from a file that nobody else can read.
 func callCommand() *cobra.Command {
 	var file, data, key string
-	c := &cobra.Command{Use: "call METHOD PATH", Short: "Ask a running server, with a token: for scripts", Args: cobra.ExactArgs(2),
+	c := &cobra.Command{Use: "call METHOD PATH", Short: "Ask a running server, with a token: for scripts",
+		Args: cobra.ExactArgs(2),
 		Long: "Ask a running server, with a token from a file that only its owner can read. WARYOWL_URL names the server " +
 			"(http://127.0.0.1:8420).\nThe answer goes to standard output. Exit code: 0 for an answer of 2xx, 3, 4 or 5 for its class, " +
 			"6 when no server answers, 2 for a wrong call.",

@@ -221,8 +221,9 @@ func (a *address) serve() {
 }
 
 // TestCluster: three database servers and two programs behind one address. Each database server and each program is
-// killed once, and two of the servers are cut off for twenty seconds, under ten writers; nothing that was acknowledged is lost, nothing stands there twice, one sign-in serves
-// both programs, and what one wrote the other reads at once.
+// killed once, and two of the servers are cut off for twenty seconds, under ten writers; nothing that was
+// acknowledged is lost, nothing stands there twice, one sign-in serves both programs, and what one wrote the other
+// reads at once.
 func TestCluster(t *testing.T) {
 	if os.Getenv("WARYOWL_CLUSTER") == "" {
 		t.Skip("make test-cluster runs it: it installs Debian's whole database server")

@@ -139,7 +139,8 @@ func otherWriters(t *testing.T, client *http.Client, base string, stop *atomic.B
 		{name: "merges", send: func(n int) (int, error) {
 			for _, kind := range []string{"spare ", "double "} {
 				body := fmt.Sprintf(`{"id":%q,"name":"%s%d","family":"FR"}`, part(kind, n), kind, n)
-				if status, err := post("/api/models/"+mine+"/parts", fmt.Sprint(kind, n), []byte(body)); err != nil || status != 201 {
+				if status, err := post("/api/models/"+mine+"/parts", fmt.Sprint(kind, n), []byte(body)); err != nil ||
+					status != 201 {
 					return status, err
 				}
 			}

@@ -149,8 +149,8 @@ func TestKills(t *testing.T) {
 	}
 }
 
-// TestAPause: while the database stands still for ten seconds every request is answered in time with a problem document,
-// and afterwards all is as before.
+// TestAPause: while the database stands still for ten seconds every request is answered in time with a problem
+// document, and afterwards all is as before.
 func TestAPause(t *testing.T) {
 	dir, port := t.TempDir(), freePort(t)
 	p := launch(t, dir, port, true, "demo")
@@ -177,7 +177,10 @@ func TestAPause(t *testing.T) {
 	}
 	for range 3 {
 		ask(3*time.Second, 503, func() (*http.Response, error) { return client.Get(p.base + "/healthz") })
-		ask(time.Second, 200, func() (*http.Response, error) { return client.Get(p.base + "/") }) // the page is there, and says so
+		ask(time.Second, 200, func() (*http.Response,
+			error) {
+			return client.Get(p.base + "/")
+		}) // the page is there, and says so
 		ask(5*time.Second, 503, func() (*http.Response, error) { return client.Get(p.base + "/api/faults") })
 		for _, path := range []string{"/api/models", "/api/studies", "/api/find?q=battery", "/api/session"} {
 			ask(15*time.Second, 0, func() (*http.Response, error) { return client.Get(p.base + path) })
@@ -199,8 +202,8 @@ func TestAPause(t *testing.T) {
 	}
 }
 
-// TestAFullDisk: on a disk that fills up, changes are refused as such while reading goes on and the database lives; when
-// there is room again they are taken.
+// TestAFullDisk: on a disk that fills up, changes are refused as such while reading goes on and the database lives;
+// when there is room again they are taken.
 func TestAFullDisk(t *testing.T) {
 	dir := t.TempDir()
 	if out, err := exec.Command("mount", "-t", "tmpfs", "-o", "size=700m", "none", dir).CombinedOutput(); err != nil {

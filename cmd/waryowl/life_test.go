@@ -335,7 +335,8 @@ func TestWhatCannotStartSaysWhatToDo(t *testing.T) {
 			"set both WARYOWL_TLS_CERT and WARYOWL_TLS_KEY"},
 		"an engine that is none": {nil, "{}", []string{"compute", "poker"},
 			`engine: found "poker", allowed: accept, basket, benchline, closeup, compare`},
-		"a schema that is none":  {nil, "", []string{"schema", "poker"}, "allowed: accept, basket, benchline, closeup, compare"},
+		"a schema that is none": {nil, "", []string{"schema", "poker"},
+			"allowed: accept, basket, benchline, closeup, compare"},
 		"a command that is none": {nil, "", []string{"dance"}, "unknown command"},
 	} {
 		out, err := run(c.env, c.in, c.args...)

@@ -68,8 +68,9 @@ func computeCommand() *cobra.Command {
 }
 
 func schemaCommand() *cobra.Command {
-	return &cobra.Command{Use: "schema ENGINE", Short: "Print the JSON Schema of an engine, of the document, or the tables",
-		Args: cobra.ExactArgs(1),
+	return &cobra.Command{Use: "schema ENGINE",
+		Short: "Print the JSON Schema of an engine, of the document, or the tables",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			of := contract.Schema
 			switch args[0] {

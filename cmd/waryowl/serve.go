@@ -63,7 +63,8 @@ func openWatched(ctx context.Context) (s *act.Service, watch func(context.Contex
 	return openWith(ctx, mariadb.Start)
 }
 
-func openWith(ctx context.Context, start func(context.Context, mariadb.Config) (*mariadb.Server, error)) (s *act.Service,
+func openWith(ctx context.Context, start func(context.Context, mariadb.Config) (*mariadb.Server,
+	error)) (s *act.Service,
 	watch func(context.Context) error, closeAll func(), err error) {
 	dsn := os.Getenv("WARYOWL_DSN")
 	owner := setting("WARYOWL_OWNER_DSN", dsn)
@@ -311,7 +312,8 @@ func instruments(ctx context.Context, host string, port int) ([]instrument.Addre
 // instrumentsCommand serves the simulated instruments by themselves.
 func instrumentsCommand() *cobra.Command {
 	var port int
-	cmd := &cobra.Command{Use: "instruments", Short: "Serve simulated measuring instruments on loopback", Args: cobra.NoArgs}
+	cmd := &cobra.Command{Use: "instruments", Short: "Serve simulated measuring instruments on loopback",
+		Args: cobra.NoArgs}
 	cmd.Flags().IntVar(&port, "port", 8430, "port of the first one; the others follow it")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)

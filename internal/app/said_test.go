@@ -128,8 +128,8 @@ func TestARecordingAsksWhichPart(t *testing.T) {
 	}
 }
 
-// TestARecordingReachesOtherRooms: a swap test that is told becomes a trial with the checks said after it, a part that the
-// phone has comes on record, several recordings follow each other, and all of it leaves with the recording.
+// TestARecordingReachesOtherRooms: a swap test that is told becomes a trial with the checks said after it, a part
+// that the phone has comes on record, several recordings follow each other, and all of it leaves with the recording.
 func TestARecordingReachesOtherRooms(t *testing.T) {
 	w := newShop(t)
 	ctx := context.Background()
@@ -141,8 +141,9 @@ func TestARecordingReachesOtherRooms(t *testing.T) {
 		_, err = strip.ChangePart(ctx, w.Service, command(), p.ID, p.Version, f)
 		w.must(err)
 	}
-	h, err := strip.Hear(ctx, w.Service, w.study, strip.Recording{UnitID: w.pine, Text: "[0:05] swapped the displays\n[0:30] touch is " +
-		"lost\n[0:40] charging works\n---\nWEBVTT\n\n00:00:02.000 --> 00:00:04.000\nit has a graphite sheet\n"})
+	h, err := strip.Hear(ctx, w.Service, w.study, strip.Recording{UnitID: w.pine,
+		Text: "[0:05] swapped the displays\n[0:30] touch is " +
+			"lost\n[0:40] charging works\n---\nWEBVTT\n\n00:00:02.000 --> 00:00:04.000\nit has a graphite sheet\n"})
 	w.must(err)
 	if last := h.Cues[len(h.Cues)-1]; last.Start < 40 {
 		t.Errorf("the second recording begins at %v", last.Start)
@@ -182,8 +183,9 @@ func TestARecordingReachesOtherRooms(t *testing.T) {
 	if p := w.know().PartNamed("graphite film"); p == nil {
 		t.Error("the part is not on record")
 	}
-	again, err := strip.Hear(ctx, w.Service, w.study, strip.Recording{UnitID: w.pine, Text: "[0:05] swapped the displays\n[0:30] touch " +
-		"is lost\n[0:35] it has a graphite sheet"})
+	again, err := strip.Hear(ctx, w.Service, w.study, strip.Recording{UnitID: w.pine,
+		Text: "[0:05] swapped the displays\n[0:30] touch " +
+			"is lost\n[0:35] it has a graphite sheet"})
 	w.must(err)
 	for _, p := range again.Proposals {
 		if p.Logged == "" {
@@ -211,7 +213,8 @@ func TestARecordingReachesOtherRooms(t *testing.T) {
 	}
 	in.Recording = store.NewID()
 	in.Lines[0].Line = "display off"
-	if _, err := strip.Accept(ctx, w.Service, command(), w.study, in); err == nil || !strings.Contains(err.Error(), "one of these") {
+	if _, err := strip.Accept(ctx, w.Service, command(), w.study, in); err == nil ||
+		!strings.Contains(err.Error(), "one of these") {
 		t.Errorf("two things in one line: %v", err)
 	}
 }
@@ -220,7 +223,8 @@ func TestARecordingReachesOtherRooms(t *testing.T) {
 func TestTheClockOfARecording(t *testing.T) {
 	w := newShop(t)
 	e := w.typed(w.pine, "l display")
-	h, err := strip.Hear(context.Background(), w.Service, w.study, strip.Recording{UnitID: w.pine, Text: "[0:30] the display is off"})
+	h, err := strip.Hear(context.Background(), w.Service, w.study, strip.Recording{UnitID: w.pine,
+		Text: "[0:30] the display is off"})
 	w.must(err)
 	if p := h.Proposals[0]; p.Logged == "" || p.LoggedAt == nil || !p.LoggedAt.Equal(e.HappenedAt) {
 		t.Errorf("%+v, logged at %v", p, e.HappenedAt)

@@ -64,7 +64,8 @@ var allowed = map[string][]string{
 	// The stand-ins know nothing of the engines, so that they cannot share their errors.
 	"internal/sim":     {"internal/calibration"},
 	"internal/picture": {"internal/core"},
-	"internal/server": {"internal/core", "internal/store", "internal/app", "internal/exchange", "internal/clean", "internal/picture",
+	"internal/server": {"internal/core", "internal/store", "internal/app", "internal/exchange", "internal/clean",
+		"internal/picture",
 		"internal/calibration", "internal/instrument", "internal/sim", "web"},
 	"internal/contract": {"internal/core"},
 	"internal/backup":   {"internal/store"},

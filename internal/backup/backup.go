@@ -1,8 +1,8 @@
 // Package backup writes the whole record into one file while the program runs, checks such a file, and puts it back.
 //
-// A backup is a ZIP archive: one file of rows for each table, a line each, as a JSON array of base64 values in the order of
-// the columns (null for none), and a manifest that names program, schema, tables, rows and SHA-256 sums. All tables are read
-// in one snapshot. Sessions stay behind.
+// A backup is a ZIP archive: one file of rows for each table, a line each, as a JSON array of base64 values in the
+// order of the columns (null for none), and a manifest that names program, schema, tables, rows and SHA-256 sums. All
+// tables are read in one snapshot. Sessions stay behind.
 package backup
 
 import (
@@ -49,8 +49,8 @@ const (
 	longest  = 256 << 20 // bytes of one row
 )
 
-// left are the tables that stay behind: sign-ins that are open or were tried, what signs cookies, and the bookkeeping of
-// the schema, which the manifest says, and of restores.
+// left are the tables that stay behind: sign-ins that are open or were tried, what signs cookies, and the bookkeeping
+// of the schema, which the manifest says, and of restores.
 var left = []string{"sessions", "sign_in_tries", "secrets", "goose_db_version", "open_record", "restoring"}
 
 // connect opens the database of a data source name with values as the server writes them.
@@ -83,7 +83,8 @@ func Write(ctx context.Context, dsn, program string, now time.Time, to io.Writer
 	}
 	defer conn.ExecContext(context.WithoutCancel(ctx), "ROLLBACK")
 	m = Manifest{Format: format, Program: program, Taken: now.UTC(), Tables: []Table{}}
-	if err := conn.QueryRowContext(ctx, "SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").Scan(&m.Schema); err != nil {
+	if err := conn.QueryRowContext(ctx,
+		"SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").Scan(&m.Schema); err != nil {
 		return m, fmt.Errorf("backup: the database has no schema: %w", err)
 	}
 	names, err := store.Tables(ctx, conn)

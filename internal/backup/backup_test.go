@@ -68,7 +68,8 @@ func rows(t *testing.T, dsn string) map[string]string {
 	for names.Next() {
 		var name string
 		names.Scan(&name)
-		if slices.Contains([]string{"sessions", "sign_in_tries", "secrets", "goose_db_version", "open_record", "derived"}, name) {
+		if slices.Contains([]string{"sessions", "sign_in_tries", "secrets", "goose_db_version", "open_record", "derived"},
+			name) {
 			continue
 		}
 		list, err := db.Query("SELECT * FROM `" + name + "` ORDER BY 1, 2")
@@ -96,8 +97,8 @@ func rows(t *testing.T, dsn string) map[string]string {
 	return out
 }
 
-// TestRestoreGivesEveryRowBack: the demo world, backed up while somebody writes, comes back row by row into an empty and
-// into a replaced database; a full one is refused without the word for it.
+// TestRestoreGivesEveryRowBack: the demo world, backed up while somebody writes, comes back row by row into an empty
+// and into a replaced database; a full one is refused without the word for it.
 func TestRestoreGivesEveryRowBack(t *testing.T) {
 	ctx := context.Background()
 	from := world(t)
@@ -107,7 +108,8 @@ func TestRestoreGivesEveryRowBack(t *testing.T) {
 	}
 	defer db.Close()
 	picture := bytes.Repeat([]byte{0, 1, 0xff, '\'', '\\', '\n'}, 1000)
-	if _, err := db.Exec("UPDATE accounts SET display = ? WHERE name = 'analyst'", "Bench\x00 'quoted' \\ Ωß"); err != nil {
+	if _, err := db.Exec("UPDATE accounts SET display = ? WHERE name = 'analyst'",
+		"Bench\x00 'quoted' \\ Ωß"); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := db.Exec("INSERT INTO sessions (token, data, expiry) VALUES ('secret', ?, NOW())", picture); err != nil {
@@ -115,7 +117,8 @@ func TestRestoreGivesEveryRowBack(t *testing.T) {
 	}
 	before := rows(t, from)
 	var file bytes.Buffer
-	// What is written after the snapshot began is not in it: the writer of the archive changes the database at its first byte.
+	// What is written after the snapshot began is not in it: the writer of the archive changes the database at its
+	// first byte.
 	late := &onFirst{Writer: &file, do: func() {
 		if _, err := db.Exec("UPDATE models SET name = CONCAT(name, ' late')"); err != nil {
 			t.Error(err)
@@ -133,7 +136,8 @@ func TestRestoreGivesEveryRowBack(t *testing.T) {
 		t.Errorf("a full database: %v", err)
 	}
 	for name, to := range map[string]string{"empty": mariadbtest.Database(t), "replaced": from} {
-		if _, err := backup.Restore(ctx, to, read, read.Size(), backup.Way{Replace: name == "replaced", Read: whole(t)}); err != nil {
+		if _, err := backup.Restore(ctx, to, read, read.Size(), backup.Way{Replace: name == "replaced",
+			Read: whole(t)}); err != nil {
 			t.Fatal(name, err)
 		}
 		open, err := store.Resolve(ctx, to)
@@ -161,7 +165,8 @@ func TestRestoreGivesEveryRowBack(t *testing.T) {
 			t.Errorf("byte %d changed, and nobody saw it", at)
 		}
 	}
-	for name, text := range map[string][]byte{"half": file.Bytes()[:file.Len()/2], "text": []byte("not a backup"), "empty": nil} {
+	for name, text := range map[string][]byte{"half": file.Bytes()[:file.Len()/2], "text": []byte("not a backup"),
+		"empty": nil} {
 		if _, err := backup.Verify(bytes.NewReader(text), int64(len(text))); err == nil {
 			t.Errorf("%s was taken for a backup", name)
 		}
@@ -302,7 +307,8 @@ func TestABadBackupChangesNothing(t *testing.T) {
 		t.Errorf("a trial: %v", err)
 	}
 	unread := backup.Way{Replace: true, Read: func(context.Context, string) error { return errors.New("a room fails") }}
-	if _, err := backup.Restore(ctx, dsn, good, good.Size(), unread); err == nil || !strings.Contains(err.Error(), "a room fails") {
+	if _, err := backup.Restore(ctx, dsn, good, good.Size(), unread); err == nil ||
+		!strings.Contains(err.Error(), "a room fails") {
 		t.Errorf("a room that cannot be read: %v", err)
 	}
 	if open, err := store.Resolve(ctx, dsn); err != nil || open != dsn || beside() != 0 {
@@ -320,7 +326,8 @@ func TestABadBackupChangesNothing(t *testing.T) {
 	if _, _, err := store.OpenRecord(ctx, half, half); err == nil || !strings.Contains(err.Error(), "did not end") {
 		t.Errorf("a database left half is opened: %v", err)
 	}
-	if _, err := backup.Restore(ctx, dsn, good, good.Size(), backup.Way{Replace: true, Now: time.Now().Add(time.Second)}); err != nil {
+	if _, err := backup.Restore(ctx, dsn, good, good.Size(), backup.Way{Replace: true,
+		Now: time.Now().Add(time.Second)}); err != nil {
 		t.Fatal(err)
 	}
 	if n := beside(); n != 1 {
@@ -334,7 +341,8 @@ func TestABadBackupChangesNothing(t *testing.T) {
 	defer pool.Close()
 	late := &act.Service{DB: old, Now: time.Now}
 	if _, err := act.Do(ctx, late, act.Command{Key: store.NewID(), Hash: "h"}, 201, func(tx *store.Tx) (bool, error) {
-		return true, store.Create(tx, &store.Model{ModelFacts: store.ModelFacts{Maker: "Pellow", Name: "Late", Entry: "back"}})
+		return true, store.Create(tx, &store.Model{ModelFacts: store.ModelFacts{Maker: "Pellow", Name: "Late",
+			Entry: "back"}})
 	}); !store.Replaced(err) {
 		t.Errorf("the replaced record takes a change: %v", err)
 	}
@@ -414,7 +422,8 @@ func TestOlderBackups(t *testing.T) {
 // TestScheduledBackupsRotate: the newest stay, and nothing else in the folder is touched.
 func TestScheduledBackupsRotate(t *testing.T) {
 	dir := t.TempDir()
-	for _, name := range []string{"waryowl-20200101-000000.zip", "waryowl-20200102-000000.zip", "holiday.zip", "waryowl-notes.zip"} {
+	for _, name := range []string{"waryowl-20200101-000000.zip", "waryowl-20200102-000000.zip", "holiday.zip",
+		"waryowl-notes.zip"} {
 		if err := os.WriteFile(filepath.Join(dir, name), nil, 0o600); err != nil {
 			t.Fatal(err)
 		}

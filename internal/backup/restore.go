@@ -25,9 +25,9 @@ type Way struct {
 	Now            time.Time
 }
 
-// Restore puts a backup into a database of its own beside that of the data source name, brings it up to this program and
-// reads it whole; only then the name of the record that is opened is replaced. What was open before stays as it was, and
-// is kept for a while. Where anything fails nothing is changed.
+// Restore puts a backup into a database of its own beside that of the data source name, brings it up to this program
+// and reads it whole; only then the name of the record that is opened is replaced. What was open before stays as it
+// was, and is kept for a while. Where anything fails nothing is changed.
 func Restore(ctx context.Context, dsn string, from io.ReaderAt, size int64, way Way) (m Manifest, err error) {
 	if m, err = Verify(from, size); err != nil {
 		return m, err

@@ -1,5 +1,5 @@
-// Package clean refuses what no field may hold, whatever its room and whichever way it came in: by a form, a document or a
-// table.
+// Package clean refuses what no field may hold, whatever its room and whichever way it came in: by a form, a document
+// or a table.
 package clean
 
 import (
@@ -19,8 +19,8 @@ import (
 // Check looks at every field of what came in: text that hides something (NUL and other control characters, marks that
 // turn the direction of writing), line breaks in a field of one line, text of nothing but blanks where a text is asked
 // for, ids in another form than ours or of nothing, numbers that are none, dates outside the calendar that is kept, and
-// times that cannot be. A field whose tag says lines may hold several; one whose tag says ahead may lie ahead. The fault
-// names the field.
+// times that cannot be. A field whose tag says lines may hold several; one whose tag says ahead may lie ahead. The
+// fault names the field.
 func Check(in any) error { return cleaned("", reflect.ValueOf(in), "", 0) }
 
 // deepest is how deep what came is looked into.

@@ -29,7 +29,8 @@ type form struct {
 // TestWhatNoFieldMayHold: each is refused with the path of its field; what a field may hold passes.
 func TestWhatNoFieldMayHold(t *testing.T) {
 	good := func() form {
-		return form{ID: "01234567-89ab-7def-8123-456789abcdef", Day: "2026-11-26", At: time.Now(), Due: time.Now().AddDate(5, 0, 0),
+		return form{ID: "01234567-89ab-7def-8123-456789abcdef", Day: "2026-11-26", At: time.Now(),
+			Due:    time.Now().AddDate(5, 0, 0),
 			Number: 1.5, List: []inner{{"first\nsecond\ttab", "Ærø 🔋"}}, By: map[string]float64{"touch": 1},
 			File: []byte{0, 1, 2}, hidden: "\x00"}
 	}
@@ -39,9 +40,13 @@ func TestWhatNoFieldMayHold(t *testing.T) {
 	for field, changes := range map[string][]func(*form){
 		"id": {func(f *form) { f.ID = "x" }, func(f *form) { f.ID = "00000000-0000-0000-0000-000000000000" },
 			func(f *form) { f.ID = "{01234567-89ab-7def-8123-456789abcdef}" }},
-		"day": {func(f *form) { f.Day = "1899-12-31" }, func(f *form) { f.Day = "2201-01-01" }, func(f *form) { f.Day = "2026-02-30" },
+		"day": {func(f *form) { f.Day = "1899-12-31" }, func(f *form) { f.Day = "2201-01-01" },
+			func(f *form) { f.Day = "2026-02-30" },
 			func(f *form) { f.Day = "soon" }},
-		"at":     {func(f *form) { f.At = time.Now().AddDate(0, 0, 3) }, func(f *form) { f.At = time.Date(1999, 1, 1, 0, 0, 0, 0, time.UTC) }},
+		"at": {func(f *form) { f.At = time.Now().AddDate(0, 0, 3) }, func(f *form) {
+			f.At = time.Date(1999, 1, 1, 0, 0,
+				0, 0, time.UTC)
+		}},
 		"due":    {func(f *form) { f.Due = time.Now().AddDate(30, 0, 0) }},
 		"number": {func(f *form) { f.Number = math.NaN() }, func(f *form) { f.Number = math.Inf(1) }},
 		"list[0].name": {func(f *form) { f.List[0].Name = "two\nlines" }, func(f *form) { f.List[0].Name = "a\ttab" },

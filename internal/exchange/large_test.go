@@ -32,7 +32,8 @@ func large(tb testing.TB, s *act.Service, megabytes int) string {
 		}
 		var parts []store.Part
 		for k := range 1400 {
-			parts = append(parts, store.Part{ModelID: m.ID, PartFacts: store.PartFacts{Name: fmt.Sprintf("part %d", k), Family: "FR",
+			parts = append(parts, store.Part{ModelID: m.ID, PartFacts: store.PartFacts{Name: fmt.Sprintf("part %d", k),
+				Family:   "FR",
 				Measures: []store.Measured{{Kind: "mass", Unit: "g", Readings: []float64{1.5, 1.6}, Resolution: 0.1}}}})
 		}
 		if err := store.CreateAll(tx, parts); err != nil {
@@ -71,7 +72,8 @@ func TestALargeModelComesBack(t *testing.T) {
 	whole(t, s)
 }
 
-// BenchmarkDocument puts a document of forty megabytes in: the time of one, and the memory that the program takes for it.
+// BenchmarkDocument puts a document of forty megabytes in: the time of one, and the memory that the program takes for
+// it.
 func BenchmarkDocument(b *testing.B) {
 	s, _ := world(b)
 	d, err := exchange.Gather(s.DB, large(b, s, 40), "", "2026-11-26")

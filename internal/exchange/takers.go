@@ -204,7 +204,8 @@ func takeSteps(tx *store.Tx, k *model.Record) taker {
 					}
 					continue
 				}
-				if err := keep(tx, id, p.row.Version, &p.row, func(row *store.PlanStep) { row.StepFacts = p.row.StepFacts }); err != nil {
+				if err := keep(tx, id, p.row.Version, &p.row,
+					func(row *store.PlanStep) { row.StepFacts = p.row.StepFacts }); err != nil {
 					return err
 				}
 			}

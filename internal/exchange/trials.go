@@ -23,8 +23,8 @@ type trialRead struct {
 	first line
 }
 
-// takeTrials takes trials: a line a check, the lines of one trial with the same study and name. A trial that is on record
-// under its name is as it was, when it says the same; trials are never changed by a table.
+// takeTrials takes trials: a line a check, the lines of one trial with the same study and name. A trial that is on
+// record under its name is as it was, when it says the same; trials are never changed by a table.
 func takeTrials(ctx context.Context, s *act.Service, c act.Command, k *model.Record) (taker, error) {
 	rows, err := store.List[store.Study](s.DB, "id", "model_id = ?", k.ID)
 	if err != nil {

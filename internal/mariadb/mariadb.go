@@ -197,8 +197,8 @@ func (s *Server) OwnerDSN(database string) string {
 		database)
 }
 
-// Reserve is the room, in bytes, that must stay free on the disk of the data: below it the database may break off in the
-// middle of its work when a file has to grow.
+// Reserve is the room, in bytes, that must stay free on the disk of the data: below it the database may break off in
+// the middle of its work when a file has to grow.
 const Reserve = 64 << 20
 
 // Full says that less than [Reserve] is free for us on the disk of the data.

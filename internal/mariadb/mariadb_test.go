@@ -51,11 +51,13 @@ func TestLife(t *testing.T) {
 	// It listens on its socket alone, takes no files of the client, and gives us our own database and nothing else.
 	db, _ = sql.Open("mysql", s.DSN(""))
 	var quiet, infile bool
-	if err := db.QueryRow("SELECT @@skip_networking, @@local_infile").Scan(&quiet, &infile); err != nil || !quiet || infile {
+	if err := db.QueryRow("SELECT @@skip_networking, @@local_infile").Scan(&quiet, &infile); err != nil || !quiet ||
+		infile {
 		t.Errorf("no TCP %v, local files %v, %v", quiet, infile, err)
 	}
 	run(s, "CREATE TRIGGER waryowl.b_no_update BEFORE UPDATE ON waryowl.b FOR EACH ROW SIGNAL SQLSTATE '45000'")
-	for _, statement := range []string{"CREATE DATABASE other", "SELECT User FROM mysql.user", "DROP TRIGGER waryowl.b_no_update",
+	for _, statement := range []string{"CREATE DATABASE other", "SELECT User FROM mysql.user",
+		"DROP TRIGGER waryowl.b_no_update",
 		"DROP TABLE waryowl.b", "TRUNCATE TABLE waryowl.b", "ALTER TABLE waryowl.b ADD d INT", "UPDATE waryowl.b SET c = 1",
 		"CREATE TABLE waryowl.e (c INT)"} {
 		if _, err := db.Exec(statement); err == nil {

@@ -69,8 +69,8 @@ func Alone(ctx context.Context, c Config) (*Server, error) {
 	return s, nil
 }
 
-// Join starts or uses the server for a short task beside a program that serves, or that begins to serve meanwhile: the data
-// folder stays free for it. The last task ends a server that no program has taken over.
+// Join starts or uses the server for a short task beside a program that serves, or that begins to serve meanwhile:
+// the data folder stays free for it. The last task ends a server that no program has taken over.
 func Join(ctx context.Context, c Config) (*Server, error) {
 	f, err := folder(c)
 	if err != nil {

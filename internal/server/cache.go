@@ -178,7 +178,8 @@ func (s *server) remember(ctx huma.Context, next func(huma.Context)) {
 	}
 }
 
-// unchanged says that a browser still has the answer of a tag: one of the list that it names, or any (RFC 9110, 13.1.2).
+// unchanged says that a browser still has the answer of a tag: one of the list that it names, or any (RFC 9110,
+// 13.1.2).
 func unchanged(named, tag string) bool {
 	for one := range strings.SplitSeq(named, ",") {
 		one = strings.TrimSpace(one)

@@ -54,8 +54,8 @@ type news struct {
 	stop      context.CancelFunc
 }
 
-// join adds a listener. The last line of the trail is asked for before the stream says that it is there, so that nothing after
-// that is missed, and outside of the lock: a database that hangs holds up nobody else.
+// join adds a listener. The last line of the trail is asked for before the stream says that it is there, so that
+// nothing after that is missed, and outside of the lock: a database that hangs holds up nobody else.
 func (n *news) join(ctx context.Context) *listener {
 	l := &listener{next: make(chan told, mostWaiting)}
 	ctx, cancel := context.WithTimeout(ctx, signInPatience)
@@ -96,8 +96,8 @@ func (n *news) tell(list []told) {
 	}
 }
 
-// look reads the trail for new lines. A line with a lower number may be committed after one with a higher: the lines of the
-// last seconds are looked at again, and told once.
+// look reads the trail for new lines. A line with a lower number may be committed after one with a higher: the lines
+// of the last seconds are looked at again, and told once.
 func (n *news) look(ctx context.Context, floor uint64, begun bool) {
 	turn, quick := time.NewTicker(lookEvery), time.NewTicker(lookQuick)
 	defer turn.Stop()
@@ -199,8 +199,8 @@ func (s *server) listens(r *http.Request) (who act.Actor, may func(kind string) 
 
 var errForbidden = errors.New("a token that may not read models")
 
-// events is the stream of what changed (W3C, server-sent events). It begins now, or after the line of the trail that the
-// listener had last.
+// events is the stream of what changed (W3C, server-sent events). It begins now, or after the line of the trail that
+// the listener had last.
 func (s *server) events(w http.ResponseWriter, r *http.Request) {
 	if inAddress(*r.URL) {
 		writeProblem(w, http.StatusUnauthorized, noToken)
@@ -223,7 +223,8 @@ func (s *server) events(w http.ResponseWriter, r *http.Request) {
 	last, resumes := uint64(0), false
 	if text := r.Header.Get("Last-Event-ID"); text != "" {
 		if last, err = strconv.ParseUint(text, 10, 64); err != nil {
-			writeProblem(w, http.StatusUnprocessableEntity, "Last-Event-ID: found "+cut(text, 40)+"; allowed: a number that the stream gave.")
+			writeProblem(w, http.StatusUnprocessableEntity, "Last-Event-ID: found "+cut(text,
+				40)+"; allowed: a number that the stream gave.")
 			return
 		}
 		resumes = true
@@ -310,7 +311,8 @@ func (s *server) events(w http.ResponseWriter, r *http.Request) {
 // eventRoutes tells of the stream in the OpenAPI document; it is served beside the other routes, since it never ends.
 func (s *server) eventRoutes() {
 	s.api.OpenAPI().AddOperation(&huma.Operation{OperationID: "get-events", Method: http.MethodGet, Path: "/api/events",
-		Summary: "What changes, as server-sent events", Description: "Each event \"change\" names a kind of row, its id and its " +
+		Summary: "What changes, as server-sent events",
+		Description: "Each event \"change\" names a kind of row, its id and its " +
 			"revision; \"all\" says that more was missed than can be told. Last-Event-ID goes on after the event of that id.",
 		Parameters: []*huma.Param{{Name: "Last-Event-ID", In: "header", Schema: &huma.Schema{Type: "string"}}},
 		Responses: map[string]*huma.Response{"200": {Description: "The stream.", Content: map[string]*huma.MediaType{

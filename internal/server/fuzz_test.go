@@ -103,7 +103,8 @@ type sentOne struct {
 func (k *walker) back(role act.Role) {
 	hash := ""
 	k.w.app.DB.Raw("SELECT password_hash FROM accounts WHERE name = ?", "kept "+string(role)).Scan(&hash)
-	k.w.app.DB.Exec("UPDATE accounts SET password_hash = ?, role = ?, disabled = 0, deleted_at = NULL WHERE name = ?", hash,
+	k.w.app.DB.Exec("UPDATE accounts SET password_hash = ?, role = ?, disabled = 0, deleted_at = NULL WHERE name = ?",
+		hash,
 		string(role), string(role))
 	k.people[role] = k.w.as(role)
 }
@@ -153,8 +154,8 @@ func (k *walker) send(q operationOf, sensible, spoilt bool) sentOne {
 
 // TestFuzzRoutes sends requests to every operation: half of them sensible, made from rows that are there, some of those
 // with one thing wrong, and half made from the OpenAPI document with hostile values. No answer is a 5xx, and every
-// operation is carried out at least once for somebody who may. WARYOWL_FUZZ says how many are sent; a failing one is told
-// with its seed.
+// operation is carried out at least once for somebody who may. WARYOWL_FUZZ says how many are sent; a failing one is
+// told with its seed.
 func TestFuzzRoutes(t *testing.T) {
 	n := 2400
 	if k, err := strconv.Atoi(os.Getenv("WARYOWL_FUZZ")); err == nil {
@@ -236,9 +237,9 @@ func (k *walker) beside(t *testing.T) *walker {
 	return o
 }
 
-// TestSoak sends fifty requests a second, by four senders, to all operations for as many minutes as WARYOWL_SOAK says: none
-// is answered with 5xx, the kept answers stay below their limit, and after the first five minutes the rest of the memory in
-// use stays within a tenth.
+// TestSoak sends fifty requests a second, by four senders, to all operations for as many minutes as WARYOWL_SOAK
+// says: none is answered with 5xx, the kept answers stay below their limit, and after the first five minutes the rest
+// of the memory in use stays within a tenth.
 func TestSoak(t *testing.T) {
 	minutes, err := strconv.Atoi(os.Getenv("WARYOWL_SOAK"))
 	if err != nil {
@@ -296,7 +297,8 @@ func TestSoak(t *testing.T) {
 			sent += n
 		}
 		mu.Unlock()
-		t.Logf("minute %2d: %d sent, %d MB in use, %d of them kept answers; %d MB from the system", minute+1, sent, now.HeapAlloc>>20,
+		t.Logf("minute %2d: %d sent, %d MB in use, %d of them kept answers; %d MB from the system", minute+1, sent,
+			now.HeapAlloc>>20,
 			kept>>20, now.Sys>>20)
 		if kept > mostBytes {
 			t.Errorf("minute %d: %d bytes of kept answers", minute+1, kept)
@@ -339,8 +341,9 @@ type stored struct {
 }
 
 // entityOf is the entity whose rows an address holds.
-var entityOf = map[string]string{"models": "Model", "studies": "Study", "parts": "Part", "steps": "PlanStep", "units": "Unit",
-	"log": "LogEntry", "trials": "Trial", "swap-acts": "SwapAct", "lots": "Lot", "fit-tests": "FitTest", "offers": "Offer",
+var entityOf = map[string]string{"models": "Model", "studies": "Study", "parts": "Part", "steps": "PlanStep",
+	"units": "Unit",
+	"log":   "LogEntry", "trials": "Trial", "swap-acts": "SwapAct", "lots": "Lot", "fit-tests": "FitTest", "offers": "Offer",
 	"sellers": "Seller", "shelves": "Shelf", "deliveries": "Delivery", "prices": "Price", "exchanges": "Exchange",
 	"work-orders": "Work", "day-jobs": "BenchJob", "facts": "FactSaying", "score-marks": "ScoreMark", "rubrics": "Rubric",
 	"words": "OwnWord", "photos": "Photo", "lot-pictures": "Photo", "part-pairs": "PartPair", "merges": "Merge",
@@ -573,8 +576,9 @@ func (g *guide) spoil(body map[string]any) {
 		return
 	}
 	k := keys[g.f.r.IntN(len(keys))]
-	body[k] = g.f.pick(nil, "", "x", -1, 1e300, 0, true, []any{}, map[string]any{}, "\x00", "a\nb", "\u202e", strings.Repeat("ä",
-		5000), []any{[]any{"x"}}, map[string]any{"": nil}, "🔋", g.f.known[0], store.NewID(), "0000-01-01T00:00:00Z")
+	body[k] = g.f.pick(nil, "", "x", -1, 1e300, 0, true, []any{}, map[string]any{}, "\x00", "a\nb", "\u202e",
+		strings.Repeat("ä",
+			5000), []any{[]any{"x"}}, map[string]any{"": nil}, "🔋", g.f.known[0], store.NewID(), "0000-01-01T00:00:00Z")
 }
 
 type fuzzer struct {

@@ -24,10 +24,11 @@ import (
 )
 
 // attempts limits sign-ins: per name ten at once, then one every twenty seconds, and after some forty one a minute, so
-// that nobody guesses more than a hundred times in an hour; per address forty at once, then one every second. Names that the database takes for one are one here. A device on which somebody has signed in before has an
-// allowance of its own for that name, so that strangers cannot lock its owner out. The buckets are of a fixed number:
-// no flood of names makes the limits forget. Each program refuses by itself first; what it would take it asks the
-// database, which counts for all programs.
+// that nobody guesses more than a hundred times in an hour; per address forty at once, then one every second. Names
+// that the database takes for one are one here. A device on which somebody has signed in before has an allowance of
+// its own for that name, so that strangers cannot lock its owner out. The buckets are of a fixed number: no flood of
+// names makes the limits forget. Each program refuses by itself first; what it would take it asks the database, which
+// counts for all programs.
 type attempts struct {
 	mu      sync.Mutex
 	buckets [1 << 15]bucket
@@ -69,8 +70,8 @@ const (
 	byNameLong // the same name over an hour
 )
 
-// canonical is a name as the database compares it, or closer: without case, accents, marks that cannot be seen, and outer
-// blanks.
+// canonical is a name as the database compares it, or closer: without case, accents, marks that cannot be seen, and
+// outer blanks.
 func canonical(name string) string {
 	var b strings.Builder
 	for _, r := range norm.NFKD.String(name) {
@@ -134,8 +135,8 @@ func (a *attempts) known(cookie, name string) (id string, ok bool) {
 	return id, hmac.Equal([]byte(signed), []byte(a.sign(id, name)))
 }
 
-// address is where a request comes from: the peer, or what the nearest declared proxy says. Addresses of version 6 count
-// by their network.
+// address is where a request comes from: the peer, or what the nearest declared proxy says. Addresses of version 6
+// count by their network.
 func (a *attempts) address(r *http.Request) string {
 	host, _, err := net.SplitHostPort(r.RemoteAddr)
 	if err != nil {

@@ -15,8 +15,8 @@ import (
 	"waryowl/internal/store"
 )
 
-// BenchmarkConnections asks for the swap room over 1, 16 and 64 connections at once: the same room, and every time another
-// one.
+// BenchmarkConnections asks for the swap room over 1, 16 and 64 connections at once: the same room, and every time
+// another one.
 func BenchmarkConnections(b *testing.B) {
 	w := start(b)
 	p := w.as(act.Analyst)
@@ -91,7 +91,8 @@ func BenchmarkBesideHeavy(b *testing.B) {
 	var took []time.Duration
 	for b.Loop() {
 		begun := time.Now()
-		p.must(201, "POST", "/api/studies/"+s.study+"/log", m{"id": store.NewID(), "unit_id": s.pine, "kind": "note", "note": "seen"})
+		p.must(201, "POST", "/api/studies/"+s.study+"/log", m{"id": store.NewID(), "unit_id": s.pine, "kind": "note",
+			"note": "seen"})
 		took = append(took, time.Since(begun))
 		time.Sleep(20 * time.Millisecond)
 	}

@@ -152,8 +152,9 @@ func (s *server) problem(ctx context.Context, err error) error {
 		return &Problem{Title: "Too slow", Status: http.StatusServiceUnavailable,
 			Detail: "The answer took too long; nothing was changed. Try again in a moment."}
 	case store.Replaced(err):
-		return &Problem{Title: "Replaced", Status: http.StatusServiceUnavailable, Detail: "A backup was put in the place of " +
-			"this record; nothing was changed. The program opens the new one in a moment."}
+		return &Problem{Title: "Replaced", Status: http.StatusServiceUnavailable,
+			Detail: "A backup was put in the place of " +
+				"this record; nothing was changed. The program opens the new one in a moment."}
 	case store.Apart(err):
 		store.Leave(s.App.DB)
 		return &Problem{Title: "Unavailable", Status: http.StatusServiceUnavailable,

@@ -52,7 +52,8 @@ func ReadEveryRoom(ctx context.Context, s *act.Service) error {
 		}
 	}
 	for _, b := range studies {
-		for _, room := range []string{"", "/intake", "/strip", "/log", "/swap", "/trials", "/closeup", "/handover", "/sheet/html"} {
+		for _, room := range []string{"", "/intake", "/strip", "/log", "/swap", "/trials", "/closeup", "/handover",
+			"/sheet/html"} {
 			rooms = append(rooms, "/api/studies/"+b.ID+room)
 		}
 	}

@@ -86,7 +86,8 @@ func (g *guide) swapStudy() (study stored, pine, amber, part string) {
 // recipes say how operations are carried out that no stored row tells.
 var recipes = map[string]func(g *guide, row *stored, p *person) made{
 	"add-account": func(g *guide, _ *stored, _ *person) made {
-		return made{body: m{"id": store.NewID(), "name": g.name("newcomer"), "display": "New", "role": "buyer", "token": token()}}
+		return made{body: m{"id": store.NewID(), "name": g.name("newcomer"), "display": "New", "role": "buyer",
+			"token": token()}}
 	},
 	"change-account": func(g *guide, row *stored, _ *person) made {
 		id, version := g.sql("SELECT id, version FROM accounts WHERE name LIKE 'newcomer%'")
@@ -119,7 +120,8 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 	},
 	"get-link": func(g *guide, _ *stored, _ *person) made { return made{query: map[string]string{"token": g.link()}} },
 	"use-link": func(g *guide, _ *stored, _ *person) made {
-		return made{query: map[string]string{"token": g.link()}, who: g.w.nobody(), body: m{"password": "seven wet gulls " + token()[:8]}}
+		return made{query: map[string]string{"token": g.link()}, who: g.w.nobody(),
+			body: m{"password": "seven wet gulls " + token()[:8]}}
 	},
 	"sign-in": func(g *guide, _ *stored, _ *person) made {
 		return made{who: g.w.nobody(), body: m{"name": "technician", "password": "correct horse"}}
@@ -152,18 +154,21 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 		return made{query: map[string]string{"code": find.Code("u", g.one("Unit", false).id)}}
 	},
 	"add-day-job": func(g *guide, _ *stored, _ *person) made {
-		return made{body: m{"id": store.NewID(), "day": time.Now().Format(time.DateOnly) + "T00:00:00Z", "title": g.name("job"),
-			"text": "open 10 hands"}}
+		return made{body: m{"id": store.NewID(), "day": time.Now().Format(time.DateOnly) + "T00:00:00Z",
+			"title": g.name("job"),
+			"text":  "open 10 hands"}}
 	},
 	"change-day-job": func(g *guide, row *stored, _ *person) made {
-		return made{body: m{"version": row.version, "day": time.Now().Format(time.DateOnly) + "T00:00:00Z", "title": g.name("job"),
-			"text": "open 12 hands"}}
+		return made{body: m{"version": row.version, "day": time.Now().Format(time.DateOnly) + "T00:00:00Z",
+			"title": g.name("job"),
+			"text":  "open 12 hands"}}
 	},
 	"tell-day-job": func(g *guide, row *stored, _ *person) made {
 		return made{body: m{"version": row.version, "op": "open", "what": g.f.pick("start", "end"), "at": 30 + g.made%400}}
 	},
 	"add-delivery": func(g *guide, _ *stored, _ *person) made {
-		return made{body: like(g.one("Delivery", false), m{"id": store.NewID(), "lot": g.name("lot"), "inspected": 1, "bad": 0,
+		return made{body: like(g.one("Delivery", false), m{"id": store.NewID(), "lot": g.name("lot"), "inspected": 1,
+			"bad":     0,
 			"reasons": []any{}})}
 	},
 	"add-lot-picture": func(g *guide, row *stored, _ *person) made { return made{raw: somePicture()} },
@@ -311,10 +316,12 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 		return made{query: map[string]string{"before": t.id}}
 	},
 	"put-table": func(g *guide, row *stored, _ *person) made {
-		return made{query: map[string]string{"table": "parts"}, body: m{"file": []byte("name,family\n" + g.name("part") + ",FR\n")}}
+		return made{query: map[string]string{"table": "parts"},
+			body: m{"file": []byte("name,family\n" + g.name("part") + ",FR\n")}}
 	},
 	"look-at-table": func(g *guide, row *stored, _ *person) made {
-		return made{query: map[string]string{"table": "parts"}, body: m{"file": []byte("name;family\n" + g.name("part") + ";FR\n")}}
+		return made{query: map[string]string{"table": "parts"},
+			body: m{"file": []byte("name;family\n" + g.name("part") + ";FR\n")}}
 	},
 	"put-desk-table":     deskTable,
 	"look-at-desk-table": deskTable,
@@ -352,7 +359,8 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 		return made{body: m{"id": store.NewID(), "name": fmt.Sprintf("U%d", g.made), "colour": "blue", "shape": "diamond"}}
 	},
 	"add-word": func(g *guide, _ *stored, _ *person) made {
-		return made{body: like(g.one("OwnWord", false), m{"id": store.NewID(), "say": "rattler" + strings.Repeat("x", g.made%20),
+		return made{body: like(g.one("OwnWord", false), m{"id": store.NewID(), "say": "rattler" + strings.Repeat("x",
+			g.made%20),
 			"means": "vibration motor", "kind": "part"})}
 	},
 	"calibrate": func(g *guide, row *stored, _ *person) made {
@@ -361,17 +369,20 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 		return made{body: m{"id": store.NewID(), "housing_unit_id": pine, "part_ids": []any{part}, "understood": true}}
 	},
 	"add-log": func(g *guide, row *stored, _ *person) made {
-		return made{body: m{"id": store.NewID(), "unit_id": g.where("Unit", "study_id", row.id).id, "kind": "note", "note": "seen"}}
+		return made{body: m{"id": store.NewID(), "unit_id": g.where("Unit", "study_id", row.id).id, "kind": "note",
+			"note": "seen"}}
 	},
 	"change-log": func(g *guide, row *stored, _ *person) made {
 		return made{body: m{"version": row.version, "seconds": 12, "note": "seen again"}}
 	},
 	"look-at-narration": func(g *guide, row *stored, _ *person) made {
-		return made{body: m{"unit_id": g.where("Unit", "study_id", row.id).id, "text": "[0:05] a note, the rim looks bent\n[0:20] out comes the battery\n"}}
+		return made{body: m{"unit_id": g.where("Unit", "study_id", row.id).id,
+			"text": "[0:05] a note, the rim looks bent\n[0:20] out comes the battery\n"}}
 	},
 	"add-narration": func(g *guide, row *stored, _ *person) made {
 		return made{body: m{"recording": store.NewID(), "began": time.Now().UTC().Add(-time.Hour).Format(time.RFC3339),
-			"lines": []any{m{"id": store.NewID(), "unit_id": g.where("Unit", "study_id", row.id).id, "note": "the rim looks bent",
+			"lines": []any{m{"id": store.NewID(), "unit_id": g.where("Unit", "study_id", row.id).id,
+				"note":   "the rim looks bent",
 				"second": 5, "words": "the rim looks bent"}}}}
 	},
 	"undo-narration": func(g *guide, row *stored, p *person) made {
@@ -402,8 +413,9 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 	"pass-gate": func(g *guide, row *stored, p *person) made {
 		study, pine, amber, part := g.swapStudy()
 		id := store.NewID()
-		a := p.do("POST", "/api/studies/"+study.id+"/trials", m{"id": id, "board_unit_id": pine, "boot_minutes": 9, "results": m{"boot": "lost"},
-			"pieces": []any{m{"part_id": part, "origin": "unit", "unit_id": amber}}})
+		a := p.do("POST", "/api/studies/"+study.id+"/trials", m{"id": id, "board_unit_id": pine, "boot_minutes": 9,
+			"results": m{"boot": "lost"},
+			"pieces":  []any{m{"part_id": part, "origin": "unit", "unit_id": amber}}})
 		row.id = id
 		version := 1
 		fmt.Sscan(a.str("version"), &version)
@@ -411,7 +423,8 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 	},
 	"set-baseline": func(g *guide, row *stored, _ *person) made {
 		var cell struct{ Version int }
-		g.w.app.DB.Raw("SELECT version FROM baselines WHERE unit_id = ? AND check_mark = 'touch' AND deleted_at IS NULL", row.id).Scan(&cell)
+		g.w.app.DB.Raw("SELECT version FROM baselines WHERE unit_id = ? AND check_mark = 'touch' AND deleted_at IS NULL",
+			row.id).Scan(&cell)
 		return made{body: m{"version": cell.Version, "result": "pass"}}
 	},
 	"set-closing": func(g *guide, row *stored, _ *person) made {
@@ -423,7 +436,8 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 		return made{body: like(g.one("Workshop", false), m{"version": g.one("Workshop", false).version})}
 	},
 	"add-work": func(g *guide, _ *stored, _ *person) made {
-		return made{body: m{"id": store.NewID(), "for_model_id": g.one("Model", false).id, "job": "battery", "status": "asked",
+		return made{body: m{"id": store.NewID(), "for_model_id": g.one("Model", false).id, "job": "battery",
+			"status":   "asked",
 			"asked_on": "2026-11-20T00:00:00Z"}}
 	},
 	"add-shelf": func(g *guide, _ *stored, _ *person) made {

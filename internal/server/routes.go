@@ -29,8 +29,9 @@ func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
 		return
 	}
 	if inAddress(ctx.URL()) {
-		s.refuse(ctx, http.StatusUnauthorized, "A token stands in the address, where it is written into logs: revoke it, and send "+
-			"another in the header Authorization, as Bearer.")
+		s.refuse(ctx, http.StatusUnauthorized,
+			"A token stands in the address, where it is written into logs: revoke it, and send "+
+				"another in the header Authorization, as Bearer.")
 		return
 	}
 	if shown := ctx.Header("Authorization"); shown != "" {

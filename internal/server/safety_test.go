@@ -38,7 +38,8 @@ func TestWhatIsTooLargeIsRefusedWhole(t *testing.T) {
 	if a := put("Blanks", pad+strings.Repeat(" ", 3<<20)); a.status != 201 {
 		t.Errorf("four megabytes: %d %s", a.status, cut(a.text, 200))
 	}
-	if a := put("Large", whole+strings.Repeat(" ", 65<<20)); a.status != 413 || !strings.Contains(a.text, "at most 64 MB") {
+	if a := put("Large", whole+strings.Repeat(" ", 65<<20)); a.status != 413 ||
+		!strings.Contains(a.text, "at most 64 MB") {
 		t.Errorf("65 MB: %d %s", a.status, cut(a.text, 200))
 	}
 	long := m{"id": store.NewID(), "unit_id": b.pine, "kind": "note", "note": strings.Repeat("x", maxBody)}
@@ -80,8 +81,8 @@ func TestWhatIsTooLargeIsRefusedWhole(t *testing.T) {
 	}
 }
 
-// TestHeavyReadsStarveNobody: while 32 people ask long questions, more than work at once, log lines are written and rooms
-// are read from memory; who waits too long is asked to come again.
+// TestHeavyReadsStarveNobody: while 32 people ask long questions, more than work at once, log lines are written and
+// rooms are read from memory; who waits too long is asked to come again.
 func TestHeavyReadsStarveNobody(t *testing.T) {
 	w := start(t)
 	p := w.as(act.Analyst)
@@ -146,7 +147,8 @@ func TestNoDownloadRunsAFormula(t *testing.T) {
 	b := p.bench()
 	hostile := []string{"=1+1", "@SUM(A1:A9)", "-2+3", "+cmd|' /C calc'!A0"}
 	for _, name := range hostile {
-		p.must(201, "POST", "/api/models/"+b.model+"/parts", m{"id": store.NewID(), "name": name, "family": "FR", "label": name,
+		p.must(201, "POST", "/api/models/"+b.model+"/parts", m{"id": store.NewID(), "name": name, "family": "FR",
+			"label":     name,
 			"chip_mark": name, "aliases": []string{name}})
 		p.log(b, b.pine, m{"verb": "lift", "what": name, "side": "any", "tool": name}, 0)
 		p.must(201, "POST", "/api/models/"+b.model+"/facts", m{"id": store.NewID(), "fact": "manual", "choice": "public-free",
@@ -156,12 +158,14 @@ func TestNoDownloadRunsAFormula(t *testing.T) {
 	for _, name := range hostile {
 		seller := buyer.must(201, "POST", "/api/sellers", m{"id": store.NewID(), "name": name, "currency": "EUR",
 			"shipping_minor": 0}).str("id")
-		buyer.must(201, "POST", "/api/offers", m{"id": store.NewID(), "seller_id": seller, "for_model_id": b.model, "title": name,
+		buyer.must(201, "POST", "/api/offers", m{"id": store.NewID(), "seller_id": seller, "for_model_id": b.model,
+			"title":  name,
 			"covers": m{"battery": 1}, "grade": "copy", "price_minor": 100, "currency": "EUR", "stock": 1,
 			"priced_on": "2026-11-20T00:00:00Z"})
 		buyer.must(201, "POST", "/api/shelves", m{"id": store.NewID(), "for_model_id": b.model, "item": name, "grade": "copy",
 			"quantity": 1, "place": name})
-		buyer.must(201, "POST", "/api/deliveries", m{"id": store.NewID(), "seller_id": seller, "for_model_id": b.model, "item": name,
+		buyer.must(201, "POST", "/api/deliveries", m{"id": store.NewID(), "seller_id": seller, "for_model_id": b.model,
+			"item":  name,
 			"grade": "copy", "lot": name, "size": 3, "received_on": "2026-11-20T00:00:00Z"})
 	}
 	files := []string{"/api/trail/table"}
@@ -319,7 +323,8 @@ func TestWhatComesInAsAFileIsCleanToo(t *testing.T) {
 	}
 	for what, name := range map[string]string{"NUL": "bat\x00tery", "a turn of direction": "bat\u202etery",
 		"a line break": "\"bat\ntery\""} {
-		a := p.must(200, "POST", "/api/models/"+b.model+"/tables/parts/look", m{"file": []byte("name,family\n" + name + ",FR\n")})
+		a := p.must(200, "POST", "/api/models/"+b.model+"/tables/parts/look",
+			m{"file": []byte("name,family\n" + name + ",FR\n")})
 		if a.str("errors.0.head") != "name" {
 			t.Errorf("%s in a table: %s", what, cut(a.text, 300))
 		}
@@ -332,8 +337,8 @@ func TestWhatComesInAsAFileIsCleanToo(t *testing.T) {
 	}
 }
 
-// TestNobodyLearnsWhoHasAPassword: an account without a password, and a name that is nobody's, cost the work of checking
-// one as any other.
+// TestNobodyLearnsWhoHasAPassword: an account without a password, and a name that is nobody's, cost the work of
+// checking one as any other.
 func TestNobodyLearnsWhoHasAPassword(t *testing.T) {
 	w := start(t)
 	admin := w.as(act.Administrator)

@@ -189,7 +189,8 @@ func build(c Config) (*server, *gin.Engine) {
 		programs: newPrograms()}
 	s.api.UseMiddleware(s.guard, s.remember, s.inTurn)
 	s.news = &news{s: s, listeners: map[*listener]bool{}}
-	for _, room := range []func(){s.tokenRoutes, s.eventRoutes, s.sessionRoutes, s.findRoutes, s.jobRoutes, s.faultRoutes, s.intakeRoutes,
+	for _, room := range []func(){s.tokenRoutes, s.eventRoutes, s.sessionRoutes, s.findRoutes, s.jobRoutes,
+		s.faultRoutes, s.intakeRoutes,
 		s.stripRoutes, s.wordRoutes,
 		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,
 		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.dayRoutes, s.peopleRoutes, s.betweenRoutes,

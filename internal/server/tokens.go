@@ -96,8 +96,9 @@ func (s *server) byToken(ctx huma.Context, right act.Right, shown string, next f
 		s.refuse(ctx, http.StatusTooManyRequests, "This token asks too often: 20 a second, 200 at once. Wait a second.")
 		return
 	case !act.Allowed(who.Role, right) || !covers(t, right):
-		s.refuse(ctx, http.StatusForbidden, "The token “"+t.Name+"” of a "+string(who.Role)+" may not "+string(right.Verb)+" "+
-			string(right.Resource)+".")
+		s.refuse(ctx, http.StatusForbidden,
+			"The token “"+t.Name+"” of a "+string(who.Role)+" may not "+string(right.Verb)+" "+
+				string(right.Resource)+".")
 		return
 	}
 	leave, ok := s.programs.queue.enter(ctx.Context())
@@ -129,7 +130,8 @@ func (s *server) tokenRoutes() {
 		Change
 		ByID
 	}
-	writeAs(s, "DELETE", "/api/session/tokens/{id}", "end-own-token", "Revoke one of one's own tokens", act.Session, http.StatusOK,
+	writeAs(s, "DELETE", "/api/session/tokens/{id}", "end-own-token", "Revoke one of one's own tokens", act.Session,
+		http.StatusOK,
 		func(ctx context.Context, c act.Command, in *ended) (store.Token, error) {
 			return account.RevokeToken(ctx, s.App, c, actor(ctx).ID, in.ID)
 		})
@@ -139,7 +141,8 @@ func (s *server) tokenRoutes() {
 		func(ctx context.Context, c act.Command, in *newRow[NewToken]) (store.Token, error) {
 			return account.AddToken(ctx, s.App, c, in.Body.ID, in.ByID.ID, in.Body.NewTokenFacts)
 		})
-	writeAs(s, "DELETE", "/api/accounts/{id}/tokens/{of}", "end-token", "Revoke somebody's token", act.People, http.StatusOK,
+	writeAs(s, "DELETE", "/api/accounts/{id}/tokens/{of}", "end-token", "Revoke somebody's token", act.People,
+		http.StatusOK,
 		func(ctx context.Context, c act.Command, in *struct {
 			Change
 			ByID

@@ -34,7 +34,8 @@ func (p *person) makeToken(name string, more m) (token, id string) {
 	for k, v := range more {
 		body[k] = v
 	}
-	if a := p.must(201, "POST", "/api/session/tokens", body); strings.Contains(a.text, token) || strings.Contains(a.text, "hash") {
+	if a := p.must(201, "POST", "/api/session/tokens", body); strings.Contains(a.text, token) ||
+		strings.Contains(a.text, "hash") {
 		p.t.Errorf("the answer tells the token or its sum: %s", a.text)
 	}
 	return token, id
@@ -69,13 +70,15 @@ func TestTokens(t *testing.T) {
 	}
 	program.must(200, "GET", "/api/studies/"+b.study+"/strip", nil, show(rooms))
 	program.must(403, "GET", "/api/models", nil, show(rooms))
-	program.must(201, "POST", "/api/studies/"+b.study+"/log", m{"id": store.NewID(), "unit_id": b.pine, "line": "? by the scales"},
+	program.must(201, "POST", "/api/studies/"+b.study+"/log", m{"id": store.NewID(), "unit_id": b.pine,
+		"line": "? by the scales"},
 		show(rooms))
 	line := p.must(200, "GET", "/api/trail", nil)
 	if line.str("lines.0.token") != "scales" || line.str("lines.0.who") != "analyst" {
 		t.Errorf("the trail: %s", cut(line.text, 300))
 	}
-	for path, body := range map[string]m{"/api/session/tokens": {"id": store.NewID(), "name": "more", "token": freshToken()},
+	for path, body := range map[string]m{"/api/session/tokens": {"id": store.NewID(), "name": "more",
+		"token": freshToken()},
 		"/api/session/password": {"old": "correct horse", "password": "four wet herons"}} {
 		method := map[bool]string{true: "PUT", false: "POST"}[strings.HasSuffix(path, "password")]
 		if a := program.do(method, path, body, show(all)); a.status != 403 {
@@ -85,11 +88,13 @@ func TestTokens(t *testing.T) {
 	same := store.NewID()
 	twice := m{"id": store.NewID(), "name": "once", "family": "FR"}
 	first := program.must(201, "POST", "/api/models/"+b.model+"/parts", twice, key(same), show(all))
-	if again := program.must(201, "POST", "/api/models/"+b.model+"/parts", twice, key(same), show(all)); again.text != first.text {
+	if again := program.must(201, "POST", "/api/models/"+b.model+"/parts", twice, key(same),
+		show(all)); again.text != first.text {
 		t.Errorf("the same key: %s, then %s", first.text, again.text)
 	}
 	list := p.must(200, "GET", "/api/session/tokens", nil)
-	if list.str("2.last_used_from") == "" || list.str("2.last_used_from") == "<nil>" || strings.Contains(list.text, "hash") {
+	if list.str("2.last_used_from") == "" || list.str("2.last_used_from") == "<nil>" ||
+		strings.Contains(list.text, "hash") {
 		t.Errorf("the list: %s", list.text)
 	}
 	for field, body := range map[string]m{
@@ -155,8 +160,9 @@ func TestTokens(t *testing.T) {
 	program.must(200, "GET", "/api/models", nil, show(reads)) // each by itself
 }
 
-// TestEveryRouteAgainstEveryToken walks the OpenAPI document with a token of every role that may all and one that reads: no
-// token does what its person may not, none that reads changes anything, and none touches sign-ins, passwords, accounts or tokens.
+// TestEveryRouteAgainstEveryToken walks the OpenAPI document with a token of every role that may all and one that
+// reads: no token does what its person may not, none that reads changes anything, and none touches sign-ins,
+// passwords, accounts or tokens.
 func TestEveryRouteAgainstEveryToken(t *testing.T) {
 	w := start(t)
 	doc, err := OpenAPI()
@@ -185,7 +191,8 @@ func TestEveryRouteAgainstEveryToken(t *testing.T) {
 			w.server.programs = newPrograms()
 			address := id.ReplaceAllString(path, store.NewID())
 			for method, op := range methods {
-				public := op.OperationID == "get-session" || op.OperationID == "sign-in" || strings.HasSuffix(path, "/links/{token}")
+				public := op.OperationID == "get-session" || op.OperationID == "sign-in" ||
+					strings.HasSuffix(path, "/links/{token}")
 				if public || op.OperationID == "get-events" || op.OperationID == "sign-out" {
 					continue
 				}
@@ -269,8 +276,8 @@ func (s *stream) await(t *testing.T, row string) (id string) {
 	}
 }
 
-// TestEvents: who listens hears of changes, of this program and of another on the same database, goes on after a cut without
-// a hole, hears nothing that is not for them, and stops hearing when they may no longer.
+// TestEvents: who listens hears of changes, of this program and of another on the same database, goes on after a cut
+// without a hole, hears nothing that is not for them, and stops hearing when they may no longer.
 func TestEvents(t *testing.T) {
 	w := start(t)
 	p := w.as(act.Analyst)
@@ -291,7 +298,8 @@ func TestEvents(t *testing.T) {
 		again.await(t, id)
 	}
 	// Another program on the same database, and a person signed in there.
-	inner, engine := build(Config{App: w.app, Calibration: w.calibration, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	inner, engine := build(Config{App: w.app, Calibration: w.calibration, Log: slog.New(slog.NewTextHandler(io.Discard,
+		nil))})
 	handler, _, err := inner.handler(engine)
 	if err != nil {
 		t.Fatal(err)
@@ -350,8 +358,8 @@ func (p *person) cookies() []*http.Cookie {
 	return p.client.Jar.Cookies(r.URL)
 }
 
-// TestManyListeners: five hundred streams, both ends of them in this process, take less than a hundred megabytes, and all
-// of them hear.
+// TestManyListeners: five hundred streams, both ends of them in this process, take less than a hundred megabytes, and
+// all of them hear.
 func TestManyListeners(t *testing.T) {
 	w := start(t)
 	p := w.as(act.Analyst)

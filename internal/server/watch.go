@@ -69,8 +69,8 @@ func place(path string) string {
 	return idInPath.ReplaceAllString(path, "{id}")
 }
 
-// watch gives each request an id, counts it, and logs what was slow or failed: the place, never what was asked or sent. told
-// is the handler of /metrics.
+// watch gives each request an id, counts it, and logs what was slow or failed: the place, never what was asked or
+// sent. told is the handler of /metrics.
 func (s *server) watch(next http.Handler, pool *sql.DB) (watched, told http.Handler) {
 	r := prometheus.NewRegistry()
 	requests := prometheus.NewCounterVec(prometheus.CounterOpts{Name: "waryowl_requests_total",

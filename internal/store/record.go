@@ -13,9 +13,9 @@ import (
 	"gorm.io/gorm"
 )
 
-// The record that a program opens is a database of its own beside the one of the data source name, once a backup was put
-// back: the table open_record there names it, and is changed in one statement when the new one is whole. No table moves.
-// The database from before is kept until the program has run well on the new one for a while.
+// The record that a program opens is a database of its own beside the one of the data source name, once a backup was
+// put back: the table open_record there names it, and is changed in one statement when the new one is whole. No table
+// moves. The database from before is kept until the program has run well on the new one for a while.
 
 // keptFor is how long a replaced record is kept after the program has begun to serve the new one (house).
 const keptFor = 7 * 24 * time.Hour
@@ -102,7 +102,8 @@ func Beside(ctx context.Context, dsn string, now time.Time) (string, error) {
 		"CREATE TABLE `" + name + "`." + restoring + " (since DATETIME NOT NULL)",
 		"INSERT INTO `" + name + "`." + restoring + " VALUES (UTC_TIMESTAMP())"} {
 		if _, err := db.ExecContext(ctx, q); err != nil {
-			return "", fmt.Errorf("store: a backup is put into a database of its own first, and %s cannot be made: %w", name, err)
+			return "", fmt.Errorf("store: a backup is put into a database of its own first, and %s cannot be made: %w", name,
+				err)
 		}
 	}
 	return within(dsn, name)
@@ -133,8 +134,8 @@ func once(ctx context.Context, dsn, query string, args ...any) error {
 // closed is the trigger that keeps a replaced record from taking changes.
 const closed = "record_replaced"
 
-// Switch makes the record of one data source name that which is opened by another: first the old one takes no changes any
-// more, then the name is replaced.
+// Switch makes the record of one data source name that which is opened by another: first the old one takes no changes
+// any more, then the name is replaced.
 func Switch(ctx context.Context, dsn, to string, now time.Time) error {
 	old, err := Resolve(ctx, dsn)
 	if err != nil {
@@ -172,8 +173,8 @@ func Replaced(err error) bool {
 // ErrReplaced says that another record is to be opened now.
 var ErrReplaced = errors.New("store: a backup was put in the place of this record; start the program again")
 
-// Keeps looks every so often whether the record is still the one that is to be opened, notes that the program runs well on
-// it, and drops the one from before when its time is over. It ends with its context, or with [ErrReplaced].
+// Keeps looks every so often whether the record is still the one that is to be opened, notes that the program runs
+// well on it, and drops the one from before when its time is over. It ends with its context, or with [ErrReplaced].
 func Keeps(ctx context.Context, dsn, owner, opened string, every time.Duration) error {
 	turn := time.NewTicker(every)
 	defer turn.Stop()
@@ -243,8 +244,9 @@ type Querier interface {
 
 // Tables are the names of a database's tables.
 func Tables(ctx context.Context, q Querier) (list []string, err error) {
-	rows, err := q.QueryContext(ctx, "SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND "+
-		"table_type = 'BASE TABLE' ORDER BY table_name")
+	rows, err := q.QueryContext(ctx,
+		"SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND "+
+			"table_type = 'BASE TABLE' ORDER BY table_name")
 	if err != nil {
 		return nil, err
 	}

@@ -9,8 +9,8 @@ import (
 	"waryowl/internal/mariadb/mariadbtest"
 )
 
-// TestAReplacedRecordIsKeptForAWhile: the record from before stays until the new one was served for a week, and goes then,
-// whether it was the database of the name itself, which keeps the word which one is open, or one beside it.
+// TestAReplacedRecordIsKeptForAWhile: the record from before stays until the new one was served for a week, and goes
+// then, whether it was the database of the name itself, which keeps the word which one is open, or one beside it.
 func TestAReplacedRecordIsKeptForAWhile(t *testing.T) {
 	ctx := context.Background()
 	base := mariadbtest.Database(t)

@@ -51,8 +51,8 @@ func Touch(db *gorm.DB, model string) error {
 	return db.Exec("INSERT INTO revisions (id, n) VALUES (?, 1) ON DUPLICATE KEY UPDATE n = n + 1", model).Error
 }
 
-// Alone holds a name until the end of the transaction: of those that ask for it one works at a time. It must come before
-// the first plain read, which fixes what the transaction sees.
+// Alone holds a name until the end of the transaction: of those that ask for it one works at a time. It must come
+// before the first plain read, which fixes what the transaction sees.
 func (tx *Tx) Alone(name string) error { return Touch(tx.DB, name) }
 
 // ModelRevision says how often a model, its predecessor, or what belongs to no model was changed.

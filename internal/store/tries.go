@@ -9,7 +9,8 @@ import (
 )
 
 // Allow takes one of the tries of a bucket: burst of them at once, then one every so often, over all programs on this
-// database. It is the generic cell rate algorithm (ITU-T I.371, from memory): the row keeps when the bucket is full again.
+// database. It is the generic cell rate algorithm (ITU-T I.371, from memory): the row keeps when the bucket is full
+// again.
 func Allow(ctx context.Context, db *gorm.DB, bucket uint32, every time.Duration, burst int, now time.Time) (ok bool,
 	err error) {
 	now = now.UTC()
@@ -21,7 +22,8 @@ func Allow(ctx context.Context, db *gorm.DB, bucket uint32, every time.Duration,
 				return err
 			}
 			var row struct{ DueAt time.Time }
-			if err := tx.Raw("SELECT due_at FROM sign_in_tries WHERE bucket = ? FOR UPDATE", bucket).Scan(&row).Error; err != nil {
+			if err := tx.Raw("SELECT due_at FROM sign_in_tries WHERE bucket = ? FOR UPDATE",
+				bucket).Scan(&row).Error; err != nil {
 				return err
 			}
 			if row.DueAt.Sub(now) > time.Duration(burst-1)*every {

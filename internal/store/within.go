@@ -9,9 +9,9 @@ import (
 	"gorm.io/gorm"
 )
 
-// Within runs work in one transaction. After the first error of a statement no further one reaches the database, and the
-// transaction ends refused even where work passes over the error: a server that gave a transaction up has rolled it back
-// already, and whatever ran on would be committed by itself.
+// Within runs work in one transaction. After the first error of a statement no further one reaches the database, and
+// the transaction ends refused even where work passes over the error: a server that gave a transaction up has rolled
+// it back already, and whatever ran on would be committed by itself.
 func Within(ctx context.Context, db *gorm.DB, work func(*gorm.DB) error) error {
 	return db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		g := &guarded{ConnPool: tx.Statement.ConnPool}

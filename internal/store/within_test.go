@@ -11,8 +11,8 @@ import (
 	"waryowl/internal/mariadb/mariadbtest"
 )
 
-// TestNothingIsCommittedAfterAnError: work that passes over a statement's error, a key that is taken or a deadlock after
-// which the server has rolled back already, writes nothing more and is told to have failed.
+// TestNothingIsCommittedAfterAnError: work that passes over a statement's error, a key that is taken or a deadlock
+// after which the server has rolled back already, writes nothing more and is told to have failed.
 func TestNothingIsCommittedAfterAnError(t *testing.T) {
 	ctx := context.Background()
 	db, err := Open(ctx, mariadbtest.Database(t))
@@ -21,7 +21,8 @@ func TestNothingIsCommittedAfterAnError(t *testing.T) {
 	}
 	pool, _ := db.DB()
 	defer pool.Close()
-	for _, q := range []string{"CREATE TABLE a (id INT PRIMARY KEY, n INT NOT NULL)", "INSERT INTO a VALUES (1, 0), (2, 0)"} {
+	for _, q := range []string{"CREATE TABLE a (id INT PRIMARY KEY, n INT NOT NULL)",
+		"INSERT INTO a VALUES (1, 0), (2, 0)"} {
 		if err := db.Exec(q).Error; err != nil {
 			t.Fatal(err)
 		}

@@ -101,8 +101,9 @@ func SignIn(ctx context.Context, s *act.Service, name, password string) (act.Act
 // guessing through a sign-in that limits attempts.
 const leastGuesses = 1e6
 
-// Guesses estimates how many tries a password withstands (zxcvbn; D. L. Wheeler, USENIX Security 2016): common passwords,
-// words, names, dates, keyboard rows and repeats count little, and so does what everybody knows of its owner.
+// Guesses estimates how many tries a password withstands (zxcvbn; D. L. Wheeler, USENIX Security 2016): common
+// passwords, words, names, dates, keyboard rows and repeats count little, and so does what everybody knows of its
+// owner.
 func Guesses(password string, known ...string) float64 {
 	if r := []rune(password); len(r) > 100 { // the estimate grows with the square of the length
 		password = string(r[:100])

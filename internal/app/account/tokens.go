@@ -38,7 +38,8 @@ func sum(token string) string {
 }
 
 // AddToken makes a token of a person.
-func AddToken(ctx context.Context, s *act.Service, c act.Command, id, account string, f NewTokenFacts) (store.Token, error) {
+func AddToken(ctx context.Context, s *act.Service, c act.Command, id, account string, f NewTokenFacts) (store.Token,
+	error) {
 	if !tokenShape.MatchString(f.Token) {
 		return store.Token{}, fault.New("token", fmt.Sprintf("%d characters", len(f.Token)),
 			"wo_ and 40 to 80 letters, digits, _ or -, made up by chance")
@@ -52,12 +53,14 @@ func AddToken(ctx context.Context, s *act.Service, c act.Command, id, account st
 		f.Days = usualDays
 	}
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.Token, error) {
-		t := store.Token{Row: store.Row{ID: id}, AccountID: account, Hash: sum(f.Token), TokenFacts: store.TokenFacts{Name: f.Name,
-			ReadsOnly: f.ReadsOnly, Rooms: f.Rooms, ExpiresAt: tx.Arrived.AddDate(0, 0, min(f.Days, mostDays))}}
+		t := store.Token{Row: store.Row{ID: id}, AccountID: account, Hash: sum(f.Token),
+			TokenFacts: store.TokenFacts{Name: f.Name,
+				ReadsOnly: f.ReadsOnly, Rooms: f.Rooms, ExpiresAt: tx.Arrived.AddDate(0, 0, min(f.Days, mostDays))}}
 		if _, err := store.Get[store.Account](tx.DB, account); err != nil {
 			return t, err
 		}
-		open, err := store.List[store.Token](tx.DB, "id", "account_id = ? AND revoked_at IS NULL AND expires_at > ?", account, tx.Arrived)
+		open, err := store.List[store.Token](tx.DB, "id", "account_id = ? AND revoked_at IS NULL AND expires_at > ?",
+			account, tx.Arrived)
 		if err != nil {
 			return t, err
 		}
@@ -103,8 +106,8 @@ func RevokeToken(ctx context.Context, s *act.Service, c act.Command, account, id
 // usedEvery is how often at most the last use of a token is written down.
 const usedEvery = time.Minute
 
-// ByToken finds the token that a program shows and whose it is: ErrNotFound for one that is malformed, unknown, expired or
-// revoked, or of somebody who is disabled. All of these take the same questions.
+// ByToken finds the token that a program shows and whose it is: ErrNotFound for one that is malformed, unknown,
+// expired or revoked, or of somebody who is disabled. All of these take the same questions.
 func ByToken(ctx context.Context, s *act.Service, shown, from string) (store.Token, act.Actor, error) {
 	db := s.DB.WithContext(ctx)
 	tokens, err := store.List[store.Token](db, "id", "hash = ?", sum(shown))
@@ -127,7 +130,8 @@ func ByToken(ctx context.Context, s *act.Service, shown, from string) (store.Tok
 		if len(from) > 64 {
 			from = from[:64]
 		}
-		_ = db.Exec("UPDATE tokens SET last_used_at = ?, last_used_from = ? WHERE id = ?", now, from, t.ID).Error // reading goes on
+		_ = db.Exec("UPDATE tokens SET last_used_at = ?, last_used_from = ? WHERE id = ?", now, from,
+			t.ID).Error // reading goes on
 	}
 	who := act.Of(people[0])
 	who.Token = t.Name

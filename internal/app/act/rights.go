@@ -89,7 +89,8 @@ var rights = map[Right][]Role{
 
 // Resources are all kinds of thing that rights speak of.
 func Resources() []Resource {
-	return []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Visits, Office, Words, Practice, Session,
+	return []Resource{Models, Studies, Outcomes, Facts, Rules, Schools, Buying, Jobs, Visits, Office, Words, Practice,
+		Session,
 		People, Trail}
 }
 

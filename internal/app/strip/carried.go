@@ -18,8 +18,8 @@ import (
 	"waryowl/internal/store"
 )
 
-// SaidTrial is a swap test that was told: whose board it is stands at the line, PartID is the slot, FromUnitID the phone
-// whose piece went in; empty: the slot was left off.
+// SaidTrial is a swap test that was told: whose board it is stands at the line, PartID is the slot, FromUnitID the
+// phone whose piece went in; empty: the slot was left off.
 type SaidTrial struct {
 	PartID     string `json:"part_id"      format:"uuid"`
 	FromUnitID string `json:"from_unit_id" maxLength:"36"`
@@ -67,7 +67,8 @@ func partOf(b *study.Record, p narrate.Proposal) *SaidPart {
 	return &SaidPart{Name: p.Object, Family: cmp.Or(kind.Family, "FR")}
 }
 
-// carrying is what the lines of one recording put into other rooms: a trial waits for the checks that are told after it.
+// carrying is what the lines of one recording put into other rooms: a trial waits for the checks that are told after
+// it.
 type carrying struct {
 	b      *study.Record
 	tx     *store.Tx
@@ -164,8 +165,9 @@ func takenBack(tx *store.Tx, said *store.Said) error {
 // kept says of something that was changed since that it has to be taken back by itself.
 func kept(what string, err error) error {
 	if _, stale := err.(*store.Stale); stale {
-		return fault.New("recording", "a "+what+" that somebody changed since", "a recording of which nothing was changed; take the "+
-			what+" back by itself")
+		return fault.New("recording", "a "+what+" that somebody changed since",
+			"a recording of which nothing was changed; take the "+
+				what+" back by itself")
 	}
 	return err
 }

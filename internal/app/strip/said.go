@@ -123,7 +123,8 @@ func Hear(ctx context.Context, s *act.Service, studyID string, rec Recording) (H
 		return h, err
 	}
 	h.Corrections, h.Unread, h.Summary = out.Corrections, out.Unread, out.Summary
-	log := typed{contextOf(b, store.Unit{}, words), map[string][]known{}, map[string]time.Time{}, map[string][]store.LogEntry{}}
+	log := typed{contextOf(b, store.Unit{}, words), map[string][]known{}, map[string]time.Time{},
+		map[string][]store.LogEntry{}}
 	marks := map[string]string{}
 	for _, c := range b.Checks {
 		marks[c.Name], marks[c.Mark] = c.Mark, c.Mark
@@ -275,7 +276,8 @@ func Accept(ctx context.Context, s *act.Service, c act.Command, studyID string, 
 // one says that a line says one thing.
 func (l SaidLine) one() bool {
 	n := 0
-	for _, said := range []bool{strings.TrimSpace(l.Line) != "", strings.TrimSpace(l.Note) != "", l.Trial != nil, l.Part != nil} {
+	for _, said := range []bool{strings.TrimSpace(l.Line) != "", strings.TrimSpace(l.Note) != "", l.Trial != nil,
+		l.Part != nil} {
 		if said {
 			n++
 		}

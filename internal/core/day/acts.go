@@ -36,8 +36,8 @@ func (t *teller) op(job, op string) (*Job, *Op) {
 	return &t.in.Jobs[j], &t.in.Jobs[j].Ops[k]
 }
 
-// tell carries the acts out, in the order of their times, equal ones as listed. An act never invents another: what cannot have
-// happened is refused, with its place in the list.
+// tell carries the acts out, in the order of their times, equal ones as listed. An act never invents another: what
+// cannot have happened is refused, with its place in the list.
 func (in *Input) tell() error {
 	if len(in.Acts) == 0 {
 		return nil
@@ -199,7 +199,8 @@ func (in *Input) happened() error {
 					return fault.New(at+".started", *o.Started, "nothing: "+a.Op+", which comes first, has not ended")
 				}
 				if *o.Started < *first.Ended+a.MinLag {
-					return fault.New(at+".started", *o.Started, fmt.Sprintf("%d or later: %s comes first", *first.Ended+a.MinLag, a.Op))
+					return fault.New(at+".started", *o.Started, fmt.Sprintf("%d or later: %s comes first", *first.Ended+a.MinLag,
+						a.Op))
 				}
 			}
 			if o.Hands == 0 || o.Person == "" {

@@ -34,7 +34,8 @@ type judged struct {
 	out   Output // only the chances
 }
 
-// better says whether a plan serves more: less late at the usual times, then less short of the level, then an earlier end.
+// better says whether a plan serves more: less late at the usual times, then less short of the level, then an earlier
+// end.
 func (a judged) better(b judged) bool {
 	switch d := a.value.WeightedTardiness - b.value.WeightedTardiness; {
 	case d < -1e-9:
@@ -60,9 +61,9 @@ func (s *shop) judge(p *plan, in Input, level float64) judged {
 	return j
 }
 
-// serve looks for the plan that is no later at the usual times and keeps more of its promises: plans for earlier due times,
-// by how long each job may take longer than usual, then single operations moved. base is the plan that looks at the usual times
-// only.
+// serve looks for the plan that is no later at the usual times and keeps more of its promises: plans for earlier due
+// times, by how long each job may take longer than usual, then single operations moved. base is the plan that looks
+// at the usual times only.
 func (s *shop) serve(ctx context.Context, in Input, base *plan, level float64) (best, first judged) {
 	first = s.judge(base, in, level)
 	best = first

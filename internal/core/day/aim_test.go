@@ -20,9 +20,9 @@ func promise() Input {
 			{ID: "pine", Due: ptr(4500), Ops: []Op{{ID: "w", P50: 2400, P90: ptr(3600), Hands: 1}}}}}
 }
 
-// TestPromisesBeforeTheEnd: by the usual times the day ends early and one job is in time with 63 %; with a level to keep it
-// goes first, is in time with 98 %, and the day ends 2,400 s later (figures of the contract, worked out there; sampling error
-// of 4,000 days below 0.01).
+// TestPromisesBeforeTheEnd: by the usual times the day ends early and one job is in time with 63 %; with a level to
+// keep it goes first, is in time with 98 %, and the day ends 2,400 s later (figures of the contract, worked out
+// there; sampling error of 4,000 days below 0.01).
 func TestPromisesBeforeTheEnd(t *testing.T) {
 	usual, err := Solve(promise())
 	if err != nil {
@@ -37,15 +37,16 @@ func TestPromisesBeforeTheEnd(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if out.First[0] != "pine/w" || out.Makespan != 9600 || math.Abs(out.POnTime["pine"]-0.98) > 0.01 || out.Traded == nil ||
+	if out.First[0] != "pine/w" || out.Makespan != 9600 || math.Abs(out.POnTime["pine"]-0.98) > 0.01 ||
+		out.Traded == nil ||
 		out.Traded.Makespan != 2400 || len(out.Traded.Kept) != 1 || out.Traded.Kept[0] != "pine" || len(out.Shortfall) != 0 ||
 		out.WeightedTardiness != 0 || !out.Proven {
 		t.Errorf("with a level to keep: %+v, traded %+v", out, out.Traded)
 	}
 }
 
-// TestServesNoLess: on random small days the plan with a level is never later at the usual times and never further below the
-// level than the one without, within what is taken as equal; the plan itself can be carried out.
+// TestServesNoLess: on random small days the plan with a level is never later at the usual times and never further
+// below the level than the one without, within what is taken as equal; the plan itself can be carried out.
 func TestServesNoLess(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 8))
 	better := 0
@@ -75,7 +76,8 @@ func TestServesNoLess(t *testing.T) {
 			return sum + max(0, 0.9-o.PDoneByClose)
 		}
 		if out.WeightedTardiness > plain.WeightedTardiness+1e-9 || short(out) > short(plain)+alike {
-			t.Errorf("late %v against %v, short %v against %v", out.WeightedTardiness, plain.WeightedTardiness, short(out), short(plain))
+			t.Errorf("late %v against %v, short %v against %v", out.WeightedTardiness, plain.WeightedTardiness, short(out),
+				short(plain))
 		}
 		if short(out) < short(plain)-alike {
 			better++
@@ -86,15 +88,16 @@ func TestServesNoLess(t *testing.T) {
 	}
 }
 
-// TestActs: what was said makes the state of the day, in the order of its times; what cannot have happened is refused at
-// its place.
+// TestActs: what was said makes the state of the day, in the order of its times; what cannot have happened is refused
+// at its place.
 func TestActs(t *testing.T) {
 	day := func(acts ...Act) Input {
 		return Input{Now: 1000, Close: 20_000, Runs: 10, People: []Person{{ID: "ann", Skills: []string{"glass"}}, {ID: "bo"}},
 			Machines: []Machine{{ID: "plate"}}, Acts: acts,
 			Jobs: []Job{{ID: "amber", Ops: []Op{{ID: "heat", P50: 300, Machine: "plate"},
 				{ID: "open", P50: 300, Hands: 1, Skill: "glass", After: []After{{Op: "heat", MinLag: 30}}}}},
-				{ID: "pine", Ops: []Op{{ID: "heat", P50: 300, Machine: "plate"}, {ID: "open", P50: 200, Hands: 1, After: []After{{Op: "heat"}}}}}}}
+				{ID: "pine", Ops: []Op{{ID: "heat", P50: 300, Machine: "plate"}, {ID: "open", P50: 200, Hands: 1,
+					After: []After{{Op: "heat"}}}}}}}
 	}
 	heat := []Act{{100, "amber", "heat", "start", ""}, {400, "amber", "heat", "end", ""}}
 	with := func(more ...Act) []Act { return append(append([]Act{}, heat...), more...) }
@@ -103,7 +106,8 @@ func TestActs(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, s := range out.Plan {
-		if s.Job == "amber" && (s.Op == "heat" && (s.Start != 100 || s.End != 400) || s.Op == "open" && (s.Start != 450 || s.Person != "ann")) {
+		if s.Job == "amber" && (s.Op == "heat" && (s.Start != 100 || s.End != 400) || s.Op == "open" && (s.Start != 450 ||
+			s.Person != "ann")) {
 			t.Errorf("as it was said: %+v", s)
 		}
 	}
@@ -128,7 +132,8 @@ func TestActs(t *testing.T) {
 		"hands without a person":      {with(Act{450, "amber", "open", "start", ""}), "acts[2].person"},
 		"somebody unknown":            {with(Act{450, "amber", "open", "start", "eve"}), "acts[2].person"},
 		"somebody without the skill":  {with(Act{450, "amber", "open", "start", "bo"}), "acts[2].person"},
-		"a plate that is taken":       {[]Act{{1, "amber", "heat", "start", ""}, {2, "pine", "heat", "start", ""}}, "acts[1].op"},
+		"a plate that is taken": {[]Act{{1, "amber", "heat", "start", ""}, {2, "pine", "heat", "start", ""}},
+			"acts[1].op"},
 		"an undo of what is needed": {with(Act{450, "amber", "open", "start", "ann"}, Act{500, "amber", "heat", "undo", ""}),
 			"acts[3].op"},
 		"hands at two phones": {with(Act{410, "pine", "heat", "start", ""}, Act{450, "amber", "open", "start", "ann"},

@@ -16,7 +16,8 @@ func (in *Input) check() error {
 	for _, l := range []struct {
 		field   string
 		n, most int
-	}{{"jobs", len(in.Jobs), 60}, {"jobs.ops", ops, 400}, {"people", len(in.People), 6}, {"machines", len(in.Machines), 20},
+	}{{"jobs", len(in.Jobs), 60}, {"jobs.ops", ops, 400}, {"people", len(in.People), 6}, {"machines", len(in.Machines),
+		20},
 		{"runs", in.Runs, 100_000}, {"keep", len(in.Keep), 400}, {"effort", in.Effort, 1_000_000_000}} {
 		if l.n > l.most || l.n < 0 {
 			return fault.New(l.field, l.n, fmt.Sprintf("at most %d", l.most))
@@ -46,7 +47,8 @@ func (in *Input) check() error {
 		people[p.ID] = true
 		for i, b := range p.Breaks {
 			if b.From < 0 || b.To < b.From || b.To > longest {
-				return fault.New(fmt.Sprintf("%s.breaks[%d]", at, i), fmt.Sprintf("%d to %d", b.From, b.To), "from before to, within a day")
+				return fault.New(fmt.Sprintf("%s.breaks[%d]", at, i), fmt.Sprintf("%d to %d", b.From, b.To),
+					"from before to, within a day")
 			}
 		}
 	}
