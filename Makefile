@@ -47,10 +47,11 @@ types: web/node_modules/.package-lock.json
 	for name in document tables; do ./bin/waryowl-types schema $$name > schemas/$$name.json; done
 	./scripts/generated.sh docs/engines.md ./bin/waryowl-types engines --markdown
 	./scripts/generated.sh docs/rights.md ./bin/waryowl-types rights
+	./bin/waryowl-types words > web/src/words.trade.json
 	cd web && npx --no-install openapi-typescript ../schemas/openapi.json -o src/api/schema.d.ts
 
 check-types: types
-	git diff --exit-code --stat -- schemas docs/engines.md docs/rights.md web/src/api/schema.d.ts || { echo "schemas or types are stale: run make types and commit"; exit 1; }
+	git diff --exit-code --stat -- schemas docs/engines.md docs/rights.md web/src/words.trade.json web/src/api/schema.d.ts || { echo "schemas or types are stale: run make types and commit"; exit 1; }
 
 fmt: web/node_modules/.package-lock.json
 	gofmt -w cmd demo internal web/*.go

@@ -170,7 +170,7 @@ func TestTheDemoWorld(t *testing.T) {
 		t.Fatalf("hand-over: %d proven, %d not settled, %v", sheet.Proven, sheet.Unsettled, err)
 	}
 	open := strings.Join(sheet.Open, "; ")
-	for _, want := range []string{"Face unlock with a stored face: which part costs it is not settled",
+	for _, want := range []string{"Face unlock with a stored face: which part loses it needs a test",
 		"Vibration motor: which", "Earpiece: t6 showed a loss that other trials speak against"} {
 		if !strings.Contains(open, want) {
 			t.Errorf("%q is missing in the open list: %s", want, open)

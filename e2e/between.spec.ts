@@ -87,7 +87,7 @@ test.describe('with instruments', () => {
     const cell = page.getByRole('button', { name: /^Drift 4 in Drift 3: full/ })
     await tabTo(page, cell)
     await page.keyboard.press('Enter')
-    await expect(page.locator('#cell')).toContainText('For the open eye: second fitting, waited, deep')
+    await expect(page.locator('#cell')).toContainText('Missing for proof: second fitting, waited, deep')
     await expect(page.locator('#lines')).toContainText('one per model 5')
     await clean(page)
     await fits(page)

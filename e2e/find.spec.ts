@@ -32,7 +32,7 @@ test('the job card answers whether to take the job, and a technician tells how i
   const losses = page.locator('#losses')
   await expect(losses).toContainText('Battery health shown')
   await expect(losses).toContainText('loses functions')
-  await expect(page.getByText('A lithium cell burns when pierced')).toBeVisible()
+  await expect(page.getByText('A lithium battery burns when pierced')).toBeVisible()
   await expect(page.getByText('licensed practice decide')).toBeVisible()
   await clean(page)
   await page.getByLabel('Minutes from closed to closed and tested').fill('52')

@@ -12,7 +12,7 @@ test('the guide leads from room to room by its keys, and each has an answer', as
   expect(stations.map((s) => s.name)).toEqual([
     'Find',
     'Intake',
-    'Strip-down',
+    'Teardown',
     'Ways',
     'Swap tests',
     'Close-up',

@@ -57,7 +57,7 @@ async function open(page: Page) {
     await page.getByRole('dialog').getByRole('button', { name: 'Record' }).click()
     await expect(page.getByRole('button', { name: `Change ${name}` })).toBeVisible()
   }
-  await page.getByRole('link', { name: /Strip-down/ }).click()
+  await page.getByRole('link', { name: /Teardown/ }).click()
   await expect(answer(page)).toContainText('PINE: closed; nothing logged yet.')
   return /studies\/([^/]+)/.exec(page.url())![1]!
 }
@@ -132,7 +132,7 @@ test('from sign-in to the first fact of a new model in eight actions', async ({ 
     () => form.getByLabel('Maker').fill('Corvane'),
     () => form.getByLabel('Name of the model').fill('Atoll 9'),
     () => form.getByRole('button', { name: 'Open the study' }).click(),
-    () => page.getByRole('link', { name: /Strip-down/ }).click(),
+    () => page.getByRole('link', { name: /Teardown/ }).click(),
     () => page.getByRole('button', { name: 'Record PINE, the first phone' }).click(),
     () => enter(page, 'PINE', ['u 4 tri-wing 1.2x1.6 upper bracket']),
   ]

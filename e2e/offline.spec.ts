@@ -93,7 +93,7 @@ test('two analysts: what one overtook waits in the other one’s tray with both 
   await expect(page.getByText('1 in the tray')).toBeVisible()
   await line(page, '? later entries go on')
   await expect(rows(page).filter({ hasText: 'later entries go on' })).toHaveCount(1)
-  await tray.getByRole('button', { name: 'Mine: try again' }).click()
+  await tray.getByRole('button', { name: 'Send again' }).click()
   await expect(tray).toHaveCount(0)
   await expect(rows(page).filter({ hasText: 'a word of theirs' })).toHaveCount(0)
   await page.keyboard.press('u')

@@ -109,7 +109,7 @@ test('a job card asks the gate; a job is written down, refused with a why, delet
   const form = page.getByRole('dialog')
   await pickAt(page, 'Status', 5)
   await form.getByRole('button', { name: 'Save' }).click()
-  await expect(form.getByText('why it was refused, or taken against the gate').first()).toBeVisible()
+  await expect(form.getByText('why it was refused, or taken against the advice').first()).toBeVisible()
   await form.getByLabel('Why refused, or taken all the same').fill('no pull tabs before Friday')
   await page.keyboard.press('Enter')
   await expect(form).toHaveCount(0)
@@ -190,7 +190,7 @@ test('one part on one page, an opened donor, a lot beside an original', async ({
   await page.keyboard.type('battery')
   await page.keyboard.press('Enter')
   await expect(answer(page)).toContainText('Battery of the Pellow Drift 4: from')
-  for (const heading of ['Who stands in for it, and where it stands in', 'Offers', 'In stock', 'The way to it'])
+  for (const heading of ['What is compatible with it, and where it fits', 'Offers', 'In stock', 'The way to it'])
     await expect(page.getByRole('heading', { name: heading, exact: true })).toBeVisible()
   await clean(page)
 
@@ -206,7 +206,7 @@ test('one part on one page, an opened donor, a lot beside an original', async ({
   await row.getByRole('button', { name: 'Into stock' }).click()
   await expect(row.getByText('in stock')).toBeVisible()
   await page.goto(`/parts?face=stock`)
-  await expect(page.getByText(/salvaged cell: not inspected yet/).first()).toBeVisible()
+  await expect(page.getByText(/salvaged battery: not inspected yet/).first()).toBeVisible()
 
   // A lot is measured beside an original: a cell that is too thick is not one of its maker's.
   await page.goto('/parts?face=incoming')

@@ -70,7 +70,7 @@ test('every main view', async ({ page }) => {
   await take(page, 'dry-run')
 })
 
-test('a sick phone and a recording', async ({ page }) => {
+test('a phone with a fault and a recording', async ({ page }) => {
   await signIn(page)
   const s = await study(page, 'Drift 4, first pair')
   const header = { 'Idempotency-Key': crypto.randomUUID() }

@@ -186,7 +186,7 @@ test('ways: every objective answers, and the chosen part is numbered on the map'
   await page.goto(`/models/${s.model}/ways`)
   for (const label of ['fewest operations', 'least risk', 'least time on the clock', 'least hands-on time']) {
     await choose(page, page, 'What to keep small', label)
-    await expect(page.getByText('proven best of the plan')).toBeVisible()
+    await expect(page.getByText('shortest of all recorded ways in')).toBeVisible()
   }
   await page.getByRole('button', { name: 'rear camera block', exact: true }).click()
   await expect(answer(page)).toContainText('Rear camera block:')

@@ -132,7 +132,7 @@ test('a rule of one’s own by keyboard, published by the office, broken ones re
   for (let i = 0; i < 30; i++) await page.keyboard.press('ArrowRight')
   await expect(page.getByText('46 %')).toBeVisible() // 6 of 13
   await expect(page.getByText(/of 10 by this rule/)).toBeVisible()
-  const save = page.getByRole('button', { name: 'Save as a rule of my own' })
+  const save = page.getByRole('button', { name: 'Save as a method of my own' })
   await tabTo(page, save)
   await page.keyboard.press('Enter')
   await expect(page.getByText('version 1, by Bench analyst, a draft')).toBeVisible()

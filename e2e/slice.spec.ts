@@ -38,8 +38,8 @@ test('from an unknown phone to a sheet, by mouse', async ({ page }) => {
   await expect(answer(page)).toContainText('PINE has 45 of 46 checks untested') // assumed is no pass
   await clean(page)
 
-  // Strip-down: parts with their places, then steps that the plan learns.
-  await page.getByRole('link', { name: /Strip-down/ }).click()
+  // Teardown: parts with their places, then steps that the plan learns.
+  await page.getByRole('link', { name: /Teardown/ }).click()
   await expect(page.getByText('No positions yet')).toBeVisible()
   const parts = [
     { name: 'battery', family: 'PW power', at: [40, 20, 24, 90] },
@@ -228,7 +228,7 @@ test('the bench by keyboard alone', async ({ page }) => {
   await page.keyboard.press('p')
   await expect(answer(page)).toContainText('PINE has 41 of 46 checks untested')
 
-  // Strip-down by the number keys of the pad, on one phone and then the other; undo takes the last one back.
+  // Teardown by the number keys of the pad, on one phone and then the other; undo takes the last one back.
   await page.keyboard.press('g')
   await page.keyboard.press('s')
   await expect(answer(page)).toContainText('PINE: closed; nothing logged yet.')

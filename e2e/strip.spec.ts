@@ -192,7 +192,7 @@ test('a bit that belongs to no step keeps the phone open until it is set aside w
   await expect(page.getByText('origin unknown, set aside: fell out of the tray')).toBeVisible()
 })
 
-test('a whole strip-down and close-up by keyboard alone', async ({ page }) => {
+test('a whole teardown and close-up by keyboard alone', async ({ page }) => {
   await signIn(page)
   const s = await small(page, 'Drift 21')
   await page.goto(`/studies/${s.id}/strip`)
@@ -470,7 +470,7 @@ test('print previews: the mat at true scale, the way with its notice', async ({ 
   await signIn(page)
   const s = await study(page, demo)
   await page.goto(`/studies/${s.id}/mat`)
-  await expect(page.getByText('Screw mat of the Drift 4')).toBeVisible()
+  await expect(page.getByText('Screw sheet of the Drift 4')).toBeVisible()
   await clean(page)
   await page.emulateMedia({ media: 'print' })
   const bar = await page.getByLabel('Control bar of 50 mm').boundingBox()

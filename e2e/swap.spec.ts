@@ -37,7 +37,7 @@ test('a whole study by keyboard alone: from the swap board to settled verdicts, 
     .getByRole('button', { name: 'display, stranger, touch: loses functions' })
   await tabTo(page, cell, 120)
   await page.keyboard.press('Enter')
-  await expect(page.locator('.evidence')).toContainText('costs the function with')
+  await expect(page.locator('.evidence')).toContainText('loses the function with')
   await clean(page)
 })
 
@@ -132,7 +132,7 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
   await clean(page)
 })
 
-test('a trial holds what was seen: hollow fills, a notice, a later reading, a sick phone and the account', async ({
+test('a trial holds what was seen: hollow fills, a notice, a later reading, a phone with a fault and the account', async ({
   page,
 }) => {
   await signIn(page)
@@ -141,7 +141,7 @@ test('a trial holds what was seen: hollow fills, a notice, a later reading, a si
   await page.keyboard.press('n')
   const form = page.getByRole('form', { name: 'A trial, board first' })
   await form.getByRole('button', { name: 'As baseline', exact: true }).click()
-  await expect(form.getByText('3 cells are filled in and hollow')).toBeVisible()
+  await expect(form.getByText('3 checks are filled in and hollow')).toBeVisible()
   await expect(form.getByRole('button', { name: 'Loudspeaker: assumed' })).toBeVisible()
   await form.getByRole('button', { name: /I saw all 3/ }).click()
   await form.getByRole('button', { name: 'A notice' }).click()

@@ -4,6 +4,7 @@ package main
 
 import (
 	"bytes"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -14,6 +15,7 @@ import (
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/contract"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/exchange"
 	"waryowl/internal/server"
 )
@@ -38,6 +40,7 @@ func main() {
 		schemaCommand(),
 		openapiCommand(),
 		tableCommand("engines", "List the engines", contract.Names, contract.Table),
+		wordsCommand(),
 		tableCommand("rights", "Print who may do what", nil, act.Table),
 	)
 	if err := root.Execute(); err != nil {
@@ -119,4 +122,14 @@ func tableCommand(use, short string, names func() []string, table func() string)
 		c.Flags().BoolVar(&markdown, "markdown", false, "as a table in Markdown")
 	}
 	return c
+}
+
+// wordsCommand prints what codes are called on pages, which the front end is built with.
+func wordsCommand() *cobra.Command {
+	return &cobra.Command{Use: "words", Short: "Print what codes are called on pages, as JSON", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			e := json.NewEncoder(cmd.OutOrStdout())
+			e.SetIndent("", "  ")
+			return e.Encode(trade.Words)
+		}}
 }

@@ -69,6 +69,7 @@ func openWith(ctx context.Context, start func(context.Context, mariadb.Config) (
 	dsn := os.Getenv("WARYOWL_DSN")
 	owner := setting("WARYOWL_OWNER_DSN", dsn)
 	var full func() bool
+	free := func() (uint64, bool) { return 0, false }
 	closeAll = func() {}
 	watch = func(context.Context) error { return nil }
 	if dsn == "" {
@@ -80,7 +81,7 @@ func openWith(ctx context.Context, start func(context.Context, mariadb.Config) (
 		watch = func(ctx context.Context) error {
 			return db.Watch(ctx, config, func(pid int) { slog.Warn("the database ended and was started again", "pid", pid) })
 		}
-		dsn, owner, full = db.DSN("waryowl"), db.OwnerDSN("waryowl"), db.Full
+		dsn, owner, full, free = db.DSN("waryowl"), db.OwnerDSN("waryowl"), db.Full, db.Free
 		closeAll = func() {
 			if err := db.Stop(); err != nil {
 				slog.Error("stopping the database", "err", err)
@@ -88,7 +89,7 @@ func openWith(ctx context.Context, start func(context.Context, mariadb.Config) (
 		}
 	}
 	db, opened, err := store.OpenRecord(ctx, dsn, owner)
-	s = &act.Service{DB: db, DSN: opened, Now: time.Now, Full: full}
+	s = &act.Service{DB: db, DSN: opened, Now: time.Now, Full: full, House: house(free)}
 	if err == nil {
 		err = model.EnsureCatalogue(ctx, s)
 	}
@@ -410,4 +411,18 @@ func userCommand() *cobra.Command {
 		return err
 	}
 	return cmd
+}
+
+// house tells of the folder of backups and of the disk of the database.
+func house(free func() (uint64, bool)) func() act.House {
+	return func() act.House {
+		h := act.House{FreeGB: -1}
+		if bytes, known := free(); known {
+			h.FreeGB = float64(bytes) / 1e9
+		}
+		if dir := os.Getenv("WARYOWL_BACKUP_DIR"); dir != "" {
+			h.Backups, h.Backup = true, backup.Newest(dir)
+		}
+		return h
+	}
 }

@@ -1,5 +1,5 @@
 // Package large fills a database with as much as a workshop gathers in years, all of it invented, to see that reads stay
-// fast: models, studies, strip-downs, baselines, trials and the trail of changes.
+// fast: models, studies, teardowns, baselines, trials and the trail of changes.
 package large
 
 import (

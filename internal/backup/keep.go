@@ -85,3 +85,18 @@ func rotate(dir string, most int) error {
 	}
 	return nil
 }
+
+// Newest is when the newest backup of a folder was taken; zero where there is none.
+func Newest(dir string) time.Time {
+	list, err := os.ReadDir(dir)
+	if err != nil {
+		return time.Time{}
+	}
+	for _, e := range slices.Backward(list) { // their names are in the order of time
+		text, is := strings.CutPrefix(e.Name(), prefix)
+		if at, err := time.Parse("20060102-150405.zip", text); is && err == nil {
+			return at
+		}
+	}
+	return time.Time{}
+}

@@ -47,7 +47,7 @@ var Engines = []Engine{
 		of(diagnose.Run)},
 	{"donor", "the highest sensible bid for a broken phone", of(gate.ForDonor)},
 	{"dose", "how much heat a face had, and what the next round should be", of(advise)},
-	{"faultfind", "what is done next about the fault of one sick phone, so that the expected cost until it is whole is least",
+	{"faultfind", "what is done next about the fault of one phone with a fault, so that the expected cost until it is whole is least",
 		of(faultfind.Solve)},
 	{"fit", "which model's piece can stand in for which, how few lines are enough, and what to test next", of(fit.Solve)},
 	{"harvest", "which parts of a donor pay for their minutes", of(route.Harvest)},

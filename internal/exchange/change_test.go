@@ -129,7 +129,7 @@ func TestSheetsOfEveryStudy(t *testing.T) {
 				!strings.Contains(string(page), "Advice only.") {
 				t.Errorf("%s, %q: %d bytes, %v", x.Study.Title, section, len(page), err)
 			}
-			if section == "open" && !strings.Contains(string(page), "Not tested, not settled") {
+			if section == "open" && !strings.Contains(string(page), "Not tested, or needs a test") {
 				t.Errorf("%s: the list of what is open is missing", x.Study.Title)
 			}
 			if pdf, err := p.PDF(); err != nil || len(pdf) < 5000 {

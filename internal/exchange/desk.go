@@ -25,7 +25,7 @@ var deskTables = []Table{
 				Name:   "covers",
 				Type:   "list",
 				Needed: true,
-				Doc:    "slots, with a number where a pack holds more: battery | screws 2",
+				Doc:    "parts needed, with a number where a pack holds more: battery | screws 2",
 			},
 			{
 				Name:   "grade",

@@ -9,6 +9,7 @@ import (
 
 	"waryowl/internal/app/model"
 	"waryowl/internal/app/score"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
@@ -118,7 +119,7 @@ func ScoreSVG(v score.Room) []byte {
 	)
 	fmt.Fprintf(
 		&b,
-		`<title>%s by school</title><text x="2" y="5" font-weight="600">%s, as of %s%s</text>`,
+		`<title>%s by scoring method</title><text x="2" y="5" font-weight="600">%s, as of %s%s</text>`,
 		html.EscapeString(v.Model.Name),
 		html.EscapeString(v.Model.Maker+" "+v.Model.Name),
 		v.Date,
@@ -183,7 +184,7 @@ func DOT(k *model.Record) []byte {
 		quote(k.Maker+" "+k.Name),
 	)
 	for _, s := range k.Steps {
-		label := s.Mark + ": " + s.Verb + " " + s.What
+		label := s.Mark + ": " + trade.Order(s.Verb, s.What)
 		if frees := k.PartNames(s.Frees); len(frees) > 0 {
 			label += " → " + strings.Join(frees, ", ")
 		}

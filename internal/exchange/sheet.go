@@ -14,6 +14,7 @@ import (
 	core "waryowl/internal/core/closeup"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
@@ -47,7 +48,7 @@ type Grid struct {
 	Rows  [][]string
 }
 
-// MatGrid is the screw mat at true scale.
+// MatGrid is the screw sheet at true scale.
 type MatGrid struct {
 	Cells [][]string // lines of text in each cell; nil: a spacer
 }
@@ -144,7 +145,7 @@ func costs(list []string) string {
 	if len(list) == 0 {
 		return ""
 	}
-	return "costs most: " + strings.Join(list, "; ")
+	return "loses most points: " + strings.Join(list, "; ")
 }
 
 func (p *Paper) add(b ...Block) { p.Blocks = append(p.Blocks, b...) }
@@ -164,7 +165,7 @@ func (p *Paper) list(heading string, lines []string, none string) {
 
 func (p *Paper) claims(h handover.Sheet) {
 	p.add(Block{Heading: "What may be said, and what not"}, Block{Text: fmt.Sprintf(
-		"%d verdicts proven, %d half-proven, %d not settled, %d cells untested.",
+		"%d verdicts proven, %d likely, %d need a test, %d untested.",
 		h.Proven,
 		h.Half,
 		h.Unsettled,
@@ -195,7 +196,7 @@ func (p *Paper) teardown(h handover.Sheet) {
 		}
 		known := []string{}
 		if x.Mate != "" {
-			known = append(known, "bound to the "+x.Mate)
+			known = append(known, "tied to the "+x.Mate)
 		}
 		if x.Inside != "" {
 			known = append(known, "inside the "+x.Inside)
@@ -207,7 +208,7 @@ func (p *Paper) teardown(h handover.Sheet) {
 	}
 	p.add(Block{Table: &g}, Block{Map: &Map{Width: h.Model.WidthMM, Height: h.Model.HeightMM, Parts: h.Parts}})
 	p.list("Resistance to water", h.Water, "No phone of this study was closed.")
-	p.list("Bits that were left over", h.Surplus, "None on record.")
+	p.list("Pieces that were left over", h.Surplus, "None on record.")
 	var cautions []Item
 	for _, c := range h.Hazards {
 		cautions = append(cautions, Item{Text: c.Text, Note: c.Do})
@@ -220,11 +221,11 @@ func (p *Paper) teardown(h handover.Sheet) {
 
 func (p *Paper) way(h handover.Sheet, w model.Way) {
 	p.add(Block{Heading: "To the " + w.Part, Break: true}, Block{Text: fmt.Sprintf(
-		"%d steps, %.0f min in, %.0f min to closed and tested; %s; %d screws; %d of %d steps timed.", len(w.Steps),
+		"%d steps, to the part %.0f min, whole repair %.0f min; %s; %d screws; %d of %d steps timed.", len(w.Steps),
 		w.ElapsedMinutes, w.ClosedMinutes, strings.Join(w.Tools, ", "), w.Screws, w.Measured, len(w.Steps))})
 	g := Grid{Heads: []string{"", "Step", "Tool", "Time", "Take care"}, Wide: []float64{0.07, 0.37, 0.19, 0.09, 0.28}}
 	for i, s := range w.Steps {
-		what := said(s.Verb) + " " + s.What
+		what := trade.Order(s.Verb, s.What)
 		if kind := strings.TrimSpace(s.Drive + " " + lengthOf(s)); s.Count > 0 && kind != "" {
 			what += fmt.Sprintf(" (%d × %s)", s.Count, kind)
 		} else if s.Count > 1 {
@@ -270,21 +271,11 @@ func (p *Paper) way(h handover.Sheet, w model.Way) {
 				),
 			)
 		}
-		p.list("What may be hurt", odds, "")
+		p.list("What may get damaged", odds, "")
 	}
 }
 
 // said is a verb of a plan as it is said to somebody who follows it.
-func said(verb string) string {
-	switch verb {
-	case "bracket":
-		return "take off"
-	case "solvent":
-		return "wet"
-	}
-	return verb
-}
-
 func lengthOf(s model.WayStep) string {
 	if s.LengthMM == 0 {
 		return ""
@@ -301,8 +292,8 @@ func (p *Paper) mat(room closeup.Room) {
 	if len(room.Holes) == 0 {
 		return
 	}
-	p.add(Block{Heading: "Screw mat, true to scale", Break: true}, Block{Quiet: fmt.Sprintf(
-		"A cell is %.0f mm wide; measure one before you trust the print. Cells go left to right in the order of removal.",
+	p.add(Block{Heading: "Screw sheet, true to scale", Break: true}, Block{Quiet: fmt.Sprintf(
+		"A square is %.0f mm wide; measure one before you trust the print. Squares go left to right in the order of removal.",
 		MatCell,
 	)})
 	p.add(Block{Mat: matOf(room.Holes, room.Mat)})
@@ -337,7 +328,7 @@ func matOf(holes []closeup.HoleAlike, mat core.Mat) *MatGrid {
 }
 
 func (p *Paper) swaps(h handover.Sheet) {
-	p.add(Block{Heading: "What swapping costs", Break: true})
+	p.add(Block{Heading: "What is lost when parts are swapped", Break: true})
 	if len(h.Findings) == 0 {
 		p.add(Block{Quiet: "No loss on record."})
 	} else {
@@ -346,8 +337,8 @@ func (p *Paper) swaps(h handover.Sheet) {
 			if f.Mark == ledger.Unsettled { // told by its number
 				continue
 			}
-			g.Rows = append(g.Rows, []string{f.Part, f.State, f.Check, f.Mark, map[string]string{"open": "proven", "half": "half proven",
-				"shut": "nothing seen"}[f.Eye]})
+			g.Rows = append(g.Rows, []string{f.Part, trade.Say("state", f.State), f.Check, trade.Say("verdict", f.Mark),
+				trade.Say("eye", f.Eye)})
 		}
 		p.add(Block{Table: &g})
 	}
@@ -363,7 +354,7 @@ func (p *Paper) swaps(h handover.Sheet) {
 }
 
 func (p *Paper) fit(ctx context.Context, s *act.Service, tests []store.FitTest) error {
-	p.add(Block{Heading: "What stands in for its parts"})
+	p.add(Block{Heading: "What is compatible with its parts"})
 	if len(tests) == 0 {
 		p.add(Block{Quiet: "No piece of another model, and no copy, was fitted."})
 		return nil
@@ -413,7 +404,7 @@ func (p *Paper) open(h handover.Sheet) {
 		lines = append(lines, fmt.Sprintf("%d cells whose trials do not settle them", h.Unsettled))
 	}
 	if h.Untested > 0 {
-		lines = append(lines, fmt.Sprintf("%d cells of parts and checks without a trial", h.Untested))
+		lines = append(lines, fmt.Sprintf("%d pairs of part and check without a test", h.Untested))
 	}
-	p.list("Not tested, not settled", lines, "Nothing on this list.")
+	p.list("Not tested, or needs a test", lines, "Nothing on this list.")
 }

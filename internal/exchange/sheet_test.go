@@ -75,9 +75,9 @@ func TestSheetByOutsideReaders(t *testing.T) {
 		t.Fatal(err)
 	}
 	text := run(t, pdf, "sheet.pdf", "pdftotext", "-layout", "FILE", "-")
-	for _, want := range []string{"Drift 4, first pair", "What may be said, and what not", "Screw mat, true to scale",
+	for _, want := range []string{"Drift 4, first pair", "What may be said, and what not", "Screw sheet, true to scale",
 		"To the battery",
-		"Physical ease (version 1):", "as of 20", "software 4.1.2", "Not tested, not settled"} {
+		"Physical ease (version 1):", "as of 20", "software 4.1.2", "Not tested, or needs a test"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the PDF lacks %q", want)
 		}

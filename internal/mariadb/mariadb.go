@@ -203,9 +203,15 @@ const Reserve = 64 << 20
 
 // Full says that less than [Reserve] is free for us on the disk of the data.
 func (s *Server) Full() bool {
+	free, known := s.Free()
+	return known && free < Reserve
+}
+
+// Free is how many bytes are free for us on the disk of the data; whether that is known.
+func (s *Server) Free() (uint64, bool) {
 	var disk syscall.Statfs_t
 	err := syscall.Statfs(s.dir, &disk)
-	return err == nil && disk.Bavail*uint64(disk.Bsize) < Reserve
+	return disk.Bavail * uint64(disk.Bsize), err == nil
 }
 
 // PID is the process number of the server.

@@ -33,7 +33,7 @@ var kept = map[string]scope{"get-swap": ofStudy, "get-swap-account": ofStudy, "g
 	"get-handover": ofStudy, "get-study": ofStudy, "get-ways": ofModel, "get-harvest": ofModel, "get-score": ofModel,
 	"get-scorecard": ofModel,
 	"get-model":     ofModel, "get-job": ofModel, "compare-way": ofAll, "find": ofAll, "list-models": ofAll,
-	"list-studies":      ofAll,
+	"list-studies": ofAll, "get-first": ofAll,
 	"get-score-against": ofAll, "get-desk": ofAll, "get-levels": ofAll, "get-incoming": ofAll,
 	"get-compare": ofAll, "get-generations": ofAll, "get-fit": ofAll}
 
@@ -128,7 +128,7 @@ func (s *server) remember(ctx huma.Context, next func(huma.Context)) {
 		return
 	}
 	day := ""
-	if ctx.Operation().OperationID == "get-handover" { // it bears its date
+	if op := ctx.Operation().OperationID; op == "get-handover" || op == "get-first" { // they bear their date
 		day = s.App.Now().Format("2006-01-02")
 	}
 	sum := sha256.Sum256([]byte(s.build + "\x00" + strconv.FormatInt(n, 10) + "\x00" + actor(ctx.Context()).ID + "\x00" +

@@ -43,7 +43,7 @@ func (s *server) faultRoutes() {
 		func(ctx context.Context, c act.Command, in *firstRow[NewFault]) (store.FaultCase, error) {
 			return faults.Start(ctx, s.App, c, in.Body.ID, in.Body.Begin)
 		})
-	write(s, "PUT", "/api/faults/{id}", "change-fault", "What is known of a sick phone", act.Visits,
+	write(s, "PUT", "/api/faults/{id}", "change-fault", "What is known of a phone with a fault", act.Visits,
 		func(ctx context.Context, c act.Command, in *newRow[FaultChange]) (store.FaultCase, error) {
 			return faults.Change(ctx, s.App, c, in.ID, in.Body.Version, in.Body.FaultFacts)
 		})

@@ -5,6 +5,7 @@ import (
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/find"
+	"waryowl/internal/app/first"
 	"waryowl/internal/app/study"
 	"waryowl/internal/store"
 )
@@ -15,6 +16,8 @@ func (s *server) findRoutes() {
 	}) (find.Found, error) {
 		return find.Search(ctx, s.App, in.Query)
 	})
+	get(s, "/api/first", "get-first", "The first page of a role: what to do next, and what it looks after", act.Session,
+		func(ctx context.Context, _ *struct{}) (first.Room, error) { return first.Show(ctx, s.App, actor(ctx)) })
 	get(s, "/api/models", "list-models", "Models by maker and name, at most fifty", act.Models,
 		func(ctx context.Context, in *struct {
 			Query string `query:"q" maxLength:"200" doc:"words of their maker or name"`

@@ -163,6 +163,7 @@ func (s *server) problem(ctx context.Context, err error) error {
 		return &Problem{Title: "Busy", Status: http.StatusServiceUnavailable,
 			Detail: "Two changes met; nothing was changed. Send it again."}
 	}
+	s.App.Failed()
 	s.Log.ErrorContext(ctx, "use case", "err", err)
 	return &Problem{Title: "Unavailable", Status: http.StatusServiceUnavailable,
 		Detail: "The server could not finish this; nothing was changed. Try again in a moment."}

@@ -26,7 +26,7 @@ func TestIntakeSaysWhetherToOpen(t *testing.T) {
 	room := func() reply { return p.must(200, "GET", "/api/studies/"+b.study+"/intake", nil) }
 	a := room()
 	want(t, "two untested units", sentence(a),
-		"Do not open yet: PINE has 46.0 of 46 checks untested; PINE: 9.0 ticks of the gate open; AMBER has 46.0")
+		"Do not open yet: PINE has 46.0 of 46 checks untested; PINE: 9.0 ticks left; AMBER has 46.0")
 	put := func(unit, check string, version int, result string, assumed bool) reply {
 		return p.must(200, "PUT", "/api/units/"+unit+"/baseline/"+check,
 			m{"version": version, "result": result, "assumed": assumed})
@@ -58,7 +58,7 @@ func TestIntakeSaysWhetherToOpen(t *testing.T) {
 	p.must(200, "PUT", "/api/units/"+b.amber, m{"version": 4, "name": "AMBER", "colour": "amber", "shape": "square",
 		"build": "4.1", "gate": gate})
 	want(t, "a swollen cell", sentence(room()),
-		"Do not open yet: AMBER has a swollen cell; AMBER: 2.0 ticks of the gate open.")
+		"Do not open yet: AMBER has a swollen battery; AMBER: 2.0 ticks of the gate open.")
 	put(b.pine, "boot", 1, "skipped", false)
 	if a := room(); a.str("intake.0.untested") != "1" || a.str("gate.1.met") != "false" ||
 		a.str("stages.0.eye") != "half" {
@@ -66,7 +66,7 @@ func TestIntakeSaysWhetherToOpen(t *testing.T) {
 	}
 }
 
-// TestStripLearnsThePlan logs a strip-down of new steps: each comes after the one before, the way is found from them,
+// TestStripLearnsThePlan logs a teardown of new steps: each comes after the one before, the way is found from them,
 // the measured seconds pull its time, putting back and undoing keep the log true.
 func TestStripLearnsThePlan(t *testing.T) {
 	w := start(t)

@@ -49,7 +49,7 @@ func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
 		s.refuse(ctx, http.StatusServiceUnavailable, noDatabase)
 	case err != nil:
 		s.refuse(ctx, http.StatusUnauthorized, "Sign in first.")
-	case !act.Allowed(who.Role, right):
+	case !who.May(right):
 		s.refuse(ctx, http.StatusForbidden,
 			"As "+string(who.Role)+" you may read this, but not "+string(right.Verb)+" "+string(right.Resource)+".")
 	default:

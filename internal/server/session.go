@@ -61,7 +61,7 @@ type Me struct {
 func (s *server) me(who *act.Actor) Me {
 	m := Me{Who: who, Rights: []string{}, Demo: append([]SignIn{}, s.Demo...)}
 	if who != nil {
-		m.Rights = act.Writable(who.Role)
+		m.Rights = act.Writable(*who)
 	}
 	return m
 }

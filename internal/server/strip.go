@@ -46,7 +46,7 @@ type (
 )
 
 func (s *server) stripRoutes() {
-	get(s, "/api/studies/{id}/strip", "get-strip", "The room of the strip-down", act.Studies,
+	get(s, "/api/studies/{id}/strip", "get-strip", "The room of the teardown", act.Studies,
 		func(ctx context.Context, in *ByID) (strip.Room, error) {
 			return strip.Show(ctx, s.App, in.ID)
 		})

@@ -103,7 +103,7 @@ func (s *Service) answer(q calibration.Request, mode string, now time.Time) cali
 	for slot, origin := range q.Mates {
 		if piece, asked := q.Pieces[slot]; asked && origin != "" && len(piece) >= len(origin) &&
 			piece[:len(origin)] != origin {
-			return calibration.Answer{Reason: "the mate of the " + slot + " does not match"}
+			return calibration.Answer{Reason: "the partner of the " + slot + " does not match"}
 		}
 	}
 	return calibration.Answer{Accepted: true}

@@ -322,7 +322,7 @@ func (b *Bench) Calibrate(unit, slot string) (accepted bool, why string) {
 	}
 	for _, m := range b.Mates {
 		if (m[0] == slot || m[1] == slot) && b.other[m[0]] != b.other[m[1]] {
-			return false, "a mate does not match"
+			return false, "a partner part does not match"
 		}
 	}
 	b.adopted[unit][slot] = b.other[slot]

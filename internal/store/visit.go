@@ -47,7 +47,7 @@ type FaultAct struct {
 	MoveID  string    `json:"move_id,omitempty" maxLength:"36" doc:"the move of the piece on the swap bench"`
 }
 
-// FaultFacts are what is known of a sick phone before anything is done to it.
+// FaultFacts are what is known of a phone with a fault before anything is done to it.
 type FaultFacts struct {
 	Symptom string   `json:"symptom,omitempty" maxLength:"60" doc:"from the list; empty: not chosen yet"`
 	Works   []string `json:"works,omitempty" nullable:"false" maxItems:"60" gorm:"serializer:json" doc:"checks that work"`

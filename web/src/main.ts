@@ -37,7 +37,7 @@ const queryClient = new QueryClient({
 
 createApp(App).use(createPinia()).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')
 
-// A bench without a network needs the program kept. Plain http on another address lacks service workers; the strip-down says so.
+// A bench without a network needs the program kept. Plain http on another address lacks service workers; the teardown says so.
 if ('serviceWorker' in navigator && import.meta.env.PROD) {
   addEventListener('load', () => void navigator.serviceWorker.register('/sw.js').catch(() => undefined))
 }

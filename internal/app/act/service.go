@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"math/rand/v2"
+	"sync"
 	"time"
 
 	"gorm.io/gorm"
@@ -21,6 +22,41 @@ type Service struct {
 	DSN  string // of the database, for backups
 	Now  func() time.Time
 	Full func() bool
+	// House tells of what the program runs on; nil where nobody can say.
+	House func() House
+
+	failures failures
+}
+
+// House is what the program runs on: whether it takes backups by itself, when the last one was taken, and how much room
+// is left on the disk of the database (-1: not known).
+type House struct {
+	Backups bool
+	Backup  time.Time
+	FreeGB  float64
+}
+
+// failures are the requests of a day that came to nothing by no fault of who asked.
+type failures struct {
+	mu  sync.Mutex
+	day string
+	n   int
+}
+
+// Failed counts a request that could not be finished; Failures says how many there were on the day of the clock.
+func (s *Service) Failed() { s.fail(1) }
+
+// Failures is how many requests of today could not be finished, since the program was started.
+func (s *Service) Failures() int { return s.fail(0) }
+
+func (s *Service) fail(more int) int {
+	s.failures.mu.Lock()
+	defer s.failures.mu.Unlock()
+	if today := s.Now().Format(time.DateOnly); s.failures.day != today {
+		s.failures.day, s.failures.n = today, 0
+	}
+	s.failures.n += more
+	return s.failures.n
 }
 
 // ErrFull says that there is no room for a change on the disk of the database; reading goes on.
@@ -33,6 +69,7 @@ type Actor struct {
 	Display string `json:"display"`
 	Role    Role   `json:"role"`
 	Token   string `json:"token,omitempty" doc:"name of the token by which another program acts"`
+	Alone   bool   `json:"alone,omitempty" doc:"an administrator while there is no analyst: may do an analyst's work"`
 }
 
 // Command is one change as it arrived: Key is its idempotency key (UUIDv7), Hash that of its canonical body, Happened
@@ -82,7 +119,7 @@ func try[O any](ctx context.Context, s *Service, c Command, status int, work fun
 	var out O
 	err := store.Within(ctx, s.DB, func(g *gorm.DB) error {
 		now := s.Now().UTC()
-		tx := &store.Tx{DB: g, Account: c.Actor.ID, Token: c.Actor.Token, Own: c.Actor.Role != "" && c.Actor.Role != Analyst,
+		tx := &store.Tx{DB: g, Account: c.Actor.ID, Token: c.Actor.Token, Own: c.Actor.Role != "" && c.Actor.Role != Analyst && !c.Actor.Alone,
 			Happened: c.Happened, Arrived: now}
 		if tx.Happened.IsZero() {
 			tx.Happened = now

@@ -127,7 +127,7 @@ func (v *Room) say(h hours) {
 	if v.Found.Reheats >= 0.05 {
 		v.Said = append(
 			v.Said,
-			fmt.Sprintf("A rim has cooled before it is opened on %.0f of 100 such days.", 100*v.Found.Reheats),
+			fmt.Sprintf("An opening edge has cooled before it is opened on %.0f of 100 such days.", 100*v.Found.Reheats),
 		)
 	}
 }

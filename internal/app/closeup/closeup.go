@@ -80,7 +80,7 @@ type Room struct {
 }
 
 var startup = []string{
-	"Plug in a charger and wait ten minutes: a phone whose battery was off may stay dark until then.",
+	"Plug in a charger and wait ten minutes: a phone whose battery was off may show nothing until then.",
 	"Hold the power button for twenty seconds, then once more for two.",
 	"Wait: the first start after a swap can take much longer than usual.",
 	"Seat the battery's and the display's connectors again, twice each, battery off first.",
@@ -302,7 +302,7 @@ func (v *UnitClosing) sentence(u store.Unit, unseated string, untested int) answ
 		}
 		s = append(s, answer.Text(" unaccounted for"))
 	} else if unseated == "" {
-		s = append(s, answer.Text("A gate is not ticked"))
+		s = append(s, answer.Text("A check before closing is not ticked"))
 	}
 	return append(s, answer.Text("."))
 }

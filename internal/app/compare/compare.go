@@ -126,7 +126,7 @@ func Show(ctx context.Context, s *act.Service, aID, bID, aVariant, bVariant stri
 		r.Answer = answer.Sentence{
 			answer.Text("Nothing to compare yet: record the parts of "),
 			answer.Name(empty.Name, ""),
-			answer.Text(" in its strip-down."),
+			answer.Text(" in its teardown."),
 		}
 		return r, nil
 	}

@@ -200,7 +200,7 @@ func (d *drying) choices() []Choice {
 	for i, s := range d.phones.Slots {
 		for _, u := range sim.Units {
 			list = append(list, Choice{"piece:" + u + "-" + s.Name + ":bad",
-				strings.ToUpper(u) + "'s " + s.Name + " itself, hurt on the way"})
+				strings.ToUpper(u) + "'s " + s.Name + " itself, damaged on the way"})
 		}
 		for _, o := range d.phones.Slots[i+1:] {
 			if p := pair(s.Name, o.Name); !slices.Contains(list, p) {

@@ -121,7 +121,7 @@ func Change(ctx context.Context, s *act.Service, c act.Command, id string, saw i
 		}
 		if len(row.Acts) > 0 && f.Symptom != row.Symptom {
 			return fault.New("symptom", f.Symptom,
-				row.Symptom+", for which acts are on record; take them back first, or open another search")
+				row.Symptom+", for which steps are on record; take them back first, or open another search")
 		}
 		for field, list := range map[string][]string{"works": f.Works, "lost": f.Lost} {
 			for i, mark := range list {

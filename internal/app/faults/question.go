@@ -1,4 +1,4 @@
-// Package faults is the room where the fault of one sick phone is found: what works, what was tried, what comes next,
+// Package faults is the room where the fault of one phone with a fault is found: what works, what was tried, what comes next,
 // and when to stop.
 package faults
 

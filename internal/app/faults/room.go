@@ -268,7 +268,7 @@ func means(out faultfind.Output, was string) string {
 	case out.Status == "found":
 		return "it is the " + said(out.Causes[0].Cause)
 	case out.Status == "stop" && out.Why == "price":
-		return "every way on costs more than giving up"
+		return "every next step is dearer than giving up"
 	}
 	return fmt.Sprintf("then the %s, %.0f %%", said(out.Causes[0].Cause), 100*out.Causes[0].P)
 }

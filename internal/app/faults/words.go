@@ -41,7 +41,7 @@ func (v *Room) choices(r *record, out faultfind.Output) {
 		}
 		v.Choices = append(v.Choices, Choice{"Stop and quote now", v.money(out.Spent + cure.Cost), words})
 	} else {
-		v.Choices = append(v.Choices, Choice{"Stop and quote now", "", "no single act cures the likeliest cause"})
+		v.Choices = append(v.Choices, Choice{"Stop and quote now", "", "no single repair cures the likeliest cause"})
 	}
 	words := fmt.Sprintf("repaired in %.0f of 100, in %.0f min on average", 100*out.Expected.PRepaired,
 		math.Ceil(out.Expected.Minutes))
@@ -53,7 +53,7 @@ func (v *Room) choices(r *record, out faultfind.Output) {
 	if r.Limit > 0 {
 		words += fmt.Sprintf("; within %s in %.0f of 100", v.money(float64(r.Limit)), 100*out.Expected.PWithin)
 	}
-	v.Choices = append(v.Choices, Choice{fmt.Sprintf("One act more, %.0f min", math.Ceil(best.Minutes)),
+	v.Choices = append(v.Choices, Choice{fmt.Sprintf("One step more, %.0f min", math.Ceil(best.Minutes)),
 		v.money(out.Spent+best.Cost) + " to " + v.money(out.Spent+out.Expected.Cost), words})
 }
 
@@ -76,7 +76,7 @@ func (v *Room) sentence(r *record, out faultfind.Output) {
 			add(answer.Text(", "), answer.Number(math.Ceil(n.Minutes), "min", "#next"))
 		}
 		if n.Wait > 0 {
-			add(answer.Text(fmt.Sprintf(" and %.0f min of waiting", n.Wait)))
+			add(answer.Text(fmt.Sprintf(" and %.0f min wait", n.Wait)))
 		}
 		add(answer.Text("."))
 	}
@@ -103,7 +103,7 @@ func (v *Room) sentence(r *record, out faultfind.Output) {
 		first(" Next: ")
 	case out.Status == "stop" && out.Why == "price":
 		likely()
-		add(answer.Text("Stop: every way on costs more than giving up, " + v.money(v.service(r)) + "."))
+		add(answer.Text("Stop: every next step is dearer than giving up, " + v.money(v.service(r)) + "."))
 	case out.Status == "stop":
 		likely()
 		add(answer.Text("Nothing is left to do for it here."))

@@ -28,7 +28,8 @@ type Match struct {
 // Found is the answer of the find field.
 type Found struct {
 	Answer  answer.Sentence `json:"answer" nullable:"false"`
-	Matches []Match         `json:"matches" nullable:"false"`
+	Matches []Match         `json:"matches" nullable:"false" doc:"parts, the best first"`
+	Groups  []Group         `json:"groups" nullable:"false" doc:"what was found by kind, the likeliest kind first"`
 }
 
 // mostMatches is how many matches are listed.
@@ -43,7 +44,7 @@ const (
 // Search looks for models, parts, aliases, labels, chip marks and connector codes.
 func Search(ctx context.Context, s *act.Service, query string) (Found, error) {
 	db := s.DB.WithContext(ctx)
-	f := Found{Matches: []Match{}}
+	f := Found{Matches: []Match{}, Groups: []Group{}}
 	words := strings.Fields(store.Words(query))
 	n, more := 0, false // more: there are others beside those that are ranked
 	var parts []store.Part
@@ -97,6 +98,17 @@ func Search(ctx context.Context, s *act.Service, query string) (Found, error) {
 		return cmp.Or(cmp.Compare(b.rank, a.rank), strings.Compare(a.Model, b.Model), strings.Compare(a.Part, b.Part))
 	})
 	f.Matches = f.Matches[:min(mostMatches, len(f.Matches))]
+	var err error
+	if f.Groups, err = groups(db, words, f.Matches); err != nil {
+		return f, err
+	}
+	if n == 0 {
+		if others := f.elsewhere(); others > 0 {
+			f.Answer = answer.Sentence{answer.Text("“" + short(query) + "”: no part, but "),
+				answer.Count(others, "other match", "#matches"), answer.Text(".")}
+			return f, nil
+		}
+	}
 	switch {
 	case strings.TrimSpace(query) == "":
 		f.Answer = answer.Sentence{answer.Text("Which phone, which part, or a code you hold?")}
@@ -118,6 +130,16 @@ func Search(ctx context.Context, s *act.Service, query string) (Found, error) {
 		}
 	}
 	return f, nil
+}
+
+// elsewhere counts what was found beside parts.
+func (f Found) elsewhere() (n int) {
+	for _, g := range f.Groups {
+		if g.Kind != "part" {
+			n += len(g.Hits)
+		}
+	}
+	return n
 }
 
 func short(s string) string {

@@ -152,7 +152,7 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 			Contradictions: []fit.Contradiction{}, Ignored: []string{}, Next: []fit.Next{}, Unneeded: []fit.Unneeded{},
 			Fewest: fit.Stock{Lines: []string{}, Serves: map[string]string{}, Unserved: []string{}, Untested: []string{}},
 			Naive:  fit.Stock{Lines: []string{}, Serves: map[string]string{}, Unserved: []string{}, Untested: []string{}}}
-		r.Answer = answer.Sentence{answer.Text("No model with a " + r.Name + " is on record: add its parts in a strip-down.")}
+		r.Answer = answer.Sentence{answer.Text("No model with a " + r.Name + " is on record: add its parts in a teardown.")}
 		return r, nil
 	}
 	if r.Found, err = fit.Solve(g.in); err != nil {

@@ -2,16 +2,11 @@ package fit
 
 import (
 	"fmt"
-	"strings"
 
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/fit"
+	"waryowl/internal/core/trade"
 )
-
-// words of the rungs, after "does" or by themselves.
-var rungWords = map[string]string{"no-seat": "does not seat", "no-mate": "its connector does not mate", "dark": "stays dark",
-	"lost": "loses functions", "notice": "works, with a notice", "calibrated": "works once calibrated",
-	"looks-wrong": "works, looks wrong", "full": "works in full"}
 
 func (r Room) say(g *gathered) answer.Sentence {
 	name := func(id string) string {
@@ -25,12 +20,12 @@ func (r Room) say(g *gathered) answer.Sentence {
 	title := answer.Title(r.Name)
 	if len(g.hosts) == 1 {
 		return answer.Sentence{answer.Text(title + ": only the "), answer.Name(g.hosts[0].Name, ""),
-			answer.Text(" is on record; a second model is needed to ask what stands in for what.")}
+			answer.Text(" is on record; a second model is needed to ask what is compatible.")}
 	}
 	s := answer.Sentence{answer.Text(title + ": ")}
 	if best := r.telling(g); best != nil {
 		s = append(s, answer.Name(name(best.Donor), "#chart"), answer.Text(" into "), answer.Name(name(best.Host), "#chart"),
-			answer.Text(" "+rungWords[best.Level]))
+			answer.Text(" "+trade.Say("level", best.Level)))
 		for _, p := range r.Found.Pairs {
 			if p.Donor == best.Host && p.Host == best.Donor {
 				s = append(s, answer.Text(", the reverse "+reverse(p)))
@@ -50,7 +45,7 @@ func reverse(p fit.Pair) string {
 	case p.Reached.N == 0 && max(p.Levels[0]+p.Levels[1], p.Serves) < 0.95:
 		return "is untested"
 	default:
-		return strings.TrimPrefix(rungWords[p.Level], "its ")
+		return trade.Say("level", p.Level)
 	}
 }
 

@@ -21,8 +21,8 @@ type Claim struct {
 const mostMissing = 3
 
 // stated are the verdicts in the words of a reader.
-var stated = map[string]string{ledger.Loses: "costs", ledger.Sporadic: "costs, now and then,",
-	ledger.Together: "costs, together with another part,", ledger.Dead: "leaves no picture for",
+var stated = map[string]string{ledger.Loses: "loses", ledger.Sporadic: "loses, now and then,",
+	ledger.Together: "loses, together with another part,", ledger.Dead: "leaves no picture for",
 	ledger.WithNotice: "brings a notice at",
 	ledger.Works:      "leaves", ledger.Calibrated: "once paired leaves"}
 
@@ -72,7 +72,7 @@ func (h *Sheet) claims(b *study.Record, r study.Reading) {
 		)
 	}
 	for _, w := range h.Ways {
-		c := Claim{Text: fmt.Sprintf("The %s takes %.0f min to closed and tested.", w.Part, w.ClosedMinutes),
+		c := Claim{Text: fmt.Sprintf("The %s takes %.0f min: opened, exchanged, closed and checked.", w.Part, w.ClosedMinutes),
 			May: w.Measured == len(w.Steps) && !w.Once}
 		switch {
 		case w.Measured < len(w.Steps):
@@ -88,7 +88,7 @@ func (h *Sheet) claims(b *study.Record, r study.Reading) {
 		h.Claims = append(
 			h.Claims,
 			Claim{q.Text, q.State == "confirmed" && q.Source != "rumour" || q.Settled && q.State == "confirmed",
-				map[string]string{"open": "not settled: " + q.Source, "confirmed": "confirmed", "refuted": "refuted"}[q.State]},
+				map[string]string{"open": "not tested: " + q.Source, "confirmed": "confirmed", "refuted": "refuted"}[q.State]},
 		)
 	}
 	slices.SortStableFunc(h.Claims, func(a, b Claim) int {

@@ -131,7 +131,7 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 			suspected := slices.ContainsFunc(out.Conflicts, func(k diagnose.Conflict) bool { return len(k.Atoms) > 0 })
 			switch {
 			case suspected && !named:
-				h.Open = append(h.Open, c.Name+": which part costs it is not settled")
+				h.Open = append(h.Open, c.Name+": which part loses it needs a test")
 			case !suspected && len(out.Conflicts) > 0:
 				h.Open = append(h.Open, c.Name+": "+out.Conflicts[0].Trial+" showed a loss that other trials speak "+
 					"against")
@@ -174,8 +174,8 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 	}
 	h.Answer = answer.Sentence{answer.Text(start), answer.Number(float64(h.Proven), "", "#findings"),
 		answer.Text(" verdicts proven, "), answer.Number(float64(h.Half), "", "#findings"),
-		answer.Text(" half-proven, "), answer.Number(float64(h.Unsettled), "",
-			"#open"), answer.Text(" not settled, "), answer.Number(float64(h.Untested), "",
-			"#open"), answer.Text(" cells untested.")}
+		answer.Text(" likely, "), answer.Number(float64(h.Unsettled), "",
+			"#open"), answer.Text(" need a test, "), answer.Number(float64(h.Untested), "",
+			"#open"), answer.Text(" untested.")}
 	return h, nil
 }

@@ -50,7 +50,7 @@ func intake(b *study.Record) Room {
 				open++
 			}
 			if g.Stop {
-				reasons = append(answer.Sentence{answer.Text(u.Name + " has a swollen cell; ")}, reasons...)
+				reasons = append(answer.Sentence{answer.Text(u.Name + " has a swollen battery; ")}, reasons...)
 			}
 		}
 		if ui.Untested > 0 {
@@ -62,11 +62,11 @@ func intake(b *study.Record) Room {
 			reasons = append(reasons, answer.Text("; "))
 		}
 		if open > 0 {
-			reasons = append(reasons, answer.Text(u.Name+": "), answer.Count(open, "tick", "#gate"),
-				answer.Text(" of the gate open; "))
+			reasons = append(reasons, answer.Text(u.Name+": "), answer.Count(open, "safety check", "#gate"),
+				answer.Text(" left; "))
 		}
 		if u.Gate.Liquid == "red" {
-			v.Notes = append(v.Notes, u.Name+": the liquid mark is red. Corrosion explains losses that look like "+
+			v.Notes = append(v.Notes, u.Name+": the liquid indicator is red. Corrosion explains losses that look like "+
 				"refused parts.")
 		}
 		if m := b.Know.MassG; m > 0 && u.MassG > 0 && (u.MassG-m > 0.02*m || m-u.MassG > 0.02*m) {

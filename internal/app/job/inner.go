@@ -46,9 +46,9 @@ func inside(k *model.Record, module store.Part, checks []store.Check) []Inner {
 		x.Hurt = 1 - alive
 		switch {
 		case !x.Opens:
-			x.Why = "no step frees it by itself: the whole module is replaced"
+			x.Why = "it does not come out by itself: the whole module is replaced"
 		case x.Hurt > mostHurt:
-			x.Why = fmt.Sprintf("something is hurt in %.0f %% on the way to it: the whole module is replaced", 100*x.Hurt)
+			x.Why = fmt.Sprintf("something gets damaged in %.0f %% on the way to it: the whole module is replaced", 100*x.Hurt)
 		case p.WorthMinor > 0 && module.WorthMinor > 0 && p.Currency == module.Currency && p.WorthMinor >= module.WorthMinor:
 			x.Why = "it costs as much as the whole module, which is quicker"
 		default:

@@ -179,7 +179,7 @@ func (j *Card) sentence() answer.Sentence {
 	switch {
 	case len(j.Builds) == 0 || j.Builds[len(j.Builds)-1].Untested > 0 &&
 		len(j.Builds[len(j.Builds)-1].Losses)+len(j.Builds[len(j.Builds)-1].Works) == 0:
-		s = append(s, answer.Text("what it costs to replace it is untested"))
+		s = append(s, answer.Text("what is lost with another one is untested"))
 	default:
 		last := j.Builds[len(j.Builds)-1]
 		known := slices.DeleteFunc(slices.Clone(last.Losses),
@@ -188,7 +188,7 @@ func (j *Card) sentence() answer.Sentence {
 		case len(known) > 0:
 			s = append(s, answer.Text("build "+last.Build+" loses "), answer.Count(len(known), "function", "#losses"))
 		case len(last.Losses) > 0:
-			s = append(s, answer.Count(len(last.Losses), "suspected loss", "#losses"),
+			s = append(s, answer.Count(len(last.Losses), "possible loss", "#losses"),
 				answer.Text(" on build "+last.Build))
 		default:
 			s = append(s, answer.Text("build "+last.Build+" loses nothing that was tested"))

@@ -37,7 +37,7 @@ func AddOutcome(ctx context.Context, s *act.Service, c act.Command, modelID, par
 			if err := act.Belongs("hurt_part", f.HurtPart, k.PartByID, "a part of this model"); err != nil {
 				return o, err
 			}
-			if err := act.Belongs("hurt_step", f.HurtStep, k.StepByID, "the step at which it was hurt"); err != nil {
+			if err := act.Belongs("hurt_step", f.HurtStep, k.StepByID, "the step at which it was damaged"); err != nil {
 				return o, err
 			}
 		}

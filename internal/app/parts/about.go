@@ -150,7 +150,7 @@ func (v *AboutPart) swaps(r *rating.Record, kind string) {
 		break
 	}
 	v.Genuine, v.Eye = "", ""
-	v.Unknown = append(v.Unknown, "what a genuine piece of another phone costs: test it in the swap room")
+	v.Unknown = append(v.Unknown, "what is lost with a genuine piece of another phone: test it in the swap room")
 }
 
 // stands reads which pieces of other models serve here, and where this one serves.
@@ -193,7 +193,7 @@ func (v *AboutPart) say(price float64, priced bool) {
 		have = append(have, fmt.Sprintf("%.0f min to reach", v.Minutes))
 	}
 	if len(v.Lost) > 0 {
-		have = append(have, "another phone's costs "+strings.Join(v.Lost, ", "))
+		have = append(have, "another phone's loses "+strings.Join(v.Lost, ", "))
 	}
 	v.Answer = answer.Sentence{answer.Text(text + strings.Join(have, ", ") + ".")}
 }

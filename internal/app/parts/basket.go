@@ -291,7 +291,7 @@ func FindBasket(ctx context.Context, s *act.Service, q AskBasket) (BasketRoom, e
 		}
 		v.Answer = answer.Sentence{
 			answer.Text(
-				fmt.Sprintf("None of %d slots has an offer yet; enter or paste offers for the %s.", len(v.Slots),
+				fmt.Sprintf("None of the %d parts needed has an offer yet; enter or paste offers for the %s.", len(v.Slots),
 					k.Name),
 			),
 		}
@@ -329,7 +329,7 @@ func (v *BasketRoom) sentence(in basket.Input) {
 	priced := len(v.Slots) - len(v.Found.Unpriced)
 	v.Answer = answer.Sentence{
 		answer.Number(float64(priced), "", "#slots"),
-		answer.Text(fmt.Sprintf(" of %d slots priced, ", len(v.Slots))),
+		answer.Text(fmt.Sprintf(" of %d parts needed priced, ", len(v.Slots))),
 		answer.Name(desk.Money(v.Found.Expected, v.Currency), "#lines"),
 	}
 	if n := len(v.Found.Unpriced); n > 0 {

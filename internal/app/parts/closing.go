@@ -17,13 +17,13 @@ func told(db *gorm.DB, w *store.Work) error {
 	w.Steps, w.HurtStep = nil, ""
 	switch {
 	case w.Went == "" && w.HurtPart != "":
-		return fault.New("went", w.Went, "incident, where a part was hurt")
+		return fault.New("went", w.Went, "incident, where a part was damaged")
 	case w.Went == "":
 		return nil
 	case w.Status != "closed":
 		return fault.New("went", w.Went, "nothing until the job is closed")
 	case (w.Went == "incident") != (w.HurtPart != ""):
-		return fault.New("hurt_part", w.HurtPart, "the part that was hurt, after an incident and only then")
+		return fault.New("hurt_part", w.HurtPart, "the part that was damaged, after an incident and only then")
 	}
 	k, err := model.Load(db, w.ModelID)
 	if err != nil {

@@ -86,7 +86,7 @@ func Donor(ctx context.Context, s *act.Service, q AskDonor) (DonorRoom, error) {
 		return DonorRoom{}, err
 	}
 	v := DonorRoom{Currency: all.Workshop.Currency, Parts: []DonorPart{}, Unpriced: []string{},
-		Note: "Ask for a proof of purchase and the lock state before you pay. The identity of a device is never changed. A cell from a wreck stays in quarantine until it was inspected."}
+		Note: "Ask for a proof of purchase and the lock state before you pay. The identity of a device is never changed. A battery from a wreck stays in quarantine until it was inspected."}
 	ask := k.Question(route.Attended)
 	in := gate.Donor{
 		Lock:              lock,

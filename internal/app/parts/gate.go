@@ -132,7 +132,7 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 				cost, _ = d.Cheapest(desk.Slot(k.Kind(hurt.ID)))
 			}
 			if cost == 0 {
-				v.Unknown = append(v.Unknown, "what a hurt "+o.Part+" costs")
+				v.Unknown = append(v.Unknown, "what a damaged "+o.Part+" costs")
 				continue
 			}
 			in.Hurts = append(in.Hurts, gate.Hurt{Part: o.Part, P: math.Min(o.Used, 0.999), Cost: cost})
@@ -273,7 +273,7 @@ func ReasonWords(code string) string {
 	return map[string]string{"missing_part": "missing:", "missing_consumable": "missing:", "missing_tool": "missing tool:",
 		"not_to_be_had": "not to be had:", "bench_full": "the bench is full until", "evidence": "shown only in part",
 		"loses":    "a function is lost:",
-		"untested": "what a replacement costs is untested", "dead": "a replacement stays dark",
+		"untested": "what is lost with a replacement is untested", "dead": "a replacement does not start",
 		"does_not_seat": "a replacement does not go in",
 		"margin":        "it leaves too little", "notice": "a notice will show"}[code]
 }

@@ -32,7 +32,7 @@ var looks = map[string][]string{
 	"display": {
 		"original mark under the cable",
 		"thickness, against an original's",
-		"width of the rim",
+		"width of the edge",
 		"where the flex starts",
 		"signs of an earlier repair",
 		"picture, touch and brightness on a test phone",
@@ -46,7 +46,7 @@ var looks = map[string][]string{
 	},
 	"charge-port": {"connector width", "seal in place", "charges and moves data on a test phone"},
 	"rear-camera": {"glass and seal clean", "connector width", "focus and zoom on a test phone"},
-	"rear-glass":  {"openings and rim, against an original's", "adhesive whole", "colour beside an original"},
+	"rear-glass":  {"openings and edge, against an original's", "adhesive whole", "colour beside an original"},
 }
 
 // DeliveryView is a delivery with what to look at and what its seller's record says.
@@ -228,7 +228,7 @@ func incoming(db *gorm.DB, s *act.Service, d desk.Desk) (IncomingRoom, error) {
 	return v, nil
 }
 
-// originals are the pictures that were taken of parts in strip-downs: pinned to entries about them, or to the steps that
+// originals are the pictures that were taken of parts in teardowns: pinned to entries about them, or to the steps that
 // free them.
 func originals(db *gorm.DB, parts []store.Part) (map[string][]string, error) {
 	var ids []string

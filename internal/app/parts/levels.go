@@ -6,7 +6,10 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 	"time"
+
+	"golang.org/x/sync/errgroup"
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/desk"
@@ -94,9 +97,17 @@ func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, err
 		}
 	}
 	in := stock.Input{Weeks: countWeeks, FillGoal: &v.Goal, Budget: budget}
+	type kind struct {
+		job, slot string
+		together  [][]string
+		test      map[string]string
+	}
+	var kinds []kind
+	var shared sync.Mutex
+	look, at := errgroup.WithContext(ctx)
 	for _, j := range model.JobKinds {
-		job := desk.Slot(j.Job)
 		ids := map[string]bool{}
+		job := desk.Slot(j.Job)
 		for id := range jobs[job] {
 			ids[id] = true
 		}
@@ -113,12 +124,24 @@ func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, err
 		if len(ids) == 0 {
 			continue
 		}
-		together, test, err := interchange(ctx, s, j.Kind, ids)
-		if err != nil {
-			return v, err
-		}
-		for _, group := range together {
-			v.group(&in, &d, j.Kind, job, group, jobs[job], names, s.Now(), test)
+		k := len(kinds)
+		shared.Lock()
+		kinds = append(kinds, kind{job: job, slot: j.Kind})
+		shared.Unlock()
+		look.Go(func() (err error) { // each kind asks for itself which models share its pieces
+			together, test, err := interchange(at, s, j.Kind, ids)
+			shared.Lock()
+			defer shared.Unlock()
+			kinds[k].together, kinds[k].test = together, test
+			return err
+		})
+	}
+	if err := look.Wait(); err != nil {
+		return v, err
+	}
+	for _, k := range kinds {
+		for _, group := range k.together {
+			v.group(&in, &d, k.slot, k.job, group, jobs[k.job], names, s.Now(), k.test)
 		}
 	}
 	v.Document = in

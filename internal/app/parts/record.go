@@ -140,7 +140,7 @@ func Check(db *gorm.DB, row any) error {
 		}
 	case *store.Offer:
 		if len(r.Covers) == 0 || len(r.Covers) > 60 {
-			return fault.New("covers", len(r.Covers), "what the pack is for: one slot or more")
+			return fault.New("covers", len(r.Covers), "what the pack is for: one part or more")
 		}
 		covers := map[string]int{}
 		for slot, n := range r.Covers {
@@ -190,7 +190,7 @@ func Check(db *gorm.DB, row any) error {
 		return model(r.ModelID)
 	case *store.Work:
 		if (r.Status == "refused" || r.Overrode != "") && strings.TrimSpace(r.Why) == "" {
-			return fault.New("why", r.Why, "why it was refused, or taken against the gate")
+			return fault.New("why", r.Why, "why it was refused, or taken against the advice")
 		}
 		if err := model(r.ModelID); err != nil {
 			return err

@@ -139,7 +139,7 @@ func Compare(ctx context.Context, s *act.Service, modelID string, with []string,
 		v.Answer = answer.Sentence{answer.Text("There is no other model to compare with.")}
 	} else {
 		v.Answer = answer.Sentence{answer.Number(float64(settled), "", "#against"), answer.Text(" of "),
-			answer.Count(pairs, "order", "#against"), answer.Text(" by school stand whatever is still open.")}
+			answer.Count(pairs, "order", "#against"), answer.Text(" by scoring method stand whatever is still open.")}
 	}
 	return v, nil
 }
@@ -165,7 +165,7 @@ func say(p school.Pairing, names map[string]string, within float64) string {
 	case p.Order == "open":
 		return a + " or " + b + ": open; above in " + percents(share) + " of " + weights + "."
 	}
-	return a + " is above " + b + " at the school's weights; with " + weights + " in " + percents(share) + " of them."
+	return a + " is above " + b + " at the method's weights; with " + weights + " in " + percents(share) + " of them."
 }
 
 // rivals are the models to compare: the one asked about first.

@@ -61,13 +61,13 @@ func Hints(k *model.Record) []PlanHint {
 			after = [][]string{{high.ID}}
 		}
 		list = append(list, PlanHint{"lies under",
-			fmt.Sprintf("%.0f %% of the %s seems to lie under the %s, but the plan frees it without", 100*c.Share,
+			fmt.Sprintf("%.0f %% of the %s seems to lie under the %s, but the plan takes it out without", 100*c.Share,
 				k.PartByID[c.Under].Name, k.PartByID[c.Over].Name), low.ID, low.Version, after})
 	}
 	for _, id := range learn.DeadEnds(steps) {
 		s := k.StepByID[id]
-		list = append(list, PlanHint{"dead end", fmt.Sprintf("%s, %s %s, frees nothing and nothing rests on it",
-			s.Mark, s.Verb, s.What), "", 0, [][]string{}})
+		list = append(list, PlanHint{"dead end", fmt.Sprintf("%s, %s: no later step needs this",
+			s.Mark, trade.Order(s.Verb, s.What)), "", 0, [][]string{}})
 	}
 	return list[:min(12, len(list))]
 }

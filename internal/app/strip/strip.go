@@ -1,4 +1,4 @@
-// Package strip is the room of the strip-down: the log of each phone, its lines, its heat, and what the plan learns
+// Package strip is the room of the teardown: the log of each phone, its lines, its heat, and what the plan learns
 // from them.
 package strip
 
@@ -12,11 +12,12 @@ import (
 	"waryowl/internal/core/dose"
 	"waryowl/internal/core/hazard"
 	"waryowl/internal/core/plan"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/core/worktime"
 	"waryowl/internal/store"
 )
 
-// Room is the room of the strip-down.
+// Room is the room of the teardown.
 type Room struct {
 	study.Card
 	Answer answer.Sentence  `json:"answer" nullable:"false"`
@@ -92,16 +93,16 @@ func state(b *study.Record, u store.Unit, bench benchline.Context) UnitState {
 	case len(out) > 0:
 		st.Answer = append(st.Answer, answer.Name(b.Know.PartByID[out[len(out)-1]].Name, ""),
 			answer.Text(" out last, "), answer.Count(len(out), "part", "#parts"), answer.Text(" out, "),
-			answer.Count(st.Screws, "screw", "#mat"), answer.Text(" on the mat."))
+			answer.Count(st.Screws, "screw", "#mat"), answer.Text(" in the tray."))
 	case len(done) > 0:
 		st.Answer = append(st.Answer, answer.Count(len(done), "step", "#log"), answer.Text(" done, nothing out yet, "),
-			answer.Count(st.Screws, "screw", "#mat"), answer.Text(" on the mat."))
+			answer.Count(st.Screws, "screw", "#mat"), answer.Text(" in the tray."))
 	default:
 		st.Answer = append(st.Answer, answer.Text("closed; nothing logged yet."))
 	}
 	if len(st.Next) > 0 && st.Next[0].StepID != "" {
 		n := b.Know.StepByID[st.Next[0].StepID]
-		st.Answer = append(st.Answer, answer.Text(" Next: "+n.Verb+" "), answer.Name(n.What, "#next"))
+		st.Answer = append(st.Answer, answer.Text(" Next: "+trade.Order(n.Verb, "")+" "), answer.Name(n.What, "#next"))
 		if n.Tool != "" {
 			st.Answer = append(st.Answer, answer.Text(", "+n.Tool))
 		}

@@ -46,8 +46,8 @@ func (b *Record) stages() []Stage {
 	for _, u := range b.Units {
 		untested += b.Untested(u.ID)
 	}
-	intake := cmp.Or(need(len(b.Units) < 2, "two units"),
-		need(untested > 0, fmt.Sprintf("%d baseline cells", untested)))
+	intake := cmp.Or(need(len(b.Units) < 2, "two phones"),
+		need(untested > 0, fmt.Sprintf("%d baseline checks", untested)))
 	freed := map[string]bool{}
 	for _, s := range b.Know.Steps {
 		for _, id := range s.Frees {
@@ -56,13 +56,13 @@ func (b *Record) stages() []Stage {
 	}
 	noWay := len(b.Know.Parts) - len(freed)
 	strip := cmp.Or(need(len(b.Log) == 0, "the first entry"), need(len(b.Know.Parts) == 0, "parts"))
-	ways := cmp.Or(need(len(freed) == 0, "a logged way"), need(noWay > 0, fmt.Sprintf("%d parts without a way", noWay)))
+	ways := cmp.Or(need(len(freed) == 0, "a way in"), need(noWay > 0, fmt.Sprintf("%d parts without a way in", noWay)))
 	empty := 0
 	for _, t := range b.Trials {
 		empty += len(b.Checks) - len(t.Results)
 	}
 	swap := cmp.Or(need(len(b.Trials) == 0, "the first trial"),
-		need(empty > 0, fmt.Sprintf("%d untested cells", empty)))
+		need(empty > 0, fmt.Sprintf("%d untested checks", empty)))
 	closed, apart := 0, 0
 	for _, c := range b.Closings {
 		if c.Closed {
@@ -81,14 +81,14 @@ func (b *Record) stages() []Stage {
 			unscored++
 		}
 	}
-	score := cmp.Or(need(len(freed) == 0, "ways"), need(unscored > 0,
-		fmt.Sprintf("the way of %d of %d common jobs", unscored, len(model.JobKinds))))
-	hand := cmp.Or(need(intake != "", "intake"), need(len(b.Log) == 0, "the strip-down"),
+	score := cmp.Or(need(len(freed) == 0, "a way in"), need(unscored > 0,
+		fmt.Sprintf("the way in of %d of %d common jobs", unscored, len(model.JobKinds))))
+	hand := cmp.Or(need(intake != "", "intake"), need(len(b.Log) == 0, "the teardown"),
 		need(swap != "", "swap tests"), need(score != "", "the score"))
 	return []Stage{
 		{"intake", "Intake", eye(len(b.Units) > 0, intake == ""), intake},
-		{"strip", "Strip-down", eye(len(b.Log) > 0, strip == ""), strip},
-		{"ways", "Ways", eye(len(freed) > 0, ways == ""), ways},
+		{"strip", "Teardown", eye(len(b.Log) > 0, strip == ""), strip},
+		{"ways", "Ways in", eye(len(freed) > 0, ways == ""), ways},
 		{"swap", "Swap tests", eye(len(b.Trials) > 0, swap == ""), swap},
 		{"closeup", "Close-up", eye(closed > 0, len(b.Units) > 0 && closed == len(b.Units)), closing},
 		{"score", "Score", eye(len(freed) > 0, score == ""), score},

@@ -72,7 +72,7 @@ func checkAct(b *study.Record, f *store.SwapActFacts) error {
 			return act.Belongs(at+".unit_id", p.UnitID, b.UnitByID, "a unit of this study")
 		}
 		if p.Origin == ledger.Off {
-			return fault.New(at+".origin", p.Origin, "a piece; leaving a slot empty is a move to the mat")
+			return fault.New(at+".origin", p.Origin, "a piece; leaving a place empty is a move to the parts tray")
 		}
 		if p.Origin == store.Foreign {
 			return checkForeign(b, at, *p)
@@ -93,7 +93,7 @@ func checkAct(b *study.Record, f *store.SwapActFacts) error {
 			}
 			if f.Moves[i].ToUnitID != "" {
 				if err := act.Belongs(at+".to_unit_id", f.Moves[i].ToUnitID, b.UnitByID,
-					"a unit of this study, or nothing for the mat"); err != nil {
+					"a phone of this study, or nothing for the parts tray"); err != nil {
 					return err
 				}
 			}

@@ -61,7 +61,7 @@ func Calibrate(ctx context.Context, s *act.Service, client *calibration.Client, 
 		p, here := a.At[f.HousingUnitID][part]
 		if !here || !slices.ContainsFunc(b.Slots(), func(q store.Part) bool { return q.ID == part }) {
 			return none, fault.New(fmt.Sprintf("part_ids[%d]", i), b.Know.PartByID[part].Name,
-				"a slot of this phone with a piece in it")
+				"a part of this phone that is fitted")
 		}
 		done.Pieces = append(done.Pieces, p)
 		piece := b.Piece(p)

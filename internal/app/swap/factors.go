@@ -30,12 +30,12 @@ func Factors(ctx context.Context, s *act.Service, studyID, build, check string, 
 	}
 	t := FactorTable{Slots: []string{}, Check: check, Build: build}
 	if len(parts) < 2 || len(parts) > 3 {
-		return t, fault.New("parts", strings.Join(parts, ","), "two or three ids of slots")
+		return t, fault.New("parts", strings.Join(parts, ","), "two or three ids of parts")
 	}
 	for i, id := range parts {
 		p, ok := b.Know.PartByID[id]
 		if !ok || !p.Slot || slices.Contains(parts[:i], id) {
-			return t, fault.New("parts", id, "ids of slots of this model, each once")
+			return t, fault.New("parts", id, "ids of parts of this model, each once")
 		}
 		t.Slots = append(t.Slots, p.Name)
 	}

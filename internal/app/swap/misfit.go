@@ -72,7 +72,7 @@ func (v *Room) misfits(db *gorm.DB, b *study.Record) error {
 				ledger.Verdict{Slot: p.Name, State: state, Check: c.Mark, Mark: ledger.NoSeat, Eye: r.Eye,
 					For: []string{}, Against: []string{}, Missing: []ledger.Missing{},
 					Note: "from the tests between models: " + map[string]string{"no-seat": "it does not go in",
-						"no-mate": "its connector does not mate"}[t.Outcome]},
+						"no-mate": "its plug differs"}[t.Outcome]},
 			)
 		}
 	}

@@ -234,7 +234,7 @@ func (g *gather) say(n swapstudy.Next) NextSwap {
 	switch {
 	case n.Act == "gate":
 		step := gateSteps[n.Why]
-		x.Kind, x.Words = "gate", fmt.Sprintf("%s does not start or stays dark. %s", board, step.words)
+		x.Kind, x.Words = "gate", fmt.Sprintf("%s does not start. %s", board, step.words)
 		x.Step, x.Wait = n.Why, step.wait
 		for _, t := range g.b.Trials {
 			if t.BoardUnitID == n.Board {
@@ -255,7 +255,7 @@ func (g *gather) say(n swapstudy.Next) NextSwap {
 	case n.Act == "leave off":
 		x.Kind, x.Words = "off", fmt.Sprintf("Leave the %s off %s and run the checks", parts, board)
 	case g.all(n.Slots):
-		x.Kind, x.Words = "board", fmt.Sprintf("Exchange the boards: every part of %s is a stranger to the %s board at once",
+		x.Kind, x.Words = "board", fmt.Sprintf("Exchange the boards: then every part of %s is another phone's for the %s board",
 			from, board)
 	case len(n.Slots) == 1 && g.third(n):
 		x.Kind, x.Words = "donor", fmt.Sprintf("Try a third phone's piece: %s's %s on the %s board", from, parts, board)
@@ -313,7 +313,7 @@ func (g *gather) reason(n swapstudy.Next, x NextSwap) string {
 			text += " …"
 		}
 		if len(n.Slots) == 1 && n.Act != "reseat" && n.Act != "repeat" {
-			text += "; is the " + n.Slots[0] + " bound to its phone?"
+			text += "; is the " + n.Slots[0] + " tied to its phone?"
 		}
 		why = append(why, text)
 	}
@@ -338,9 +338,9 @@ func (g *gather) reason(n swapstudy.Next, x NextSwap) string {
 		case "last control":
 			why = append(why, "all pieces home: the study ends with it")
 		case swapstudy.LossWithoutCause:
-			why = append(why, "a loss of this arrangement has no cause: if it passes twice, it was misread")
+			why = append(why, "a loss of this test has no cause: if it passes twice, it was misread")
 		case "cell":
-			why = append(why, "fills an empty cell of the table")
+			why = append(why, "fills an empty place of the table")
 		case string(ledger.NeedControl):
 			why = append(why, "without it a loss could still have another reason")
 		case string(ledger.NeedHome):
@@ -353,9 +353,9 @@ func (g *gather) reason(n swapstudy.Next, x NextSwap) string {
 	case n.Act == "gate":
 		return "a board is called dead only after the charger, some minutes of waiting, two reseats and a known-good part"
 	case n.Act == "leave off":
-		why = append(why, "off is not foreign: it shows what goes when the part is missing, not what a stranger would cost")
+		why = append(why, "left off is not exchanged: it shows what goes when the part is missing, not what another one would lose")
 	case n.Act == "reseat" && len(why) == 0:
-		why = append(why, "tells a bad seat from a part that costs it")
+		why = append(why, "tells a bad seat from a part that loses it")
 	case n.Act == "repeat" && len(why) == 0:
 		why = append(why, "tells a loss that comes and goes from one that stays")
 	case n.Act == "control" && len(why) == 0:
@@ -373,4 +373,17 @@ func (g *gather) checkName(mark string) string {
 		}
 	}
 	return mark
+}
+
+// Advice is what tells most a minute in a study as it stands, the best first.
+func Advice(b *study.Record) ([]NextSwap, error) {
+	build := ""
+	if builds := b.Builds(); len(builds) > 0 {
+		build = builds[len(builds)-1]
+	}
+	r, err := readAs(b, Asked{Build: build})
+	if err != nil {
+		return nil, err
+	}
+	return slices.DeleteFunc(r.Next, func(n NextSwap) bool { return n.Bits < worthBits && n.Kind != "control" && n.Kind != "gate" }), nil
 }

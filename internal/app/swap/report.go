@@ -235,7 +235,7 @@ func (v *Room) sentence(b *study.Record) {
 		v.Answer = answer.Sentence{answer.Text("Swap tests need a unit of the model; none is on record.")}
 	case len(b.Units) == 1 && halt < 0:
 		v.Answer = answer.Sentence{answer.Text("One phone shows what goes when a part is off, seated anew or restored; " +
-			"what a stranger costs it can never tell")}
+			"what another phone's part would lose it can never tell")}
 		if len(v.Next) > 0 {
 			v.Answer = append(v.Answer, answer.Text(". "+v.Next[0].Words+": "),
 				answer.Number(v.Next[0].Minutes, "min", "#next"))
@@ -245,7 +245,7 @@ func (v *Room) sentence(b *study.Record) {
 		v.Answer = answer.Sentence{answer.Text("Stop. " + v.Warnings[halt].Text)}
 	case len(b.Trials) == 0:
 		v.Answer = append(v.Answer,
-			answer.Text(": exchange the main boards first, which makes every other part a stranger at once."))
+			answer.Text(": exchange the main boards first, then every other part is from another phone at once."))
 	case len(v.Next) > 0:
 		n := v.Next[0]
 		words := n.Words
@@ -262,7 +262,7 @@ func (v *Room) sentence(b *study.Record) {
 	default:
 		v.Answer = append(v.Answer, answer.Text("; nothing that could be exchanged next is worth its minutes."))
 		if len(v.Open) > 0 {
-			v.Answer = append(v.Answer, answer.Text(" It stays open which part costs "+strings.Join(v.Open, ", ")+"."))
+			v.Answer = append(v.Answer, answer.Text(" It stays open which part loses "+strings.Join(v.Open, ", ")+"."))
 		}
 	}
 }

@@ -12,6 +12,7 @@ import (
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/diagnose"
 	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
@@ -69,7 +70,7 @@ func TellOf(b *study.Record, rate float64) (Account, error) {
 			var slots []string
 			for _, s := range r.Study.Slots {
 				if st := d.States[s]; st != "" {
-					slots = append(slots, "the "+s+" ("+st+")")
+					slots = append(slots, "the "+s+" ("+trade.Say("state", st)+")")
 				}
 			}
 			line += " — " + strings.Join(slots, ", ")
@@ -100,20 +101,20 @@ func TellOf(b *study.Record, rate float64) (Account, error) {
 				half = append(half, "“"+name[c]+"”")
 			}
 		}
-		what := "The " + st[0] + " as " + strings.ReplaceAll(st[1], "@", " ")
+		what := "The " + st[0] + ", " + trade.Say("state", st[1]) + ","
 		if st[1] == ledger.Off { // nothing was exchanged
 			what = "Leaving off the " + st[0]
 		}
 		if len(losses) > 0 {
-			a.Shown = append(a.Shown, what+" costs "+strings.Join(losses, ", ")+".")
+			a.Shown = append(a.Shown, what+" loses "+strings.Join(losses, ", ")+".")
 		}
 		if len(works) > 0 && len(losses) == 0 {
-			a.Shown = append(a.Shown, what+" costs none of "+answer.Counted(len(works),
+			a.Shown = append(a.Shown, what+" loses none of "+answer.Counted(len(works),
 				"check")+" that were read with it.")
 		}
 		if len(half) > 0 {
-			a.NotShown = append(a.NotShown, "Whether "+strings.ToLower(what[:1])+what[1:]+" costs "+strings.Join(half,
-				", ")+" is not settled.")
+			a.NotShown = append(a.NotShown, "Whether "+strings.ToLower(what[:1])+what[1:]+" loses "+strings.Join(half,
+				", ")+" needs a test.")
 		}
 	}
 	var never []string
@@ -177,17 +178,17 @@ func elsewhere(r study.Reading, p store.Part, state, whose string) Module {
 	m.Mark, m.Eye = ledger.Summary(verdicts, study.IsNotice)
 	switch {
 	case m.Mark == ledger.Untested || m.Mark == ledger.Unsettled || open:
-		m.Advice, m.Why = "test on", "whether "+m.Whose+" costs a function is not settled"
+		m.Advice, m.Why = "test on", "whether "+m.Whose+" loses a function needs a test"
 	case m.Mark == ledger.Works:
-		m.Advice, m.Why = "may stand in", m.Whose+" costs nothing that was read with it"
+		m.Advice, m.Why = "may stand in", m.Whose+" loses nothing that was read with it"
 	case m.Mark == ledger.Calibrated:
 		m.Advice, m.Why = "may stand in once calibrated", m.Whose+" works once it is matched to the board"
 	case m.Mark == ledger.WithNotice:
 		m.Advice, m.Why = "may stand in, with a notice", m.Whose+" is told of by the phone"
 	case together(verdicts) != "":
-		m.Advice, m.Why = together(verdicts), m.Whose+" costs a function only with the pair"
+		m.Advice, m.Why = together(verdicts), m.Whose+" loses a function only with the pair"
 	default:
-		m.Advice, m.Why = "do not use", m.Whose+" "+m.Mark
+		m.Advice, m.Why = "do not use", m.Whose+" "+trade.Say("verdict", m.Mark)
 	}
 	return m
 }
@@ -210,7 +211,7 @@ func module(b *study.Record, r study.Reading, p store.Part, rate float64) Module
 		m.Minutes = w.ClosedMinutes
 		for _, o := range w.Odds {
 			if o.N > 0 {
-				m.Odds = fmt.Sprintf("%s hurt %d of %d", o.Part, o.K, o.N)
+				m.Odds = fmt.Sprintf("%s got damaged in %d of %d", o.Part, o.K, o.N)
 				break
 			}
 		}
@@ -227,23 +228,23 @@ func module(b *study.Record, r study.Reading, p store.Part, rate float64) Module
 	case p.Mount == "soldered" || p.Mount == "riveted":
 		m.Advice, m.Why = "leave to trained people", "it is "+p.Mount
 	case m.Mark == ledger.Untested:
-		m.Advice, m.Why = "test first", "no swap shows what a stranger costs"
+		m.Advice, m.Why = "test first", "no swap shows what another one loses"
 	case m.Mark == ledger.Unsettled:
-		m.Advice, m.Why = "test on", "which part costs the losses is not settled"
+		m.Advice, m.Why = "test on", "which part causes the losses needs a test"
 	case once == ledger.Calibrated && (m.Mark == ledger.Loses || m.Mark == ledger.WithNotice):
 		m.Advice, m.Why = "replace and calibrate", "it works once it is calibrated; "+price
 	case together(verdicts) != "":
-		m.Advice, m.Why = together(verdicts), "by itself a stranger costs nothing that was seen; with the pair it does"
+		m.Advice, m.Why = together(verdicts), "by itself another one loses nothing that was seen; with the pair it does"
 	case open(r, p.Name):
 		m.Advice, m.Why = "test on", "a loss that was seen with it has no cause yet"
 	case m.Mark == ledger.Sporadic || m.Mark == ledger.Together:
-		m.Advice, m.Why = "test on", "a stranger costs functions now and then"
+		m.Advice, m.Why = "test on", "another one loses functions now and then"
 	case m.Mark == ledger.Loses || m.Mark == ledger.Dead:
-		m.Advice, m.Why = "repair, keep the original", "a stranger "+m.Mark+"; "+price
+		m.Advice, m.Why = "repair, keep the original", "another phone's "+trade.Say("verdict", m.Mark)+"; "+price
 	case m.Minutes == 0:
-		m.Advice, m.Why = "replace", "a stranger "+m.Mark+"; no way to it is on record; "+price
+		m.Advice, m.Why = "replace", "another phone's "+trade.Say("verdict", m.Mark)+"; no way in to it is on record; "+price
 	default:
-		m.Advice, m.Why = "replace", "a stranger "+m.Mark+"; "+price
+		m.Advice, m.Why = "replace", "another phone's "+trade.Say("verdict", m.Mark)+"; "+price
 	}
 	return m
 }

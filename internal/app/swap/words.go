@@ -55,7 +55,7 @@ func actWords(b *study.Record, a store.SwapAct) string {
 	case "move":
 		var out []string
 		for _, m := range a.Moves {
-			to := "to the mat"
+			to := "to the parts tray"
 			if m.ToUnitID != "" {
 				to = "into " + b.Sticker(m.ToUnitID)
 			}

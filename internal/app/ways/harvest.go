@@ -10,6 +10,7 @@ import (
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/route"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
@@ -150,7 +151,7 @@ func Compare(ctx context.Context, s *act.Service, modelID, part, other string) (
 	}
 	acts := func(w *model.Way) (list []string) {
 		for _, s := range w.Steps {
-			list = append(list, s.Verb+" "+s.What)
+			list = append(list, trade.Order(s.Verb, s.What))
 		}
 		return list
 	}
@@ -164,6 +165,6 @@ func Compare(ctx context.Context, s *act.Service, modelID, part, other string) (
 		return answer.Text(fmt.Sprintf("%.0f %s more", v, thing))
 	}
 	d.Answer = answer.Sentence{answer.Name(answer.Title(p.Name), ""), answer.Text(" against the " + o.Name + ": "),
-		say(float64(steps), "steps"), answer.Text(", "), say(minutes, "min"), answer.Text(" to closed and tested.")}
+		say(float64(steps), "steps"), answer.Text(", "), say(minutes, "min"), answer.Text(" for the whole repair.")}
 	return d, nil
 }

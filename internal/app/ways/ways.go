@@ -79,7 +79,7 @@ func Show(ctx context.Context, s *act.Service, who act.Actor, modelID, minimise,
 			w.Missing = append(w.Missing, p.Name)
 		}
 	}
-	w.Answer = answer.Sentence{answer.Text("No way is on record yet: log the strip-down of "), answer.Name(k.Name, ""),
+	w.Answer = answer.Sentence{answer.Text("No way in is on record yet: log the teardown of "), answer.Name(k.Name, ""),
 		answer.Text(".")}
 	if len(w.Ways) > 0 {
 		w.Answer = w.Ways[0].Answer

@@ -61,8 +61,12 @@ func things(n int, thing string) string {
 	switch {
 	case n == 1:
 		return thing
-	case strings.HasSuffix(thing, "s"):
+	case strings.HasSuffix(thing, "person"):
+		return strings.TrimSuffix(thing, "person") + "people"
+	case strings.HasSuffix(thing, "s"), strings.HasSuffix(thing, "x"), strings.HasSuffix(thing, "ch"), strings.HasSuffix(thing, "sh"):
 		return thing + "es"
+	case strings.HasSuffix(thing, "ry"), strings.HasSuffix(thing, "ty"), strings.HasSuffix(thing, "dy"):
+		return strings.TrimSuffix(thing, "y") + "ies"
 	}
 	return thing + "s"
 }

@@ -9,12 +9,12 @@ func TestFragmentsAsThePageReadsThem(t *testing.T) {
 	for want, f := range map[string]Fragment{
 		`{"text":"in "}`: Text("in "),
 		// zero is a figure, not a gap
-		`{"fact":{"value":0,"unit":"min","working":"#time"}}`:         Number(0, "min", "#time"),
-		`{"fact":{"value":3,"high":5.5,"unit":"points"}}`:             Range(3, 5.5, "points", ""),
-		`{"fact":{"name":"battery"}}`:                                 Name("battery", ""),
-		`{"fact":{"value":1,"unit":"screw","working":"#mat"}}`:        Count(1, "screw", "#mat"),
-		`{"fact":{"value":0,"unit":"screws","working":"#mat"}}`:       Count(0, "screw", "#mat"),
-		`{"fact":{"value":2,"unit":"suspected losses","working":""}}`: Count(2, "suspected loss", ""),
+		`{"fact":{"value":0,"unit":"min","working":"#time"}}`:        Number(0, "min", "#time"),
+		`{"fact":{"value":3,"high":5.5,"unit":"points"}}`:            Range(3, 5.5, "points", ""),
+		`{"fact":{"name":"battery"}}`:                                Name("battery", ""),
+		`{"fact":{"value":1,"unit":"screw","working":"#mat"}}`:       Count(1, "screw", "#mat"),
+		`{"fact":{"value":0,"unit":"screws","working":"#mat"}}`:      Count(0, "screw", "#mat"),
+		`{"fact":{"value":2,"unit":"possible losses","working":""}}`: Count(2, "possible loss", ""),
 	} {
 		got, err := json.Marshal(f)
 		if err != nil {

@@ -2,7 +2,7 @@ package closeup
 
 import "container/heap"
 
-// Mat is a screw mat: cells row by row in removal order, each the index of a hole or −1 for a spacer. Fewest says that
+// Mat is a screw sheet: cells row by row in removal order, each the index of a hole or −1 for a spacer. Fewest says that
 // no arrangement needs fewer spacers.
 type Mat struct {
 	Columns int   `json:"columns"`

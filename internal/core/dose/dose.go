@@ -44,7 +44,7 @@ const practice = "common practice, no source"
 func Limit(panelMustSurvive, batteryUnder bool) Ceiling {
 	switch {
 	case batteryUnder:
-		return Ceiling{60, 0, "a cell lies under this face: heat above 60 °C harms it", practice}
+		return Ceiling{60, 0, "a battery lies under this face: heat above 60 °C harms it", practice}
 	case panelMustSurvive:
 		return Ceiling{90, 90, "a healthy panel must survive", practice}
 	}
@@ -161,9 +161,9 @@ type Entry struct {
 func PryOrReheat(e Entry) string {
 	switch {
 	case e.FreedPercent >= 100:
-		return "lift: the rim is free. Mind the cables, and open toward their side"
+		return "lift: the edge is free. Mind the cables, and open toward their side"
 	case e.SuctionLifts && e.GapMM >= 0.3:
-		return fmt.Sprintf("pry on: suction alone holds %.1f mm open, %.0f %% of the rim is still fast. Second pick "+
+		return fmt.Sprintf("pry on: suction alone holds %.1f mm open, %.0f %% of the edge is still fast. Second pick "+
 			"in the gap", e.GapMM, 100-e.FreedPercent)
 	case e.GapMM > 0 && !e.SuctionLifts:
 		return "reheat: the gap closes without the pick. It is not hot enough, do not pull harder"
@@ -191,15 +191,15 @@ type School struct {
 // Schools lists the templates (common practice, no source; none is preferred).
 func Schools() []School {
 	list := []School{
-		{"plate", "opening", "Heat plate", "plate", 420, 90, "even, hands free", "slow; the cell under it warms too",
-			"Hot surface. Watch the cell: below 60 °C.", practice, false},
+		{"plate", "opening", "Heat plate", "plate", 420, 90, "even, hands free", "slow; the battery under it warms too",
+			"Hot surface. Watch the battery: below 60 °C.", practice, false},
 		{"air", "opening", "Hot air or hair dryer", "air", 330, 0, "cheap, reaches a corner",
 			"uneven, marks panels when too hot", "Hot air and glass: gloves and eye protection.", practice, false},
 		{"press", "opening", "Heated press with the model's tray", "press", 120, 85, "repeatable",
 			"loud, dear, a tray per model", "Moving and hot parts: guard closed; wrong tray breaks glass.", practice, false},
 		{"pad", "opening", "Heating pad", "pad", 120, 80, "quick and gentle",
 			"cools fast; ripples seen after 60 s on some", "Hot surface; ripples: stop and let it cool.", practice, false},
-		{"solvent", "opening", "Alcohol wicked into the seam", "solvent", 300, 0, "no heat at all",
+		{"solvent", "opening", "Alcohol wicked into the opening edge", "solvent", 300, 0, "no heat at all",
 			"slow, may creep under the panel", "Vapour burns: extraction on, no heat or flame until dry.", practice, false},
 		{"tabs", "battery", "Stretch tabs, slow and flat", "tabs", 60, 0, "clean, no tool",
 			"tabs tear; a hidden one under the speaker or motor", "Eye protection: a tab snaps back. Count them.",
@@ -207,14 +207,14 @@ func Schools() []School {
 		{"tabs-solvent", "battery", "Tabs, then alcohol with dwell", "tabs+solvent", 45, 0, "saves a torn tab",
 			"wait until dry", "No heat or flame until it has dried.", practice, false},
 		{"heat-below", "battery", "Heat from below", "heat", 120, 60, "loosens old glue",
-			"harms the cell and the panel", "Never above 60 °C at the cell; swollen cell: stop.", practice, false},
+			"harms the battery and the panel", "Never above 60 °C at the battery; swollen battery: stop.", practice, false},
 		{"flap", "battery", "Wrap-around pull flap", "flap", 20, 0, "quick", "flap tears when pulled steeply",
-			"Pull flat. Never lever under a cell with a sharp tool.", practice, false},
+			"Pull flat. Never lever under a battery with a sharp tool.", practice, false},
 		{"voltage", "battery", "Adhesive that lets go under 9 V", "voltage", 120, 0, "can be used again",
 			"polarity differs by model; a second round may be needed",
-			"Declare the polarity first; never short the cell's own tabs.", practice, false},
-		{"pry", "battery", "Prying", "pry", 90, 0, "always there", "bends and pierces cells",
-			"Last resort: never on a charged cell, never with a sharp tool.", practice, false},
+			"Declare the polarity first; never short the battery's own tabs.", practice, false},
+		{"pry", "battery", "Prying", "pry", 90, 0, "always there", "bends and pierces batteries",
+			"Last resort: never on a charged battery, never with a sharp tool.", practice, false},
 	}
 	for i, s := range list {
 		list[i].Hot = trade.Hot(s.Method)

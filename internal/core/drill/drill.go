@@ -124,7 +124,7 @@ func (c Case) slips(check, said string, right bool) []string {
 	}
 	switch {
 	case lost == 0 && off > 0:
-		return append(slips, "absent taken for foreign: it was lost with the part left off, which says nothing "+
+		return append(slips, "left off taken for exchanged: it was lost with the part left off, which says nothing "+
 			"about another one")
 	case lost == 0:
 		return append(slips, "never seen lost with it")

@@ -38,7 +38,7 @@ func TestJudge(t *testing.T) {
 			[]string{"battery:stranger"}, true, Wrong, []string{"battery went with its board"}},
 		"it was moved by itself": {[]Reading{read("pine", "battery", "", "pass")}, "", true,
 			[]string{"battery:stranger"}, true, Wrong, nil},
-		"nothing costs it": {[]Reading{read("pine", "display+battery", "", "pass")}, "", true, nil, true,
+		"nothing loses it": {[]Reading{read("pine", "display+battery", "", "pass")}, "", true, nil, true,
 			Right, nil},
 		"mates parted": {[]Reading{read("pine", "display", "", "lost"),
 			read("pine", "strip", "", "lost"), read("pine", "", "",

@@ -41,8 +41,8 @@ func Conditions(p Phone) []Condition {
 		{"off", "switched off", p.Off, false},
 		{"tray", "card tray out", p.Tray, false},
 		{"charge", fmt.Sprintf("charge at most %.0f %%, written down", limit), p.Charge >= 0 && p.Charge <= limit, false},
-		{"flat", "cell not swollen", p.Swelling == "flat", false},
-		{"liquid", "liquid mark read", p.Liquid == "white" || p.Liquid == "red", false},
+		{"flat", "battery not swollen", p.Swelling == "flat", false},
+		{"liquid", "liquid indicator read", p.Liquid == "white" || p.Liquid == "red", false},
 		{"data", "data backed up or erased", p.Data != "", false},
 		{"lock", "lock status known", p.Lock != "" && p.Lock != "unknown", false},
 		{"protection", "eye protection on, fire-safe box in reach", p.Protection, false},
@@ -50,7 +50,7 @@ func Conditions(p Phone) []Condition {
 	}
 	if p.Swelling == "swollen" {
 		list[3] = Condition{"flat",
-			"the cell is swollen: stop. Fire-safe box, and the workshop's rule for swollen cells", false, true}
+			"the battery is swollen: stop. Fire-safe box, and the workshop's rule for swollen batteries", false, true}
 	}
 	return list
 }

@@ -1,4 +1,4 @@
-// Package faultfind finds the fault of one sick phone: which act comes next, so that the expected cost until the phone is whole or
+// Package faultfind finds the fault of one phone with a fault: which act comes next, so that the expected cost until the phone is whole or
 // given up is least.
 //
 //	out, err := faultfind.Solve(faultfind.Input{Symptom: "no charge", Works: []string{"boot"}})

@@ -139,7 +139,7 @@ func Accept(in Job) (Answer, error) {
 	switch in.Verdict {
 	case "works", "notice", "adopted":
 		if in.Eye != "open" {
-			add("ask", "evidence", "", "the verdict on this build is not proven")
+			add("ask", "evidence", "", "what happens on this build is not proven")
 		}
 		if in.Verdict == "notice" {
 			add("take", "notice", "", "the phone shows a notice afterwards")

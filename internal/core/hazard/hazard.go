@@ -28,13 +28,13 @@ var rules = []struct {
 	Caution
 }{
 	{func(s plan.Step, about, _ func(string) bool) bool { return s.Verb == "disconnect" && about("battery") },
-		Caution{"short", "A metal tool at the battery connector can short the cell.",
+		Caution{"short", "A metal tool at the battery connector can short the battery.",
 			"Plastic tool only; this connector comes off first and goes on last.", practice}},
 	{func(s plan.Step, about, freed func(string) bool) bool {
 		return freed("battery") || s.Verb != "disconnect" && about("battery")
 	},
-		Caution{"cell", "A lithium cell burns when pierced, bent, shorted or heated above 60 °C.",
-			"Discharge below the workshop's limit, no sharp tool, fire-safe box in reach. Swollen cell: stop.",
+		Caution{"cell", "A lithium battery burns when pierced, bent, shorted or heated above 60 °C.",
+			"Discharge below the workshop's limit, no sharp tool, fire-safe box in reach. Swollen battery: stop.",
 			practice}},
 	{func(s plan.Step, _, _ func(string) bool) bool { return s.Verb == "heat" },
 		Caution{"hot", "Hot surface; heat marks panels and harms cells.",
@@ -46,12 +46,12 @@ var rules = []struct {
 		Caution{"shards", "Glass can break under a pick or lever.",
 			"Eye protection on, plastic pick, stay within the pick depth.", practice}},
 	{func(s plan.Step, about, _ func(string) bool) bool { return s.Verb == "release" && about("battery") },
-		Caution{"voltage", "A direct voltage on the wrong tabs heats the cell or does nothing.",
+		Caution{"voltage", "A direct voltage on the wrong tabs heats the battery or does nothing.",
 			"Check the polarity of this model, current-limited supply, stop when it grows warm.", practice}},
 	{func(s plan.Step, _, _ func(string) bool) bool { return s.Joint == "solder" },
 		Caution{"fumes", "Hot air and solder fumes.", "Only trained people, with extraction.", practice}},
 	{func(s plan.Step, _, freed func(string) bool) bool { return freed("main-board") },
-		Caution{"static", "Static discharge kills boards unseen.", "Wrist strap and mat; hold the board by its edges.",
+		Caution{"static", "Static discharge kills boards unseen.", "Wrist strap and grounded surface; hold the board by its edges.",
 			practice}},
 }
 

@@ -70,22 +70,22 @@ var rules = []struct {
 		[]string{"battery is empty and measured", "this lead carries no power",
 			"battery was off, not logged"}, []string{"SC", "BD", "OP"}, trade.Practice},
 		func(s State, a Act) bool { return !a.Back && a.lead() && a.Kind != "battery" && !s.BatteryOff }},
-	{Stop{"metal", "A metal tool at the battery connector can short the cell.", "Put it down; plastic tool.",
+	{Stop{"metal", "A metal tool at the battery connector can short the battery.", "Put it down; plastic tool.",
 		[]string{"tool is insulated", "connector is covered", "tool is plastic, named wrongly"}, []string{"PW",
 			"BD"}, trade.Practice},
 		func(_ State, a Act) bool { return !a.Back && a.lead() && a.Kind == "battery" && trade.Conducts(a.Tool) }},
-	{Stop{"charged", "Prying a cell that is charged, or whose charge nobody wrote down.",
+	{Stop{"charged", "Prying a battery that is charged, or whose charge nobody wrote down.",
 		"Discharge below the workshop's limit first. Last resort, never with a sharp tool.",
-		[]string{"discharged just now", "cell is dead, measured",
+		[]string{"discharged just now", "battery is empty, measured",
 			"flat plastic card, no lever"}, []string{"PW"}, trade.Practice},
 		func(s State, a Act) bool {
 			lever := a.Verb == "pry" || a.Verb == "cut" && trade.Sharp(a.Tool)
 			return !a.Back && a.cell() && lever && (s.Charge < 0 || s.Charge > s.Limit)
 		}},
-	{Stop{"sharp", "A sharp or metal tool at the cell.",
-		"Put it down; flat plastic card or alcohol. A pierced cell burns.",
-		[]string{"tool is blunt plastic, named wrongly", "it does not touch the cell",
-			"cell is out of the phone"}, []string{"PW"}, trade.Practice},
+	{Stop{"sharp", "A sharp or metal tool at the battery.",
+		"Put it down; flat plastic card or alcohol. A pierced battery burns.",
+		[]string{"tool is blunt plastic, named wrongly", "it does not touch the battery",
+			"battery is out of the phone"}, []string{"PW"}, trade.Practice},
 		func(_ State, a Act) bool {
 			return !a.Back && a.cell() && slices.Contains([]string{"pry", "cut", "lift", "slide", "release"},
 				a.Verb) && trade.Sharp(a.Tool)
@@ -103,9 +103,9 @@ var rules = []struct {
 		func(s State, a Act) bool {
 			return !a.Back && (a.Method == "voltage" || a.Volts > 0) && a.Polarity == "" && s.Polarity == ""
 		}},
-	{Stop{"swollen", "This cell is swollen: no heat, no lever, no knife.",
+	{Stop{"swollen", "This battery is swollen: no heat, no lever, no knife.",
 		"Stop. Fire-safe box, and the workshop's rule for swollen cells.",
-		[]string{"cell is out of the phone", "checked again: not swollen",
+		[]string{"battery is out of the phone", "checked again: not swollen",
 			"somebody trained takes over"}, []string{"PW"}, trade.Practice},
 		func(s State, a Act) bool {
 			return !a.Back && s.Swollen && (a.Verb == "heat" || a.Verb == "pry" || a.Verb == "cut")

@@ -63,8 +63,8 @@ const (
 )
 
 var conditionWords = map[Condition]string{NeedTrial: "a trial with it",
-	NeedSeparate: "a trial that separates it from the other suspects",
-	NeedIsolated: "a lost trial in which every other suspect is cleared",
+	NeedSeparate: "a trial that separates it from the other possible causes",
+	NeedIsolated: "a lost trial in which every other possible cause is cleared",
 	NeedControl:  "the original put back and the check returned", NeedHome: "the same piece seen working on its own " +
 		"board",
 	NeedRepeat: "a repeat on the second board or in a second fitting", NeedAlone: "a passing trial of its own",

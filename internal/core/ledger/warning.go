@@ -125,11 +125,11 @@ func (s Study) Warnings(h History, name func(unit string) string) []Warning {
 	if n := len(h.Trials); n > 0 {
 		d := h.Trials[n-1]
 		if own := s.ownIn(d); len(d.States) >= 3 && len(own) > 0 && len(own) <= 3 {
-			add("not all foreign", "%s is not all foreign: the %s in it is the board's own.", d.ID,
+			add("not all foreign", "%s: not every part in it is from another phone; the %s belongs to its board.", d.ID,
 				strings.Join(own, " and the "))
 		}
 		if d.Results["boot"] == "lost" && len(MissingGate(d.DeadGate)) > 0 {
-			add("dead gate", "%s does not count as dead yet; still to try: %s.", d.ID,
+			add("dead gate", "%s does not count as dead before the start check is done; still to try: %s.", d.ID,
 				strings.Join(MissingGate(d.DeadGate), ", "))
 		}
 	}
@@ -207,7 +207,7 @@ func (s Study) Unlearnable(h History, kind, unit string, name func(string) strin
 			what, h.Builds[unit], name(unit)))
 	}
 	if kind == Calibrate {
-		lost = append(lost, "the board's entry is replaced: the original becomes a stranger to it and needs "+
+		lost = append(lost, "the board's entry is replaced: the original then counts as from another phone and needs "+
 			"calibration again, and the history marks the phone for good")
 	}
 	for _, other := range h.Marked {

@@ -168,7 +168,7 @@ func Solve(in Input) (Output, error) {
 		}
 	}
 	for _, t := range out.Trials {
-		out.Account = append(out.Account, fmt.Sprintf("%s: %d slots not the board's own.", t.ID, len(t.States)))
+		out.Account = append(out.Account, fmt.Sprintf("%s: %d parts from another phone.", t.ID, len(t.States)))
 	}
 	return out, nil
 }

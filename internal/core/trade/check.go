@@ -55,7 +55,7 @@ var Checks = []Check{
 	{"positioning", "Position found outdoors", "RF", "radio", "outdoors", 60, true},
 	{"button-power", "Power button", "BT", "buttons", "short and long", 8, false},
 	{"button-volume", "Volume buttons", "BT", "buttons", "both ways", 8, true},
-	{"seal", "Rim even, no gap", "FR", "frame", "by eye and nail", 10, false},
+	{"seal", "Edge even, no gap", "FR", "frame", "by eye and nail", 10, false},
 }
 
 // Optional are the checks that only some models have; a model adds them by its own check changes.

@@ -6,24 +6,24 @@ type Term struct {
 	Means string `json:"means"`
 }
 
-// Terms explain the words of the swap lab in plain language.
+// Terms explain the words of the swap room in plain language, by the code that stands behind each.
 var Terms = []Term{
-	{"own", "The piece that this board was built with, as the board's ledger of serials says."},
-	{"stranger", "A genuine piece of the same model that this board was not built with: another phone's."},
+	{"own", "The piece that this board was built with, as the serials that the board keeps say."},
+	{"stranger", "A genuine piece of the same model that this board was not built with."},
 	{"adopted", "Another phone's piece that the board accepted by calibration: now the board takes it for its own."},
 	{"copy", "A piece that the maker did not make. Each delivery is a kind of its own."},
 	{"foreign", "A piece of another model."},
 	{"unknown", "A piece whose origin nobody knows."},
-	{"off", "Left out. What is lost then is lost because nothing is there: off is not foreign."},
+	{"off", "What is lost then is lost because nothing is there; it says nothing of another piece."},
 	{"control", "The originals put back and the checks run again: it shows that the phone itself is as it was."},
-	{"bits", "How much a reading tells. One bit halves what is open; a swap that tells nothing has none."},
-	{"suspicion", "The chance that this costs the check, given everything that was read, wrong readings included."},
+	{"bits", "How much a reading tells: a swap that answers nothing settles nothing."},
+	{"suspicion", "How likely this causes the loss, given everything that was read, wrong readings included."},
 	{"provisional", "Something is not known, seen on an older software, or a figure of the rule waits to be confirmed."},
 	{
 		"unofficial",
 		"Worked out by us after the published rule, from memory where the text was not at hand. Only the maker's label is official.",
 	},
-	{"if sure", "The range if everything that is only uncertain were as it most likely is."},
+	{"if sure", "The range if everything that is only likely were as it most likely is."},
 	{"depth", "How many separate steps lie between the closed phone and the part in the hand."},
 	{"proven", "Every condition of the verdict holds: lost alone, back with the original, works at home, seen twice."},
 }

@@ -658,7 +658,7 @@ export interface paths {
         /** The search for a fault */
         get: operations["get-fault"];
         /**
-         * What is known of a sick phone
+         * What is known of a phone with a fault
          * @description The body may hold 1 MB; a larger one is refused whole, with 413.
          */
         put: operations["change-fault"];
@@ -719,6 +719,23 @@ export interface paths {
         };
         /** Find a model's part */
         get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The first page of a role: what to do next, and what it looks after */
+        get: operations["get-first"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2658,7 +2675,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The room of the strip-down */
+        /** The room of the teardown */
         get: operations["get-strip"];
         put?: never;
         post?: never;
@@ -3188,6 +3205,8 @@ export interface components {
             started: string;
         };
         ActActor: {
+            /** @description an administrator while there is no analyst: may do an analyst's work */
+            alone?: boolean;
             display: string;
             id: string;
             name: string;
@@ -5275,7 +5294,20 @@ export interface components {
         };
         FindFound: {
             answer: components["schemas"]["AnswerFragment"][];
+            /** @description what was found by kind, the likeliest kind first */
+            groups: components["schemas"]["FindGroup"][];
+            /** @description parts, the best first */
             matches: components["schemas"]["FindMatch"][];
+        };
+        FindGroup: {
+            hits: components["schemas"]["FindHit"][];
+            /** @enum {string} */
+            kind: "model" | "part" | "phone" | "study" | "fault" | "job" | "piece" | "lot" | "offer";
+        };
+        FindHit: {
+            note?: string;
+            path: string;
+            title: string;
         };
         FindMatch: {
             family: string;
@@ -5289,6 +5321,207 @@ export interface components {
             model: components["schemas"]["Model"];
             parts: components["schemas"]["Part"][];
             steps: components["schemas"]["PlanStep"][];
+        };
+        FirstArrival: {
+            /** Format: int64 */
+            bad: number;
+            id: string;
+            lot: string;
+            model: string;
+            /** Format: date-time */
+            on: string;
+            /** Format: int64 */
+            size: number;
+            title: string;
+        };
+        FirstJobLine: {
+            /**
+             * Format: double
+             * @description share of its operations that have ended
+             */
+            done: number;
+            /**
+             * Format: int64
+             * @description seconds since the workshop opened
+             */
+            due?: number;
+            id: string;
+            /**
+             * Format: double
+             * @description of hands and machines that are left, usually
+             */
+            minutes: number;
+            /** @description its next operation */
+            now: string;
+            /**
+             * Format: int64
+             * @description second of the day on which it opens
+             */
+            opens: number;
+            path: string;
+            /** @enum {string} */
+            state: "waiting" | "on the bench" | "done";
+            title: string;
+        };
+        FirstJobMinutes: {
+            /** @description not one of its steps was timed */
+            estimate: boolean;
+            job: string;
+            /**
+             * Format: double
+             * @description 0: no way in is on record
+             */
+            minutes: number;
+        };
+        FirstModelLine: {
+            /** Format: date-time */
+            changed: string;
+            /** @enum {string} */
+            entry: "front" | "back" | "dual";
+            /** Format: double */
+            height_mm: number;
+            id: string;
+            /** @description the five common jobs, in their order */
+            jobs: components["schemas"]["FirstJobMinutes"][];
+            maker: string;
+            missing?: string;
+            name: string;
+            /** Format: int64 */
+            parts: number;
+            /** @description by the first three scoring methods */
+            scores: components["schemas"]["FirstScoreRange"][];
+            /**
+             * Format: int64
+             * @description kinds of part of which a piece of another model worked, or the reverse
+             */
+            shared: number;
+            /** Format: double */
+            width_mm: number;
+        };
+        FirstNext: {
+            /** @description something is late or wrong */
+            look?: boolean;
+            /**
+             * Format: double
+             * @description 0: not known
+             */
+            minutes?: number;
+            path: string;
+            /** @description the study that it belongs to */
+            study_id?: string;
+            title: string;
+            /** @description what its study waits for, for the sentence on top */
+            waits?: string;
+            why?: string;
+        };
+        FirstOffice: {
+            /**
+             * Format: date-time
+             * @description of the last backup in the folder that the program keeps
+             */
+            backup?: string;
+            /**
+             * Format: int64
+             * @description requests since midnight, or since the start, that the program could not finish
+             */
+            failures: number;
+            /**
+             * Format: double
+             * @description on the disk of the database; -1: not known
+             */
+            free_gb: number;
+            /** @description where backups go, or why there are none */
+            kept: string;
+            /**
+             * Format: int64
+             * @description people who have not set a password yet
+             */
+            links: number;
+            people: components["schemas"]["FirstRoleCount"][];
+        };
+        FirstOldPrice: {
+            /** Format: int64 */
+            offers: number;
+            /** Format: date-time */
+            oldest: string;
+            seller: string;
+        };
+        FirstRoleCount: {
+            /** Format: int64 */
+            active: number;
+            role: string;
+        };
+        FirstRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            /** @description parts that came in */
+            arrived: components["schemas"]["FirstArrival"][];
+            /** @description of an empty store */
+            begin: components["schemas"]["FirstStep"][];
+            /** @description nothing is on record yet: begin with the three steps */
+            empty: boolean;
+            /** @description phones on the bench today, in order */
+            jobs: components["schemas"]["FirstJobLine"][];
+            /** @description lots that nobody has inspected */
+            lots: components["schemas"]["FirstArrival"][];
+            models: components["schemas"]["FirstModelLine"][];
+            next: components["schemas"]["FirstNext"][];
+            office?: components["schemas"]["FirstOffice"];
+            /** @description sellers whose prices are older than 30 days */
+            old: components["schemas"]["FirstOldPrice"][];
+            /** @description parts that run out, the soonest first */
+            stock: components["schemas"]["FirstStockLine"][];
+            studies: components["schemas"]["FirstStudyLine"][];
+        };
+        FirstScoreRange: {
+            range: number[];
+            scale: number[];
+            title: string;
+        };
+        FirstStep: {
+            done: boolean;
+            /** @description this role may do it */
+            mine: boolean;
+            path: string;
+            title: string;
+            why: string;
+        };
+        FirstStockLine: {
+            /**
+             * Format: int64
+             * @description what serves the share of jobs that the office asks for
+             */
+            level: number;
+            models: string[];
+            /** Format: int64 */
+            on_hand: number;
+            /** Format: int64 */
+            on_order: number;
+            /**
+             * Format: date-time
+             * @description day on which it runs out at the usual rate
+             */
+            out?: string;
+            /**
+             * Format: int64
+             * @description jobs that were taken and have no piece yet
+             */
+            owed: number;
+            /** Format: double */
+            per_week: number;
+            title: string;
+            why: string;
+        };
+        FirstStudyLine: {
+            /**
+             * Format: int64
+             * @description stages that are complete
+             */
+            filled: number;
+            id: string;
+            model: string;
+            next: components["schemas"]["FirstNext"];
+            stages: components["schemas"]["StudyStage"][];
+            title: string;
         };
         FitAdvice: {
             /** @description a phone without a way: the minutes are assumed */
@@ -12250,6 +12483,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindFound"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstRoom"];
                 };
             };
             /** @description Error */

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 
 import type { Schemas } from '../api/client'
 import { fact } from './format'
+import { dated } from './locale'
 
 /** The sentence that opens a room; every figure in it leads to its working. */
 const props = defineProps<{ sentence?: Schemas['AnswerFragment'][]; plain?: boolean }>()
@@ -32,7 +33,7 @@ function show(working: string) {
   <component :is="plain ? 'p' : 'h1'" :class="{ answer: !plain }" aria-live="polite">
     <template v-if="sentence">
       <template v-for="(f, i) in parts" :key="i">
-        <template v-if="!f.fact">{{ f.text }}</template>
+        <template v-if="!f.fact">{{ dated(f.text) }}</template>
         <span v-else class="kept">
           <span v-if="f.open">{{ f.open }}</span>
           <button

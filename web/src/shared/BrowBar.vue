@@ -1,17 +1,19 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { computed, watchEffect } from 'vue'
+import { computed, useTemplateRef, watchEffect } from 'vue'
 import { useRouter } from 'vue-router'
 
+import { count } from './format'
 import { useBenchView } from './benchView'
 import { useOutbox } from './bench/outbox'
-import { keyOf } from './keys'
+import FindField from './FindField.vue'
+import { keyOf, roomsOpen } from './keys'
 import ReadOuts from './ReadOuts.vue'
 import { useSaved } from './saved'
 import { useSession } from './session'
 
 defineProps<{ study?: string }>()
-const emit = defineEmits<{ help: [] }>()
+const emit = defineEmits<{ help: []; mend: [] }>()
 const theme = useLocalStorage<'day' | 'night'>('waryowl-theme', 'day')
 watchEffect(() => (document.documentElement.dataset.theme = theme.value))
 const saved = useSaved()
@@ -24,6 +26,8 @@ async function leave() {
   await signOut()
   await router.push('/')
 }
+const finder = useTemplateRef<InstanceType<typeof FindField>>('finder')
+defineExpose({ find: () => finder.value?.focus(), put: (text: string) => finder.value?.put(text) })
 </script>
 
 <template>
@@ -35,30 +39,33 @@ async function leave() {
         <circle cx="34" cy="10" r="4" />
         <path class="beak" d="m20 12 2 5 2-5z" />
       </svg>
-      Wary Owl
+      <span class="wordmark">Wary Owl</span>
     </RouterLink>
-    <span class="study">{{ study }}</span>
+    <span class="study" :title="study">{{ study }}</span>
+    <FindField v-if="me?.who" ref="finder" />
     <div class="tools">
       <ReadOuts v-if="me?.who" :signed-in="Boolean(me?.who)" />
-      <RouterLink v-if="me?.who" to="/?find" class="find">
-        Find
-        <span class="keys">/</span>
-      </RouterLink>
-      <span v-if="me?.who" class="saved" :class="{ look: waiting || outbox.tray.length }" role="status">
-        <template v-if="waiting">{{ waiting }} waiting</template>
+      <button v-if="me?.who && outbox.tray.length" class="bare look mend" @click="emit('mend')">
+        {{ outbox.tray.length === 1 ? '1 entry was' : `${outbox.tray.length} entries were` }} refused: mend
+      </button>
+      <span v-if="me?.who" class="saved" :class="{ look: waiting }" role="status">
+        <template v-if="waiting && !outbox.reached">offline, {{ waiting }} unsent</template>
         <template v-else-if="saved.again">busy: asking again</template>
-        <template v-else-if="outbox.known">
-          {{ outbox.tray.length ? `${outbox.tray.length} in the tray` : 'all saved' }}
-        </template>
+        <template v-else-if="waiting">saving {{ count(waiting, 'entry', 'entries') }}</template>
+        <template v-else-if="outbox.known && !outbox.tray.length">all saved</template>
       </span>
+      <button v-if="me?.who" class="bare" @click="roomsOpen = true">
+        Rooms
+        <span class="keys">g</span>
+      </button>
       <button class="bare" @click="theme = theme === 'day' ? 'night' : 'day'">
         {{ theme === 'day' ? 'Night' : 'Day' }}
       </button>
-      <button class="bare view" :aria-pressed="large" @click="turn">
+      <button v-if="me?.who" class="bare view" :aria-pressed="large" @click="turn">
         Bench view
         <span class="keys">{{ keyOf('view') }}</span>
       </button>
-      <button class="bare" aria-label="Keys" @click="emit('help')"><span class="keys">?</span></button>
+      <button class="bare help" aria-label="? keys" @click="emit('help')"><span class="keys">?</span></button>
       <template v-if="me?.who">
         <RouterLink :class="['who', { told: me.told }]" to="/me">
           <span class="name">{{ me.who.display }}</span>
@@ -67,7 +74,7 @@ async function leave() {
             <span class="words">changed by others</span>
           </b>
         </RouterLink>
-        <button class="bare link" @click="leave">Sign out</button>
+        <button class="bare link out" @click="leave">Sign out</button>
       </template>
     </div>
   </nav>
@@ -75,10 +82,10 @@ async function leave() {
 
 <style scoped>
 .brow {
-  height: 48px;
+  min-height: 48px;
   display: flex;
   align-items: center;
-  gap: 18px;
+  gap: 16px;
   padding: 0 20px;
   border-bottom: 1px solid var(--ink);
   background: var(--ground);
@@ -108,7 +115,7 @@ circle {
   fill: var(--amber-fill);
 }
 .study {
-  flex: 1;
+  flex: 1 1 120px;
   min-width: 0;
   overflow: hidden;
   text-overflow: ellipsis;
@@ -117,7 +124,7 @@ circle {
 }
 .tools {
   display: flex;
-  gap: 16px;
+  gap: 14px;
   align-items: center;
   white-space: nowrap;
 }
@@ -125,14 +132,21 @@ circle {
   color: var(--quiet);
   font-size: 14px;
 }
-.find {
-  color: var(--ink);
+.mend {
+  text-decoration: underline;
+}
+@media (max-width: 1240px) {
+  .who .words {
+    display: none;
+  }
 }
 @media (max-width: 760px) {
   .study,
+  .wordmark,
   .who:not(.told),
   .view,
-  .find .keys {
+  .help,
+  .tools .keys {
     display: none;
   }
   .who .name,

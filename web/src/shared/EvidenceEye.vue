@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { eyeWords } from './words'
+import { say } from '../words'
 
 /**
  * How sure are we? Shut: nothing seen; half: inferred or seen once; open: all conditions hold. `drawn`: what stands
  * around it says it in words already.
  */
 const props = defineProps<{ state: 'shut' | 'half' | 'open'; size?: number; label?: string; drawn?: boolean }>()
-const title = () => props.label ?? eyeWords[props.state]
+const title = () => props.label ?? say('eye', props.state)
 </script>
 
 <template>

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { ElButton, ElForm } from 'element-plus'
-import { useId } from 'vue'
+import { onBeforeUnmount, ref, useId, watch } from 'vue'
 
 import type { Problem } from '../api/client'
 import ProblemNote from './ProblemNote.vue'
+import { useTyped } from './useTyped'
 
 /** A form that is a page of its own: fields in the default slot, further buttons beside the first one. */
-withDefaults(
+const props = withDefaults(
   defineProps<{
     title: string
     save?: string
@@ -18,24 +19,34 @@ withDefaults(
 )
 const emit = defineEmits<{ submit: []; close: []; theirs: [] }>()
 const id = useId()
+const box = ref<HTMLElement>()
+const { sent } = useTyped(box, () => props.title)
+const asked = ref(false)
+watch(
+  () => props.problem,
+  (p) => p && (asked.value = false),
+)
+function close() {
+  sent()
+  emit('close')
+}
+function submit() {
+  asked.value = true
+  emit('submit')
+}
+onBeforeUnmount(() => asked.value && sent())
 </script>
 
 <template>
-  <ElForm
-    novalidate
-    label-position="top"
-    :aria-labelledby="id"
-    @submit.prevent="emit('submit')"
-    @keydown.esc="emit('close')"
-  >
+  <ElForm novalidate label-position="top" :aria-labelledby="id" @submit.prevent="submit" @keydown.esc="close">
     <div class="row top">
       <h2 :id="id">{{ title }}</h2>
-      <ElButton @click="emit('close')">
+      <ElButton @click="close">
         Leave it
         <span class="keys">esc</span>
       </ElButton>
     </div>
-    <slot />
+    <div ref="box"><slot /></div>
     <ProblemNote :problem="problem" :mine="mine" @theirs="emit('theirs')" />
     <div class="row foot">
       <ElButton type="primary" native-type="submit" :loading="busy">{{ save }}</ElButton>

@@ -3,11 +3,21 @@ import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 
 import type { Problem } from '../api/client'
+import { fieldName } from '../words'
 
 /** What was refused and why; on a conflict both sides, and the choice. */
 const props = defineProps<{ problem?: Problem; mine?: () => Promise<unknown> }>()
 defineEmits<{ theirs: [] }>()
 const hiddenKeys = ['id', 'version', 'study_id', 'model_id', 'unit_id']
+/** What was refused by the name of its field on the form, and what is allowed there. */
+const named = computed(() =>
+  (props.problem?.errors ?? []).flatMap((e) => {
+    const name = fieldName(e.location)
+    if (!name) return []
+    const found = typeof e.value === 'string' || typeof e.value === 'number' ? `${e.value}`.trim() : ''
+    return `${name}${found ? ` “${found}”` : ''}: ${e.message.replace(/^allowed: /, 'allowed is ')}.`
+  }),
+)
 const current = computed(() =>
   Object.entries((props.problem?.current as Record<string, unknown>) ?? {}).filter(
     ([k, v]) => !hiddenKeys.includes(k) && typeof v !== 'object',
@@ -18,18 +28,16 @@ const current = computed(() =>
 <template>
   <div v-if="problem" class="problem" role="alert">
     <b>{{ problem.title }}.</b>
-    {{ problem.detail }}
-    <ul v-if="problem.errors && problem.errors.length > 1" class="plain">
-      <li v-for="e in problem.errors" :key="e.location">
-        <span class="fig">{{ e.location.replace(/^body\./, '') }}</span>
-        {{ e.message }}
-      </li>
+    <template v-if="!named.length">{{ problem.detail }}</template>
+    <template v-else-if="named.length === 1">{{ named[0] }}</template>
+    <ul v-else class="plain">
+      <li v-for="e in named" :key="e">{{ e }}</li>
     </ul>
     <template v-if="current.length">
       <p class="theirs">
         Theirs:
         <span v-for="[k, v] in current" :key="k">
-          {{ k.replaceAll('_', ' ') }}
+          {{ fieldName(k) }}
           <b>{{ v === '' ? '—' : v }}</b>
           ;
         </span>

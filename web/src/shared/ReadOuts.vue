@@ -10,7 +10,8 @@ const { asked } = useAsked()
 useTakeKey()
 /** Those that speak, and those that fell silent: at most three, the one asked for first. */
 const shown = computed(() =>
-  [...instruments.value]
+  instruments.value
+    .filter((s) => asked.value || (s.connected && s.age_seconds < 60))
     .sort((a, b) => Number(b.reading.unit === asked.value?.unit) - Number(a.reading.unit === asked.value?.unit))
     .slice(0, asked.value?.unit ? 2 : asked.value ? 3 : 1),
 )

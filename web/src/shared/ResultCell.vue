@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { jumping } from './keys'
 
 /** One cell of a check: the result by word and shape; p, w, l, s, d set it. Assumed is hollow and no pass. */
@@ -28,7 +29,7 @@ const next = () => !props.disabled && emit('set', cycle[(cycle.indexOf(props.res
     class="cell"
     :class="[result, { assumed }]"
     :disabled="disabled"
-    :aria-label="`${label}: ${assumed ? 'assumed' : result || 'untested'}`"
+    :aria-label="`${label}: ${assumed ? 'assumed' : say('result', result) || 'untested'}`"
     @keydown="key"
     @click="next"
   >
@@ -40,7 +41,7 @@ const next = () => !props.disabled && emit('set', cycle[(cycle.indexOf(props.res
       <rect v-else-if="result === 'dark'" x="2.5" y="2.5" width="9" height="9" class="solid" />
       <circle v-else cx="7" cy="7" r="1.4" class="solid" />
     </svg>
-    {{ assumed ? 'assumed' : result || 'untested' }}
+    {{ assumed ? 'assumed' : say('result', result) || 'untested' }}
   </button>
 </template>
 

@@ -2,10 +2,12 @@
 import { ElPopover } from 'element-plus'
 import { computed } from 'vue'
 
+import { say } from '../words'
 import { useTrade } from './useTrade'
 
 /** A word of the trade that explains itself on tap. A word that the vocabulary does not know is plain text. */
 const props = defineProps<{ word: string; of?: string }>()
+const words = computed(() => say('state', say('term', props.word)))
 const { trade } = useTrade()
 const term = computed(() => trade.value.terms.find((t) => t.word === (props.of ?? props.word.split('@')[0])))
 </script>
@@ -13,10 +15,10 @@ const term = computed(() => trade.value.terms.find((t) => t.word === (props.of ?
 <template>
   <ElPopover v-if="term" trigger="click" :width="280" :content="term.means" :teleported="false">
     <template #reference>
-      <button type="button" class="term" :aria-label="`${word}: what is that?`">{{ word }}</button>
+      <button type="button" class="term" :aria-label="`${words}: what is that?`">{{ words }}</button>
     </template>
   </ElPopover>
-  <template v-else>{{ word }}</template>
+  <template v-else>{{ words }}</template>
 </template>
 
 <style scoped>

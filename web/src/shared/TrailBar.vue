@@ -1,9 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-
 import type { Schemas } from '../api/client'
 import EvidenceEye from './EvidenceEye.vue'
-import { useSession } from './session'
 
 /** The stages of a study in working order; an eye opens as its stage fills. */
 const props = defineProps<{ card: Schemas['StudyCard'] }>()
@@ -13,14 +10,6 @@ function to(stage: string) {
   if (stage === 'ways' || stage === 'score') return { name: stage, params: { id: props.card.model.id }, query: study }
   return { name: stage, params: { id } }
 }
-const { me } = useSession()
-const library = computed(() => ({
-  compare: 'Compare models',
-  fit: 'What fits',
-  parts: 'Parts desk',
-  day: 'Bench day',
-  ...(['analyst', 'administrator'].includes(me.value?.who?.role ?? '') ? { trail: 'Who did what' } : {}),
-}))
 </script>
 
 <template>
@@ -40,14 +29,6 @@ const library = computed(() => ({
         </RouterLink>
       </li>
     </ol>
-    <p class="library quiet">Library</p>
-    <ol class="plain">
-      <li v-for="(words, r) in library" :key="r">
-        <RouterLink :to="{ name: r, query: { model: card.model.id, study: card.study.id } }" active-class="here">
-          <span class="word">{{ words }}</span>
-        </RouterLink>
-      </li>
-    </ol>
   </nav>
 </template>
 
@@ -55,6 +36,11 @@ const library = computed(() => ({
 .trail {
   width: 208px;
   flex: none;
+  position: sticky;
+  top: 48px;
+  align-self: flex-start;
+  height: calc(100vh - 48px);
+  overflow-y: auto;
   border-right: 1px solid var(--line);
   padding: 16px 0;
 }
@@ -91,13 +77,6 @@ small {
   color: var(--quiet);
   line-height: 1.25;
 }
-.library {
-  margin: 18px 0 4px 20px;
-  font-size: 14px;
-}
-.word {
-  padding-left: 4px;
-}
 /* Bench view folds it to a strip of eyes. */
 @media (min-width: 1024px) {
   [data-bench] .trail {
@@ -118,7 +97,10 @@ small {
 }
 @media (max-width: 1023px) {
   .trail {
+    position: static;
+    height: auto;
     width: auto;
+    align-self: stretch;
     border-right: 0;
     border-bottom: 1px solid var(--line);
     padding: 8px 10px;

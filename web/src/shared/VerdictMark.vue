@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { verdictWords } from './words'
+import { say } from '../words'
 
 /**
  * A verdict by word and shape: never by colour alone. `drawn`: what stands around it says the word already. With an `eye`
@@ -49,7 +49,7 @@ defineProps<{ mark: string; short?: boolean; drawn?: boolean; eye?: 'shut' | 'ha
       </template>
       <circle v-else cx="7" cy="7" r="2" fill="currentColor" />
     </svg>
-    <span v-if="!drawn" :class="{ hidden: short }">{{ verdictWords(mark) }}</span>
+    <span v-if="!drawn" :class="{ hidden: short }">{{ say('verdict', mark) }}</span>
   </span>
 </template>
 

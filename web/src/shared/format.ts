@@ -45,3 +45,6 @@ export function measured(q: { value: number; u: number; unit: string }): string 
   const options = { minimumFractionDigits: d, maximumFractionDigits: d }
   return `${numbers(options).format(q.value)} ± ${numbers(options).format(q.u)}\u00a0${q.unit}`
 }
+
+/** So many things in words, in the singular for one. */
+export const count = (n: number, one: string, many = `${one}s`) => `${whole.format(n)} ${n === 1 ? one : many}`

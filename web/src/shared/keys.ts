@@ -1,10 +1,11 @@
 import { useLocalStorage } from '@vueuse/core'
+import { ref } from 'vue'
 
 /** The keys of the bench; each can be put elsewhere. Tiles keep their numbers. */
 export const benchKeys = {
   flip: ['f', 'the other phone'],
   undo: ['u', 'take my last entry on this phone back'],
-  line: ['l', 'the bench line'],
+  line: ['b', 'the bench line'],
   step: ['n', 'a new step'],
   watch: ['t', 'stopwatch'],
   silence: ['0', 'silence the loudest clock and say its result'],
@@ -36,26 +37,6 @@ export function typing(e: KeyboardEvent): boolean {
   )
 }
 
-let pressed = 0
-/** Remembers that g was pressed: the next key names a room. */
-export const startJump = () => (pressed = Date.now())
-/** Whether the next key names a room; asking does not use it up, `endJump` does. */
-export const jumping = () => Date.now() - pressed < 1500
-export const endJump = () => (pressed = 0)
-
-let seeking: string | undefined
-/** Find was asked for: what is typed before its field has the focus is kept for it. */
-export const startSeek = () => (seeking ??= '')
-/** Keeps a key that was typed on the way to the find field; false when nobody is on that way. */
-export function keepKey(e: KeyboardEvent): boolean {
-  if (seeking === undefined || e.key.length !== 1) return false
-  seeking += e.key
-  e.preventDefault()
-  return true
-}
-/** What was typed on the way; the field has the focus now. */
-export function endSeek(): string {
-  const typed = seeking ?? ''
-  seeking = undefined
-  return typed
-}
+/** Whether the menu of rooms is open: the next key names a room. */
+export const roomsOpen = ref(false)
+export const jumping = () => roomsOpen.value

@@ -4,6 +4,7 @@ import { computed, watch } from 'vue'
 import { api, take, type Schemas } from '../api/client'
 import { useOutbox } from './bench/outbox'
 import { locale } from './locale'
+import { forgetTyped } from './useTyped'
 import { useRoom } from './useRoom'
 
 /** Who is signed in and what they may write. */
@@ -52,6 +53,7 @@ export function useSession() {
   async function signOut() {
     become(await take(api.DELETE('/api/session')))
     outbox.start('')
+    forgetTyped()
     navigator.serviceWorker?.controller?.postMessage('forget')
   }
   return { me: data, isPending, error, may, become, signIn, signOut }

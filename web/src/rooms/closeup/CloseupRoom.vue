@@ -167,7 +167,7 @@ const seals = ['new adhesive', 'glue over old', 'reused', 'none'] as const
           <ElButton :aria-pressed="plan" @click="plan = !plan">
             {{ plan ? 'From the steps logged' : 'Built of loose parts: from the plan' }}
           </ElButton>
-          <RouterLink :to="{ name: 'mat', params: { id } }">Print the screw mat</RouterLink>
+          <RouterLink :to="{ name: 'mat', params: { id } }">Print the screw sheet</RouterLink>
         </div>
         <p v-else class="quiet">Record a phone at intake first.</p>
         <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
@@ -178,7 +178,7 @@ const seals = ['new adhesive', 'glue over old', 'reused', 'none'] as const
             its other end, or take care.
           </p>
           <p v-if="!closing.lines.length" class="quiet">
-            Nothing was taken out of this phone. Log the strip-down, or take the list from the plan.
+            Nothing was taken out of this phone. Log the teardown, or take the list from the plan.
           </p>
           <ol class="plain lines">
             <li v-if="hidden.before" class="quiet">
@@ -346,7 +346,7 @@ const seals = ['new adhesive', 'glue over old', 'reused', 'none'] as const
           </p>
         </section>
         <section>
-          <h2>It stays dark?</h2>
+          <h2>It does not start?</h2>
           <ol>
             <li v-for="s in room.startup" :key="s">{{ s }}</li>
           </ol>

@@ -7,7 +7,7 @@ import { api } from '../../api/client'
 import DriveMark from '../../shared/DriveMark.vue'
 import { useRoom } from '../../shared/useRoom'
 
-/** The screw mat at true scale: a cell per group of screws in removal order, drawn at their real length, and a bar to check. */
+/** The screw sheet at true scale: a cell per group of screws in removal order, drawn at their real length, and a bar to check. */
 const id = String(useRoute().params.id)
 const { room, error } = useRoom(['closeup', id, false], () =>
   api.GET('/api/studies/{id}/closeup', { params: { path: { id }, query: { plan: false } } }),
@@ -30,7 +30,7 @@ const print = () => window.print()
     <template v-if="room">
       <div class="row no-print">
         <h1 class="answer">
-          Screw mat of the {{ room.model.name }}: {{ room.holes.length }} kinds of screws,
+          Screw sheet of the {{ room.model.name }}: {{ room.holes.length }} kinds of screws,
           {{ room.mat.spacers }} spacers{{ room.mat.fewest ? ', no fewer would do' : '' }}.
         </h1>
         <ElSelect v-model="paper" :teleported="false" aria-label="Paper" style="width: 120px">
@@ -40,11 +40,11 @@ const print = () => window.print()
         <ElButton type="primary" @click="print">Print at 100 %</ElButton>
       </div>
       <p v-if="!room.holes.length" class="quiet">
-        No screws on record yet: log the strip-down with their drive, diameter and length.
+        No screws on record yet: log the teardown with their drive, diameter and length.
       </p>
       <section v-for="(cells, p) in pages" :key="p" class="page" :aria-label="`Sheet ${p + 1} of ${pages.length}`">
         <header>
-          <b>{{ room.model.maker }} {{ room.model.name }}: screw mat</b>
+          <b>{{ room.model.maker }} {{ room.model.name }}: screw sheet</b>
           <span>{{ room.study.title }}, sheet {{ p + 1 }} of {{ pages.length }}</span>
         </header>
         <div class="cells">

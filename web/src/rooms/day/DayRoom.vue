@@ -161,7 +161,7 @@ const printed = () => window.print()
             </ElButton>
           </div>
           <p v-if="room.next.some((a) => /heat/.test(a.op))" class="quiet">
-            Heat: gloves, a thermometer at the rim, never a swollen cell on a plate.
+            Heat: gloves, a thermometer at the opening edge, never a swollen battery on a plate.
           </p>
         </section>
         <p v-if="room.problem" class="danger" role="alert">{{ room.problem }}</p>
@@ -274,7 +274,7 @@ const printed = () => window.print()
           <li v-for="t in lab.settling" :key="t.study_id + t.words">
             <RouterLink :to="{ name: 'swap', params: { id: t.study_id } }">{{ t.job }}</RouterLink>
             {{ t.words }}
-            <span class="quiet">{{ `${Math.round(t.minutes)} min, ${t.bits.toFixed(1)} bits` }}</span>
+            <span class="quiet">{{ `${Math.round(t.minutes)} min` }}</span>
           </li>
         </ol>
       </section>

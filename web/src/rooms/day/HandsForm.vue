@@ -86,8 +86,8 @@ const submit = () =>
     </ElButton>
     <h3>Machines</h3>
     <p class="quiet">
-      A rim stays soft for 60 s after a plate or press, 30 s after air (house figures) unless you say otherwise. An air
-      gun may stand here for its seconds alone.
+      An opening edge stays soft for 60 s after a plate or press, 30 s after air (house figures) unless you say
+      otherwise. An air gun may stand here for its seconds alone.
     </p>
     <div v-for="(m, i) in machines" :key="i" class="line machine">
       <ElInput v-model="m.name" maxlength="40" placeholder="plate, press, clamp" :aria-label="`Machine ${i + 1}`" />
@@ -123,7 +123,7 @@ const submit = () =>
           :max="600"
           :controls="false"
           placeholder="60"
-          :aria-label="`Seconds that a rim stays soft after it ${i + 1}`"
+          :aria-label="`Seconds that an opening edge stays soft after it ${i + 1}`"
         />
       </label>
       <ElButton :aria-label="`Take out machine ${i + 1}`" @click="machines.splice(i, 1)">×</ElButton>

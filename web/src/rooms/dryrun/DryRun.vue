@@ -53,7 +53,7 @@ async function read(board: 'pine' | 'amber', late = false) {
   await step({ kind: 'read', board, checks: room.value!.checks.map((c) => c.name), late })
 }
 const explanations = computed(() => (room.value?.choices ?? []).map((c) => [c.id, c.words] as const))
-const words = (e: string) => explanations.value.find(([x]) => x === e)?.[1] ?? 'nothing costs it'
+const words = (e: string) => explanations.value.find(([x]) => x === e)?.[1] ?? 'nothing loses it'
 const readings = computed(() => [...(room.value?.readings ?? [])].reverse())
 const seen = (check: string) => {
   const all = (room.value?.readings ?? []).filter((r) => r.mark !== 'before' && r.results[check])
@@ -80,11 +80,11 @@ useEventListener('keydown', (e: KeyboardEvent) => {
         <DryReport v-if="room.report" :room="room" :words="words" />
         <section v-else>
           <h2>Two phones, PINE and AMBER: {{ room.name }}</h2>
-          <div class="scroll" tabindex="0" role="region" aria-label="Slots">
+          <div class="scroll" tabindex="0" role="region" aria-label="Parts">
             <table class="slots">
               <thead>
                 <tr>
-                  <th>Slot</th>
+                  <th>Part</th>
                   <th>PINE board holds</th>
                   <th>AMBER board holds</th>
                   <th class="num">to exchange</th>
@@ -182,7 +182,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
             </details>
           </section>
           <section id="commit">
-            <h2>Commit: what costs it?</h2>
+            <h2>Commit: what loses it?</h2>
             <table>
               <tbody>
                 <tr v-for="c in room.checks" :key="c.name">
@@ -192,7 +192,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
                   </td>
                   <td>
                     <select
-                      :aria-label="`What costs ${c.name}`"
+                      :aria-label="`What loses ${c.name}`"
                       :value="c.name in room.commits ? room.commits[c.name] || 'none' : ''"
                       @change="
                         (e) =>
@@ -204,7 +204,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
                       "
                     >
                       <option value="" disabled>not yet</option>
-                      <option value="none">nothing costs it</option>
+                      <option value="none">nothing loses it</option>
                       <option v-for="[x, w] in explanations" :key="x" :value="x">{{ w }}</option>
                     </select>
                   </td>

@@ -193,7 +193,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
             :loading="busy"
             @click="undo"
           >
-            Take the last act back
+            Take the last step back
             <span class="keys">u</span>
           </ElButton>
         </section>
@@ -227,7 +227,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
           </p>
         </section>
         <p v-if="unsent.length" class="waits" role="status">
-          Written down here. The next act is shown once the server has it{{
+          Written down here. The next step is shown once the server has it{{
             outbox.reached ? '.' : ': it does not answer now.'
           }}
         </p>
@@ -268,13 +268,13 @@ useEventListener('keydown', (e: KeyboardEvent) => {
               />
             </label>
             <label class="quiet">
-              Giving up costs
+              Price of giving up
               <ElInputNumber
                 :model-value="amount(room.service_minor)"
                 :controls="false"
                 :min="0"
                 placeholder="house"
-                aria-label="Giving up costs"
+                aria-label="Price of giving up"
                 @change="(x) => setMoney('service_minor', x)"
               />
             </label>

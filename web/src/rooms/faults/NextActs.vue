@@ -54,7 +54,7 @@ const safety = computed(() => now.value?.asks === 'Done?')
       </li>
     </ol>
     <template v-if="now && writes && room.state === 'open'">
-      <h3>{{ room.next.length > 1 ? `After act ${room.next.indexOf(now) + 1}: ` : '' }}{{ now.asks }}</h3>
+      <h3>{{ room.next.length > 1 ? `After step ${room.next.indexOf(now) + 1}: ` : '' }}{{ now.asks }}</h3>
       <div class="answers">
         <ElButton :disabled="busy" @click="emit('answer', now.act, 'yes')">
           {{ safety ? 'done' : 'yes' }}

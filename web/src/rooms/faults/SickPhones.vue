@@ -33,7 +33,7 @@ async function begin(u: Schemas['Unit']) {
 
 <template>
   <section v-if="units.length && (writes || open?.length)">
-    <h2>Sick phones</h2>
+    <h2>Phones with a fault</h2>
     <ProblemNote :problem="problem" />
     <p v-for="f in open" :key="f.id">
       <RouterLink :to="{ name: 'fault', params: { id: f.id } }">

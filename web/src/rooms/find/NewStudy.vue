@@ -149,7 +149,7 @@ async function create() {
       <ElInput v-model="study.title" name="title" maxlength="160" />
     </ElFormItem>
     <ElFormItem label="A question to settle, if there is one" :error="fieldError(problem, 'hypotheses')">
-      <ElInput v-model="question" maxlength="300" placeholder="does the screen cost face unlock?" />
+      <ElInput v-model="question" maxlength="300" placeholder="does another screen lose face unlock?" />
     </ElFormItem>
     <ElFormItem label="Region variant" :error="fieldError(problem, 'variant')">
       <ElInput v-model="study.variant" maxlength="80" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '../../api/client'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
-import { eyeWords } from '../../shared/words'
+import { say } from '../../words'
 import FitMark from './FitMark.vue'
 
 /** One piece in one phone: how far it gets, how sure that is, how often it was tried. */
@@ -18,7 +18,7 @@ const words = () =>
   props.own
     ? 'its own'
     : tried()
-      ? `${props.pair.level}, ${eyeWords[props.pair.grade]}, ${tried()} fittings`
+      ? `${say('level', props.pair.level)}, ${say('eye', props.pair.grade)}, ${tried()} fittings`
       : props.settled
         ? `${props.pair.level}, settled by ${props.settled}`
         : 'untested'

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import VerdictMark from '../../shared/VerdictMark.vue'
+import { say } from '../../words'
 
 /** How far a piece gets, by the shapes of the verdicts, with its own word. */
 defineProps<{ level: string; short?: boolean }>()
@@ -13,22 +14,12 @@ const shapes: Record<string, string> = {
   'looks-wrong': 'works with notice',
   full: 'works',
 }
-const words: Record<string, string> = {
-  'no-seat': 'does not seat',
-  'no-mate': 'does not mate',
-  dark: 'stays dark',
-  lost: 'loses functions',
-  notice: 'works, notice',
-  calibrated: 'works once calibrated',
-  'looks-wrong': 'looks wrong',
-  full: 'works in full',
-}
 </script>
 
 <template>
   <span class="mark">
     <VerdictMark :mark="shapes[level] ?? 'untested'" drawn />
-    <span :class="{ hidden: short }">{{ words[level] ?? level }}</span>
+    <span :class="{ hidden: short }">{{ say('level', level) }}</span>
   </span>
 </template>
 

@@ -243,7 +243,7 @@ const saves = computed(() => (room.value ? room.value.found.naive.cost - room.va
         <p v-if="settled.get(chosen)" class="quiet">
           Settled by {{ settled.get(chosen) === 'geometry' ? 'geometry' : 'inference' }}: no test needed.
         </p>
-        <p v-else-if="cell.missing.length">For the open eye: {{ cell.missing.join(', ') }}.</p>
+        <p v-else-if="cell.missing.length">Missing for proof: {{ cell.missing.join(', ') }}.</p>
         <template v-for="l in [line(cell.donor)]" :key="l?.id">
           <p v-if="l && Object.keys(l.measures).length" class="fig small">
             <span v-for="(q, f) in l.measures" :key="f">
@@ -311,7 +311,7 @@ const saves = computed(() => (room.value ? room.value.found.naive.cost - room.va
           <li v-for="v in room.visits.slice(0, 4)" :key="v.host">
             <b>Open the {{ name(v.host) }}</b>
             {{ ' ' }}
-            <span class="fig quiet">{{ minutes(v.minutes) }}, {{ figure(v.bits, 'bits') }} bits</span>
+            <span class="fig quiet">{{ minutes(v.minutes) }}</span>
             <br />
             <button
               v-for="d in v.donors"
@@ -327,7 +327,7 @@ const saves = computed(() => (room.value ? room.value.found.naive.cost - room.va
             </p>
           </li>
         </ol>
-        <p v-if="!room.visits.length" class="quiet">No test would tell anything worth its minutes.</p>
+        <p v-if="!room.visits.length" class="quiet">No test would settle anything worth its minutes.</p>
         <p v-if="room.found.unneeded.length" class="quiet">{{ room.found.unneeded.length }} pairs need no test.</p>
       </section>
       <p class="quiet">

@@ -43,7 +43,7 @@ const apart = computed(() => {
   const d = p.value - h.value
   const both = Math.hypot(p.u, h.u)
   if (Math.abs(d) <= 2 * both) return ''
-  return `The connector is ${Math.abs(d).toFixed(2)} ± ${both.toFixed(2)} mm too ${d > 0 ? 'wide' : 'narrow'}: do not force it. Record “does not mate”.`
+  return `The connector is ${Math.abs(d).toFixed(2)} ± ${both.toFixed(2)} mm too ${d > 0 ? 'wide' : 'narrow'}: do not force it. Record “plug differs”.`
 })
 const known = computed(
   () => props.room.next.find((n) => n.donor === facts.donor && n.host === facts.host && n.stop)?.stop,
@@ -58,7 +58,7 @@ const ticks = {
   deep: 'every check made',
 }
 const words: Record<string, string> = {
-  'no-seat': 'does not seat',
+  'no-seat': 'does not fit',
   'no-mate': 'connector does not mate',
   dark: 'stays dark',
   lost: 'loses functions',

@@ -14,8 +14,8 @@ const writes = may('models')
 const sections = {
   claims: 'what may be said',
   teardown: 'parts and map',
-  ways: 'ways to the common jobs',
-  mat: 'screw mat, true to scale',
+  ways: 'ways in to the common jobs',
+  mat: 'screw sheet, true to scale',
   swaps: 'swap chart',
   fit: 'what stands in',
   scores: 'scorecard',

@@ -64,7 +64,7 @@ const print = () => window.print()
           <p v-if="!sheet.claims.length" class="quiet">Nothing was tried that would carry a claim.</p>
         </section>
         <section>
-          <h2>Ways to the common jobs</h2>
+          <h2>Ways in to the common jobs</h2>
           <p v-if="!sheet.ways.length" class="quiet">No way on record.</p>
           <div v-for="w in sheet.ways" :key="w.part_id" class="way">
             <h3 class="job">
@@ -81,7 +81,7 @@ const print = () => window.print()
           </div>
         </section>
         <section id="findings">
-          <h2>What swapping costs</h2>
+          <h2>What is lost when parts are swapped</h2>
           <table v-if="told.length">
             <thead>
               <tr>
@@ -105,7 +105,7 @@ const print = () => window.print()
           </table>
           <p v-else class="quiet">No loss on record.</p>
           <details v-if="sheet.findings.length > told.length">
-            <summary>{{ sheet.findings.length - told.length }} suspicions that are not settled</summary>
+            <summary>{{ sheet.findings.length - told.length }} possible causes that need a test</summary>
             <ul class="plain">
               <li v-for="(f, i) in sheet.findings.filter((x) => x.mark === 'not settled')" :key="i">
                 {{ f.part }}, {{ f.state }}: {{ f.check }}
@@ -147,10 +147,10 @@ const print = () => window.print()
         <ElButton type="primary" class="no-print print" @click="print">Print this sheet</ElButton>
         <FilesShelf :sheet="sheet" />
         <section id="open">
-          <h2>Not tested, not settled</h2>
+          <h2>Not tested, or needs a test</h2>
           <ul class="plain">
-            <li v-if="sheet.unsettled">{{ sheet.unsettled }} cells whose trials do not settle them</li>
-            <li v-if="sheet.untested">{{ sheet.untested }} cells of parts and checks without a trial</li>
+            <li v-if="sheet.unsettled">{{ sheet.unsettled }} pairs of part and check whose tests do not settle them</li>
+            <li v-if="sheet.untested">{{ sheet.untested }} pairs of part and check without a test</li>
             <li v-for="o in sheet.open" :key="o">{{ o }}</li>
           </ul>
           <p v-if="!sheet.open.length && !sheet.untested && !sheet.unsettled" class="quiet">Nothing on this list.</p>
@@ -160,7 +160,7 @@ const print = () => window.print()
           <ul class="plain">
             <li v-for="x in scores" :key="x.title">
               {{ x.words }}.
-              <span v-if="x.costs.length" class="quiet">What costs most: {{ x.costs.join('; ') }}.</span>
+              <span v-if="x.costs.length" class="quiet">What loses most points: {{ x.costs.join('; ') }}.</span>
             </li>
           </ul>
         </section>

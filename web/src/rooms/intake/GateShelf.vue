@@ -40,7 +40,7 @@ const ticks = [
 ] as const
 const choices = [
   ['swelling', 'Cell', ['flat', 'swollen']],
-  ['liquid', 'Liquid mark', ['white', 'red', 'not found']],
+  ['liquid', 'Liquid indicator', ['white', 'red', 'not found']],
   ['data', 'Data', ['backed up', 'erased', 'nothing on it']],
   ['lock', 'Lock', ['no lock', "owner's lock", 'unknown']],
 ] as const
@@ -51,7 +51,7 @@ const open = () => props.intake.gate.filter((g) => !g.met).length
   <section :id="`gate-${intake.unit.name}`">
     <h3>
       <StickerTag :unit="intake.unit" />
-      {{ open() ? `${open()} open` : 'gate passed' }}
+      {{ open() ? `${open()} open` : 'ready to open' }}
     </h3>
     <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
     <p v-for="g in intake.gate.filter((x) => x.stop)" :key="g.text" class="danger" role="alert">{{ g.text }}</p>
@@ -98,7 +98,7 @@ const open = () => props.intake.gate.filter((g) => !g.met).length
       </ElSelect>
     </div>
     <details>
-      <summary>At the rim: {{ intake.advice }}</summary>
+      <summary>At the opening edge: {{ intake.advice }}</summary>
       <div class="row">
         <label>
           gap, mm
@@ -115,7 +115,7 @@ const open = () => props.intake.gate.filter((g) => !g.met).length
           />
         </label>
         <label>
-          rim freed, %
+          edge freed, %
           <ElInputNumber
             :model-value="intake.unit.entry?.freed_percent ?? 0"
             :min="0"
@@ -123,7 +123,7 @@ const open = () => props.intake.gate.filter((g) => !g.met).length
             :step="5"
             :controls="false"
             :disabled="!writes"
-            :aria-label="`Rim freed of ${intake.unit.name}, %`"
+            :aria-label="`Edge freed of ${intake.unit.name}, %`"
             style="width: 72px"
             @change="(v?: number) => put({ entry: { freed_percent: v ?? 0 } })"
           />

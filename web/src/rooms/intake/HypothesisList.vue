@@ -6,7 +6,7 @@ import { api, take, type Schemas } from '../../api/client'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
-import { verdictWords } from '../../shared/words'
+import { say } from '../../words'
 
 /** Statements that the study is to settle, each with where it comes from, closed as confirmed, refuted or left open. */
 const props = defineProps<{
@@ -56,7 +56,7 @@ async function add() {
         <small class="quiet">
           {{ h.source }}{{ h.evidence ? `; ${h.evidence}` : '' }}
           <template v-if="answered(i)?.part">
-            — a stranger {{ answered(i)!.part }} {{ verdictWords(answered(i)!.verdict ?? 'untested')
+            — another phone’s {{ answered(i)!.part }} {{ say('verdict', answered(i)!.verdict ?? 'untested')
             }}{{ answered(i)!.trials.length ? ` (${answered(i)!.trials.join(', ')})` : '' }}
           </template>
         </small>
@@ -96,8 +96,8 @@ async function add() {
             style="width: 150px"
             @update:model-value="(claim: Hypothesis['claim']) => link(i, { claim })"
           >
-            <ElOption value="loses" label="a stranger loses it" />
-            <ElOption value="works" label="a stranger works" />
+            <ElOption value="loses" label="another phone's loses it" />
+            <ElOption value="works" label="another phone's works" />
           </ElSelect>
         </div>
         <p v-if="answered(i)?.settled" class="row closed">

@@ -168,7 +168,7 @@ async function bring() {
       </ElFormItem>
     </div>
     <MergeField :id="id" kind="model" :choices="others" @merged="emit('close')" />
-    <p class="quiet">How deep a pick may go, per stretch of rim, mm:</p>
+    <p class="quiet">How deep a pick may go, per stretch of the edge, mm:</p>
     <div v-for="(k, i) in facts.keep_outs" :key="i" class="row">
       <ElSelect v-model="k.edge" :teleported="false" :aria-label="`Stretch ${i + 1}, edge`" style="width: 100px">
         <ElOption v-for="e in edges" :key="e" :value="e" :label="e" />

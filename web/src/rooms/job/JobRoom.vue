@@ -124,7 +124,7 @@ const jobOf: Record<string, 'battery' | 'screen' | 'back-glass' | 'port' | 'came
               <span>
                 {{ l.check }}:
                 <VerdictMark :mark="l.verdict.mark" />
-                <small v-if="l.verdict.p !== undefined" class="quiet">&nbsp;suspected {{ percent(l.verdict.p) }}</small>
+                <small v-if="l.verdict.p !== undefined" class="quiet">&nbsp;likely, {{ percent(l.verdict.p) }}</small>
               </span>
             </li>
             <li v-if="build.works.length" class="loss">

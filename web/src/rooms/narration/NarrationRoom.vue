@@ -375,7 +375,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
     />
     <AskPanel
       v-if="stopped"
-      title="Before these acts something had to be done"
+      title="Before these steps something had to be done"
       :text="stopped"
       :answers="['I look again, nothing is logged', 'It was done when I said it: log them']"
       danger

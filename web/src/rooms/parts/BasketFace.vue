@@ -137,7 +137,7 @@ const bar = computed(() => {
           <table>
             <thead>
               <tr>
-                <th>Slot</th>
+                <th>Part needed</th>
                 <th class="num">Pieces</th>
                 <th>Filled by</th>
                 <th class="num">Offers</th>
@@ -183,7 +183,7 @@ const bar = computed(() => {
                 <template v-if="extras?.[l.offer_id] !== undefined">
                   {{
                     extras[l.offer_id]! < 0
-                      ? '· nothing else fills its slot'
+                      ? '· nothing else covers its part'
                       : `· without it ${money(extras[l.offer_id]!, room.currency)} more`
                   }}
                 </template>
@@ -252,7 +252,7 @@ const bar = computed(() => {
           .
         </li>
         <li v-if="f.dearer_chance">Comes out dearer than a refurbished one in {{ percent(f.dearer_chance[1]!) }}.</li>
-        <li v-if="f.unpriced.length" class="look">Without {{ f.unpriced.length }} slots: none of this is final.</li>
+        <li v-if="f.unpriced.length" class="look">Without {{ f.unpriced.length }} parts: none of this is final.</li>
       </ul>
     </section>
     <section v-if="f.questions.length || room.dated.length || room.left.length">

@@ -56,7 +56,7 @@ const keep = (p: Schemas['PartsDonorPart']) =>
           quantity: 1,
           place: kept.place.trim(),
           origin: kept.origin.trim(),
-          quarantine: p.item === 'battery' ? 'salvaged cell: not inspected yet' : '',
+          quarantine: p.item === 'battery' ? 'salvaged battery: not inspected yet' : '',
         },
       }),
     ).then((row) => {
@@ -136,7 +136,7 @@ const damages = { glass: 'broken glass', drop: 'dropped, dead', liquid: 'liquid'
       <div v-if="writes && good.length" class="row no-print">
         <ElInput v-model="kept.origin" maxlength="120" placeholder="donor 14" aria-label="Which phone" class="choice" />
         <ElInput v-model="kept.place" maxlength="60" placeholder="drawer B2" aria-label="Place" class="choice" />
-        <span class="quiet">say both to put good pieces into stock; a cell goes into quarantine</span>
+        <span class="quiet">say both to put good pieces into stock; a battery goes into quarantine</span>
       </div>
       <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
     </section>

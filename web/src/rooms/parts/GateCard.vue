@@ -35,7 +35,7 @@ const grades = { take: 'told', take_later: 'later', ask: 'ask', refuse: 'refuse'
           {{ `${r.item}: ${r.fact}` }}
         </li>
         <li v-if="room.found.p_hurt > 0" class="quiet">
-          Something is hurt in {{ percent(room.found.p_hurt) }}; then it leaves
+          Something gets damaged in {{ percent(room.found.p_hurt) }}; then it leaves
           {{ money(Math.round(room.found.margin_if_hurt), room.currency) }}.
         </li>
         <li v-if="room.day" class="quiet">

@@ -95,8 +95,8 @@ function facts(d: Schemas['PartsDeliveryView']): Kept {
       limits). A bad piece goes back with its reason, and counts for its seller.
     </p>
     <p class="quiet">
-      Cells: never pierce or bend; a swollen one goes into the fire-safe box at once. Salvaged cells stay in quarantine
-      until they were inspected.
+      Batteries: never pierce or bend; a swollen one goes into the fire-safe box at once. Salvaged batteries stay in
+      quarantine until they were inspected.
     </p>
   </div>
 </template>

@@ -56,7 +56,7 @@ const passes = { open: 'to be looked at', accept: 'passes', refuse: 'does not pa
     </ElSelect>
     <template v-if="room && part">
       <section id="fits">
-        <h2>Who stands in for it, and where it stands in</h2>
+        <h2>What is compatible with it, and where it fits</h2>
         <table v-if="room.stands.length">
           <thead>
             <tr>
@@ -83,7 +83,7 @@ const passes = { open: 'to be looked at', accept: 'passes', refuse: 'does not pa
         </RouterLink>
       </section>
       <section id="lost">
-        <h2>What another phone’s genuine piece costs</h2>
+        <h2>What is lost with another phone’s genuine piece</h2>
         <p v-if="room.genuine">
           {{ room.genuine }}
           <span v-if="room.eye" class="quiet">{{ eyes[room.eye] }}</span>
@@ -104,7 +104,7 @@ const passes = { open: 'to be looked at', accept: 'passes', refuse: 'does not pa
             </tr>
           </tbody>
         </table>
-        <p v-else class="quiet">No offer fills this slot.</p>
+        <p v-else class="quiet">No offer covers this part.</p>
       </section>
       <section v-if="room.lots.length" id="lots">
         <h2>Lots that came in</h2>

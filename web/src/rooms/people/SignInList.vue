@@ -2,11 +2,11 @@
 import { ElButton } from 'element-plus'
 
 import type { Schemas } from '../../api/client'
+import { moment } from '../../shared/locale'
 
 /** Open sign-ins, and the end of each. */
 defineProps<{ list: readonly Schemas['AccountSignedIn'][] }>()
 const emit = defineEmits<{ end: [id: string] }>()
-const when = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
 /** What a browser says of itself, shortened to what people tell devices apart by. */
 function device(agent: string) {
   if (!agent) return 'a program'
@@ -19,10 +19,10 @@ function device(agent: string) {
     <li v-for="s in list" :key="s.id" class="row">
       <span>
         {{ device(s.agent) }}
-        <span class="quiet">{{ `since ${when(s.started)}, seen ${when(s.seen)}` }}</span>
+        <span class="quiet">{{ `since ${moment(s.started)}, seen ${moment(s.seen)}` }}</span>
       </span>
       <b v-if="s.here">this one</b>
-      <ElButton v-else :aria-label="`End the sign-in of ${when(s.started)}`" @click="emit('end', s.id)">
+      <ElButton v-else :aria-label="`End the sign-in of ${moment(s.started)}`" @click="emit('end', s.id)">
         End it
       </ElButton>
     </li>

@@ -2,15 +2,14 @@
 import { ElButton } from 'element-plus'
 
 import { api, take, type Schemas } from '../../api/client'
+import { moment } from '../../shared/locale'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
-import { said } from './said'
+import { done, said } from './said'
 
 /** Lines of who did what; `backs` offers to bring back what was deleted. */
 defineProps<{ lines: Schemas['TrailLine'][]; backs?: boolean }>()
 const emit = defineEmits<{ row: [id: string] }>()
-const when = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
-const words: Record<string, string> = { create: 'made', update: 'changed', delete: 'deleted', restore: 'brought back' }
 /** Where a deleted row of a kind is brought back; what is not here has another way back. */
 const places: Record<string, string> = {
   BenchJob: 'day-jobs',
@@ -63,13 +62,13 @@ const back = (l: Schemas['TrailLine']) =>
         </thead>
         <tbody>
           <tr v-for="l in lines" :key="l.id">
-            <td class="fig">{{ when(l.happened) }}</td>
+            <td class="fig">{{ moment(l.happened) }}</td>
             <td>
               {{ l.who }}
               <small v-if="l.token" class="quiet">by “{{ l.token }}”</small>
             </td>
             <td>
-              {{ `${words[l.verb] ?? l.verb} ${said(l.entity)}` }}
+              {{ `${done[l.verb] ?? l.verb} ${said(l.entity)}` }}
               <button
                 class="bare under"
                 :aria-label="`All changes of this ${said(l.entity)}`"

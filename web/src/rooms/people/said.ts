@@ -4,3 +4,10 @@ export const said = (name: string) =>
     .replace(/_/g, ' ')
     .replace(/([a-z])([A-Z])/g, '$1 $2')
     .toLowerCase()
+/** What was done to a row. */
+export const done: Record<string, string> = {
+  create: 'made',
+  update: 'changed',
+  delete: 'deleted',
+  restore: 'brought back',
+}

@@ -28,7 +28,7 @@ const hour = (h: Schemas['ScoreHourly']) =>
   `${h.usual == null ? 'not known, ' : `about ${money(h.usual, h.currency)}, `}${money(h.low, h.currency)} to ${money(h.high, h.currency)}`
 const began = computed(() =>
   since.value && moved.value
-    ? `Since “${since.value.note}” (${[since.value.taken_at.slice(0, 10), since.value.build].filter(Boolean).join(', ')}): ` +
+    ? `Since “${since.value.note}” (${[day(since.value.taken_at), since.value.build].filter(Boolean).join(', ')}): ` +
       `${points(moved.value.from, props.school.digits)} then, ${points(moved.value.to, props.school.digits)} now.`
     : '',
 )
@@ -61,7 +61,7 @@ const began = computed(() =>
         <span v-if="n.class === 'settles' || n.class === 'may settle'" class="quiet">The class: {{ n.class }}.</span>
       </li>
     </ol>
-    <p v-if="!narrow.length" class="quiet">Nothing that is still open would move this school.</p>
+    <p v-if="!narrow.length" class="quiet">Nothing that is still open would move this score.</p>
   </section>
   <section v-if="changes.length">
     <h2>What would help the phone most</h2>
@@ -101,7 +101,7 @@ const began = computed(() =>
           <span class="fig">{{ f2(m.low) }} / {{ f2(m.high) }}</span>
         </li>
       </ul>
-      <p v-if="!moved.moves.length" class="quiet">Nothing that this school asks for has changed.</p>
+      <p v-if="!moved.moves.length" class="quiet">Nothing that this method asks for has changed.</p>
       <p v-else class="quiet">What it moved at the low / at the high end; they add up to the change.</p>
     </template>
     <p v-else class="quiet">

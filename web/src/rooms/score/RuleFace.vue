@@ -34,7 +34,7 @@ watch(
     const copy = structuredClone(data)
     if (!props.room.schools.some((s) => s.own && s.score.rubric === name)) {
       copy.id = `my-${name === 'own-template' ? 'rule' : name}`
-      copy.title = name === 'own-template' ? 'My rule' : `My ${copy.title}`
+      copy.title = name === 'own-template' ? 'My own method' : `My ${copy.title}`
       copy.version = '1'
     }
     rule.value = copy
@@ -192,7 +192,7 @@ const total = computed(() => rule.value?.criteria.reduce((s, c) => s + c.weight,
     <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
     <div class="row no-print">
       <ElButton v-if="writes" type="primary" :loading="busy" :disabled="!tried" @click="keep">
-        {{ kept ? 'Save this version' : 'Save as a rule of my own' }}
+        {{ kept ? 'Save this version' : 'Save as a method of my own' }}
       </ElButton>
       <ElButton @click="asText = !asText">{{ asText ? 'Weights' : 'As a document' }}</ElButton>
       <ElButton @click="download">Download</ElButton>
@@ -203,7 +203,7 @@ const total = computed(() => rule.value?.criteria.reduce((s, c) => s + c.weight,
     </div>
   </section>
   <section v-if="own.length">
-    <h2>Rules of our own</h2>
+    <h2>Methods of our own</h2>
     <ul class="plain">
       <li v-for="s in own" :key="s.own" class="row">
         <b>{{ s.title }}</b>

@@ -19,13 +19,13 @@ const cost = (l: Schemas['ScoreLine']) => points([Math.min(...l.costs), Math.max
 
 <template>
   <section id="why">
-    <h2>{{ school.title }}: what costs points</h2>
+    <h2>{{ school.title }}: what loses points</h2>
     <p v-if="school.about" class="quiet">{{ school.about }}</p>
     <ol class="plain">
       <li v-for="l in shown" :key="l.id" class="line">
         <div class="head">
           <b>{{ l.title }}</b>
-          <span class="fig">costs {{ cost(l) }}</span>
+          <span class="fig">loses {{ cost(l) }}</span>
         </div>
         <div class="head">
           <span class="quiet">

@@ -22,10 +22,10 @@ const route = useRoute()
 const router = useRouter()
 const id = String(route.params.id)
 const faces = [
-  ['schools', 'By school'],
+  ['schools', 'By scoring method'],
   ['facts', 'Facts'],
   ['models', 'Other models'],
-  ['rule', 'My rule'],
+  ['rule', 'My own method'],
 ] as const
 const face = computed(() => String(route.query.face ?? 'schools'))
 const ask = (q: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...q } })

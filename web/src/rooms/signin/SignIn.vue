@@ -38,7 +38,7 @@ const does: Record<string, string> = {
     <section>
       <h1>How sure are we?</h1>
       <p class="lead">
-        Wary Owl keeps what a bench has really seen: the way to each part, the swaps and what they cost, and how easy a
+        Wary Owl keeps what a bench has really seen: the way to each part, the swaps and what they lose, and how easy a
         phone is to repair.
       </p>
       <ul class="plain eyes">

@@ -50,7 +50,7 @@ function clamp() {
     unit: props.unit.id,
     name: props.unit.name,
     task: 'cure',
-    face: 'rim',
+    face: 'edge',
     line: '? clamps off, glue cured',
     seconds: props.cure,
   })

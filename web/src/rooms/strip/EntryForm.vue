@@ -57,8 +57,8 @@ async function submit() {
       <ElInput v-model="facts.reason" maxlength="300" />
     </ElFormItem>
     <template v-if="d.incident">
-      <ElFormItem label="Part that was hurt" :error="fieldError(problem, 'part_id')">
-        <ElSelect v-model="facts.part_id" :teleported="false" clearable filterable aria-label="Part that was hurt">
+      <ElFormItem label="Part that was damaged" :error="fieldError(problem, 'part_id')">
+        <ElSelect v-model="facts.part_id" :teleported="false" clearable filterable aria-label="Part that was damaged">
           <ElOption v-for="p in parts" :key="p.id" :value="p.id" :label="p.name" />
         </ElSelect>
       </ElFormItem>

@@ -7,6 +7,7 @@ import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
 import { useSession } from '../../shared/session'
 import { offset } from './offset'
+import { order } from '../../words'
 
 const props = defineProps<{
   log: Schemas['LogEntry'][]
@@ -119,11 +120,11 @@ function more(e: Schemas['LogEntry']): string[] {
               <small v-if="r.entry.note" class="note">{{ r.entry.note }}</small>
             </template>
             <template v-else-if="r.step">
-              <b>{{ r.entry.back ? 'put back:' : r.step.verb }}</b>
+              <b>{{ r.entry.back ? 'put back:' : order(r.step.verb) }}</b>
               {{ r.step.what }}
               <DriveMark :drive="r.step.drive" :length="r.step.length_mm" />
               <span v-if="(r.step.count ?? 0) > 1" class="fig">×{{ r.step.count }}</span>
-              <small v-if="r.step.frees?.length && !r.entry.back">frees {{ names(r.step.frees) }}</small>
+              <small v-if="r.step.frees?.length && !r.entry.back">comes out: {{ names(r.step.frees) }}</small>
               <small v-if="r.entry.note" class="note">{{ r.entry.note }}</small>
             </template>
             <small v-if="offset([...films, ...log], r.entry)">film {{ offset([...films, ...log], r.entry) }}</small>

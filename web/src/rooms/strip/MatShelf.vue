@@ -14,7 +14,7 @@ const secure = window.isSecureContext
 
 <template>
   <section>
-    <h2 id="mat">On the mat</h2>
+    <h2 id="mat">In the tray</h2>
     <p v-for="d in state?.doubts" :key="d.text" class="look">
       <b>{{ d.part }}:</b>
       {{ d.text }}

@@ -7,6 +7,7 @@ import type { Stop } from '../../shared/bench/reader'
 import FormDialog from '../../shared/FormDialog.vue'
 import { fieldError, useChange } from '../../shared/useChange'
 import { useTrade } from '../../shared/useTrade'
+import { order } from '../../words'
 
 /** A new act on a unit, which the plan learns; or a step of the plan that is changed. */
 const props = defineProps<{
@@ -83,7 +84,7 @@ async function submit() {
   const stops = raised.value.map((s) => ({ rule: s.rule, answer: told[s.rule]! }))
   const stopped = stops.some((s) => s.answer === notYet)
   const entry = stopped
-    ? { kind: 'stop' as const, note: note.value || `${body.verb} ${body.what}` }
+    ? { kind: 'stop' as const, note: note.value || order(body.verb, body.what) }
     : { step: body, seconds: measured.value, note: note.value }
   await send<unknown>((v, header) =>
     old
@@ -136,8 +137,8 @@ async function submit() {
           <ElOption v-for="s in ['front', 'back', 'any']" :key="s" :value="s" :label="s" />
         </ElSelect>
       </ElFormItem>
-      <ElFormItem label="Joint that it opens" :error="at('joint')">
-        <ElSelect v-model="facts.joint" :teleported="false" aria-label="Joint" clearable>
+      <ElFormItem label="Fastening that it opens" :error="at('joint')">
+        <ElSelect v-model="facts.joint" :teleported="false" aria-label="Fastening that it opens" clearable>
           <ElOption v-for="j in trade.joints" :key="j.id" :value="j.id" :label="j.id" />
         </ElSelect>
       </ElFormItem>
@@ -166,7 +167,7 @@ async function submit() {
       </template>
     </div>
     <details>
-      <summary>More about the joint: what hides, what lies beneath, method, consumable</summary>
+      <summary>More about the fastening: what hides, what lies beneath, method, consumable</summary>
       <div class="two">
         <ElFormItem label="Method, for counting odds" :error="at('method')">
           <ElInput v-model="facts.method" maxlength="40" />
@@ -226,7 +227,7 @@ async function submit() {
         filterable
         default-first-option
       >
-        <ElOption v-for="s in others" :key="s.id" :value="s.id" :label="`${s.mark} ${s.verb} ${s.what}`" />
+        <ElOption v-for="s in others" :key="s.id" :value="s.id" :label="`${s.mark} ${order(s.verb, s.what)}`" />
       </ElSelect>
     </ElFormItem>
     <button type="button" class="bare link" @click="after.push([])">Another way to get here</button>

@@ -5,6 +5,7 @@ import type { useClocks } from '../../shared/bench/clocks'
 import type { LineAnswer, LineSaid, Stop } from '../../shared/bench/reader'
 import type { LogBody, useBench } from '../../shared/bench/useBench'
 import { clock } from '../../shared/format'
+import { order } from '../../words'
 
 interface Question {
   title: string
@@ -59,7 +60,7 @@ export function useEntering(on: Bench) {
       },
     }
   }
-  const name = (s?: { verb: string; what: string }) => (s ? `${s.verb} ${s.what}` : 'step')
+  const name = (s?: { verb: string; what: string }) => (s ? order(s.verb, s.what) : 'step')
   /** The stops that a step raises now; a tile and a form raise the same ones as the line that says it. */
   async function stopsOf(step: Schemas['StepFacts'] & { id?: string }, back = false): Promise<Stop[]> {
     const read = await on.bench.ready()

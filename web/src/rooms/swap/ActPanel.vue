@@ -32,7 +32,7 @@ const kinds: [Kind, string][] = [
   ['method changed', 'The way of working was changed'],
 ]
 /** Why a phone refuses to pair a piece (common practice, no source). */
-const refusals = ['not the newest build', 'the mate does not match', 'the clock is wrong', 'no reason shown']
+const refusals = ['not the newest build', 'the partner part does not match', 'the clock is wrong', 'no reason shown']
 const facts = reactive({
   kind: (props.damaged ? 'damage' : (props.begin ?? 'restart')) as Kind,
   housing:
@@ -198,7 +198,7 @@ async function send(understood: boolean) {
     </div>
     <fieldset v-if="needs">
       <legend>{{ facts.kind === 'damage' ? 'The damaged piece' : 'Which pieces' }}</legend>
-      <p v-if="!choices.length" class="quiet">Every piece here is the board’s own.</p>
+      <p v-if="!choices.length" class="quiet">Every piece here belongs to the board.</p>
       <label v-for="s in choices" :key="s.piece.part_id" class="tick">
         <input v-model="picked" type="checkbox" :value="s.piece.part_id" />
         {{ s.part }}, {{ s.state }}

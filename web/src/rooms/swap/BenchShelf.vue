@@ -37,7 +37,7 @@ const odd = (h: Schemas['SwapHousing']) => h.slots.filter((s) => !['own', 'board
         <li v-if="!odd(h).length" class="quiet">every piece its own</li>
       </ul>
     </div>
-    <p v-if="room.board.mat.length" class="quiet">{{ room.board.mat.length }} pieces on the mat.</p>
+    <p v-if="room.board.mat.length" class="quiet">{{ room.board.mat.length }} pieces on the parts tray.</p>
   </section>
 </template>
 

@@ -38,7 +38,7 @@ const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.
       <EvidenceEye :state="verdict.eye" :size="30" />
       <VerdictMark :mark="verdict.mark" />
       <span v-if="verdict.p !== undefined">
-        costs the function with
+        loses the function with
         <span class="fig">{{ percent(verdict.p) }}</span>
       </span>
     </p>
@@ -82,7 +82,7 @@ const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.
       </li>
     </ul>
     <p v-if="verdict.missing.length" class="quiet">
-      Still missing for a full eye: {{ verdict.missing.map((m) => m.text).join('; ') }}.
+      Still missing for proof: {{ verdict.missing.map((m) => m.text).join('; ') }}.
     </p>
     <p v-if="verdict.note" class="quiet">{{ verdict.note }}.</p>
     <ul v-if="others.length" class="plain">

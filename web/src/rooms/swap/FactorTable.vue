@@ -41,7 +41,7 @@ const trialName = (t: string) => {
 
 <template>
   <section>
-    <h2>Mates together and apart</h2>
+    <h2>Pairs together and apart</h2>
     <p class="row pick">
       <ElSelect
         v-for="i in 3"
@@ -49,7 +49,7 @@ const trialName = (t: string) => {
         :model-value="slots[i - 1]"
         :teleported="false"
         size="small"
-        :aria-label="`Slot ${i}`"
+        :aria-label="`Part ${i}`"
         style="width: 150px"
         @update:model-value="(v: string) => (slots[i - 1] = v)"
       >
@@ -91,7 +91,7 @@ const trialName = (t: string) => {
               {{ ' ' }}
               <span class="quiet">
                 {{ c.trials.map(trialName).join(', ')
-                }}{{ c.company.length ? `; other parts were foreign too in ${c.company.join(', ')}` : '' }}
+                }}{{ c.company.length ? `; other parts were exchanged too in ${c.company.join(', ')}` : '' }}
               </span>
             </template>
             <span v-else class="quiet">empty: never tried</span>

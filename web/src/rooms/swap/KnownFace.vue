@@ -74,7 +74,7 @@ const rows = computed(() => props.room.rows.filter((r) => r.mark !== 'untested')
     So much stands open that the reading was cut short: no probability is further off than {{ percent(room.inexact) }}.
   </p>
   <section id="known">
-    <h2>Known on build {{ room.build || 'not recorded' }}</h2>
+    <h2>Results on build {{ room.build || 'not recorded' }}</h2>
     <SuspectGrid :room="room" :chosen="chosen" @choose="(v) => emit('choose', v)" />
   </section>
   <FactorTable v-if="rows.length" :room="room" />

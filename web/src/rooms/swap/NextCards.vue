@@ -40,7 +40,7 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
         <span v-if="writes && n.kind === 'gate'" class="gate">
           <WallClock v-if="n.wait" :id="`${n.trial}:${n.step}`" :minutes="n.wait" :label="n.words" />
           <ElButton :type="i ? undefined : 'primary'" @click="$emit('gate', n, false)">
-            Still dark
+            Still nothing
             <span v-if="!i" class="keys">e</span>
           </ElButton>
           <ElButton @click="$emit('gate', n, true)">It started</ElButton>
@@ -62,7 +62,7 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
     </p>
     <p v-if="!list.length && room.trials.length" class="quiet">
       Nothing that could be exchanged next is worth its minutes.
-      <template v-if="room.open.length">It stays open which part costs: {{ room.open.join('; ') }}.</template>
+      <template v-if="room.open.length">It stays open which part loses: {{ room.open.join('; ') }}.</template>
     </p>
     <p v-if="!list.length && !room.trials.length" class="quiet">
       With two phones on record, what tells most a minute stands here.

@@ -33,8 +33,8 @@ async function add() {
   <section id="pairs">
     <h2>Perhaps lost only together</h2>
     <p class="quiet">
-      Every pair of parts is looked at; mates, and pairs that you name here, are taken for likelier. Name another that
-      you suspect.
+      Every pair of parts is looked at; pairs that the model names, and those that you name here, are taken for
+      likelier. Name another that you suspect.
     </p>
     <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
     <ul class="plain">

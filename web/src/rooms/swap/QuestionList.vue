@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '../../api/client'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
-import { verdictWords } from '../../shared/words'
+import { say } from '../../words'
 
 /** The statements of the study, and how far the swaps settle them. */
 defineProps<{ room: Schemas['SwapRoom'] }>()
@@ -12,14 +12,14 @@ defineProps<{ room: Schemas['SwapRoom'] }>()
     <h2>To settle</h2>
     <ul class="plain">
       <li v-for="q in room.questions" :key="q.text" class="q">
-        <EvidenceEye :state="q.eye" :label="q.settled ? 'settled' : 'not settled'" :size="22" />
+        <EvidenceEye :state="q.eye" :label="q.settled ? 'settled' : 'needs a test'" :size="22" />
         <span>
           {{ q.text }}
           <small class="quiet">
             {{ q.state
             }}{{
               q.part
-                ? `: a stranger ${q.part} ${verdictWords(q.verdict ?? 'untested')}${q.trials.length ? `, ${q.trials.join(', ')}` : ''}`
+                ? `: another phone’s ${q.part} ${say('verdict', q.verdict ?? 'untested')}${q.trials.length ? `, ${q.trials.join(', ')}` : ''}`
                 : '; no part and check of the swaps is linked'
             }}
           </small>

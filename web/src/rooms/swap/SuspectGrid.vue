@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../../api/client'
 import TermWord from '../../shared/TermWord.vue'
 import VerdictMark from '../../shared/VerdictMark.vue'
-import { eyeWords, verdictWords } from '../../shared/words'
+import { say } from '../../words'
 
 /**
  * What matters first: the checks that were lost across, the parts that are or were suspected down, a verdict and how sure
@@ -37,8 +37,8 @@ const marks = [
 
 <template>
   <p v-if="!room.rows.length" class="quiet">
-    Nothing is known yet. Exchange the main boards of the two phones first: every other part then is a stranger at once,
-    and one round shows all that can be lost.
+    Nothing is known yet. Exchange the main boards of the two phones first: then every other part is from another phone
+    at once, and one round shows all that can be lost.
   </p>
   <template v-else>
     <p class="row folds">
@@ -67,7 +67,7 @@ const marks = [
         }}
       </button>
     </p>
-    <div class="scroll" tabindex="0" role="region" aria-label="Suspects">
+    <div class="scroll" tabindex="0" role="region" aria-label="Parts and lost checks">
       <table class="grid">
         <thead>
           <tr>
@@ -90,8 +90,8 @@ const marks = [
                   here: chosen?.slot === v.slot && chosen.check === v.check && chosen.state === v.state,
                   loses: v.mark === 'loses' || v.mark === 'intermittent' || v.mark === 'interaction',
                 }"
-                :title="`${r.part}, ${r.state}, ${v.check}: ${verdictWords(v.mark)}, ${eyeWords[v.eye]}`"
-                :aria-label="`${r.part}, ${r.state}, ${v.check}: ${verdictWords(v.mark)}, ${eyeWords[v.eye]}`"
+                :title="`${r.part}, ${say('state', r.state)}, ${v.check}: ${say('verdict', v.mark)}, ${say('eye', v.eye)}`"
+                :aria-label="`${r.part}, ${say('state', r.state)}, ${v.check}: ${say('verdict', v.mark)}, ${say('eye', v.eye)}`"
                 @click="$emit('choose', v)"
               >
                 <VerdictMark :mark="v.mark" :eye="v.eye" drawn />
@@ -106,7 +106,7 @@ const marks = [
       <span>
         {{ 'two lids: ' }}
         <TermWord word="proven" />
-        {{ ' · one: half proven · a part is a ' }}
+        {{ ' · one: likely · a part is ' }}
         <TermWord word="stranger" />
         {{ ' ' }}
         unless something else stands beside it

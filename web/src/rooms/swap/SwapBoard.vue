@@ -136,7 +136,7 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
     <div class="phones">
       <template v-for="(h, side) in pair" :key="h.unit_id">
         <div v-if="side" class="mat" data-drop="mat">
-          <h2>Mat</h2>
+          <h2>Parts tray</h2>
           <p v-if="!room.board.mat.length" class="quiet">empty</p>
           <ul class="plain">
             <li v-for="p in room.board.mat" :key="pieceName(p)">{{ pieceName(p) }}</li>
@@ -153,7 +153,7 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
             :worn="worn(h)"
             :out="off(h)"
             :selected="chosen?.housing === h.unit_id ? chosen.part : undefined"
-            :label="`${unit(h.unit_id)?.name}, slots`"
+            :label="`${unit(h.unit_id)?.name}, parts`"
             compact
             codes
             @select="(part) => (chosen = { housing: h.unit_id, part })"
@@ -168,7 +168,7 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
     <p v-if="chosen && writes" class="row acts" role="group" aria-label="The chosen piece">
       <b>{{ unit(chosen.housing)?.name }}, {{ name(chosen.part) }}</b>
       <ElButton size="small" @click="act('x', chosen.housing, chosen.part)">Exchange</ElButton>
-      <ElButton size="small" @click="act('o', chosen.housing, chosen.part)">To the mat</ElButton>
+      <ElButton size="small" @click="act('o', chosen.housing, chosen.part)">To the parts tray</ElButton>
       <ElButton size="small" @click="act('r', chosen.housing, chosen.part)">Original back</ElButton>
       <ElButton
         size="small"
@@ -182,13 +182,13 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
     </p>
     <details open>
       <summary>
-        Slot by slot
+        Part by part
         <span class="quiet">arrows, then x exchange, o off, r original back, d damaged</span>
       </summary>
       <table class="slots">
         <thead>
           <tr>
-            <th>Slot</th>
+            <th>Part</th>
             <th v-for="h in pair" :key="h.unit_id">{{ unit(h.unit_id)?.name }}</th>
           </tr>
         </thead>

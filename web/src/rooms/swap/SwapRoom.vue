@@ -33,8 +33,8 @@ const router = useRouter()
 const id = String(route.params.id)
 const faces = [
   ['board', 'Board'],
-  ['known', 'Known'],
-  ['account', 'Account'],
+  ['known', 'Results'],
+  ['account', 'Summary'],
 ] as const
 const face = computed(() => String(route.query.face ?? 'board'))
 const show = (f: string) => router.replace({ query: { ...route.query, face: f === 'board' ? undefined : f } })

@@ -252,7 +252,7 @@ async function submit(next: 'close' | 'other' = 'close', bench: 'ask' | 'follow'
       <ElButton v-if="!old && start && start.pieces.length && other" :loading="busy" @click="submit('other')">
         Record it, then the {{ other.name }} board
       </ElButton>
-      <span v-if="untested" class="quiet left">{{ untested }} cells stay untested and will be shown so.</span>
+      <span v-if="untested" class="quiet left">{{ untested }} checks stay untested and will be shown so.</span>
     </template>
   </FormPage>
 </template>

@@ -3,6 +3,7 @@ import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '../../api/client'
+import { moment } from '../../shared/locale'
 import { useSession } from '../../shared/session'
 import StickerTag from '../../shared/StickerTag.vue'
 import { history } from './arrange'
@@ -30,7 +31,6 @@ function onward() {
 }
 const entries = computed(() => all.value.slice(0, drawn.value))
 const last = computed(() => [...props.room.acts].sort((a, b) => a.seq - b.seq).at(-1)?.id)
-const when = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
 const said = (check: string, s: Schemas['Seen']) =>
   `${props.room.checks.find((c) => c.mark === check)?.name ?? check}: ${[s.words, s.value === undefined ? '' : `${s.value} ${s.unit ?? ''}`.trim()].filter(Boolean).join(', ')}`
 const unit = (id: string) => props.room.units.find((u) => u.id === id)
@@ -49,7 +49,7 @@ const parts = (t: Schemas['SwapTrialView']) =>
         <span>
           {{ t.text }}
           <span v-if="t.minutes" class="fig">, {{ t.minutes }} min</span>
-          <span v-if="t.done_at">, {{ when(t.done_at) }}</span>
+          <span v-if="t.done_at">, {{ moment(t.done_at) }}</span>
         </span>
         <button v-if="writes && t.id === last" class="bare link" @click="$emit('undo', t)">take back</button>
       </li>
@@ -79,8 +79,8 @@ const parts = (t: Schemas['SwapTrialView']) =>
           </div>
           <div v-if="t.symptom">{{ t.symptom }}</div>
           <div v-for="(s, c) in t.seen ?? {}" :key="c">{{ said(String(c), s) }}</div>
-          <div v-if="t.dark_screen">the screen stayed dark</div>
-          <div v-if="t.done_at" class="quiet">made {{ when(t.done_at) }}</div>
+          <div v-if="t.dark_screen">the screen showed nothing</div>
+          <div v-if="t.done_at" class="quiet">made {{ moment(t.done_at) }}</div>
           <div v-for="(l, k) in t.later ?? []" :key="k" class="quiet">
             read again at {{ l.minutes }} min{{ l.after?.length ? ` after ${l.after.join(', ')}` : '' }}:
             {{ Object.values(l.results).filter((r) => r === 'lost' || r === 'weak').length }} lost of

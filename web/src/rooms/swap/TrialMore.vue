@@ -76,7 +76,7 @@ function toggle(list: string[], x: string) {
     </label>
     <label class="tick">
       <input v-model="facts.dark_screen" type="checkbox" />
-      The screen stayed dark: what needs a picture waits for the gate
+      The screen showed nothing: what needs a picture waits for the start check
     </label>
     <fieldset v-if="results.boot === 'lost' || facts.dark_screen || facts.dead_gate.length">
       <legend>Before it is called dead</legend>

@@ -55,11 +55,11 @@ const off = computed(() => Object.entries(pieces.value).flatMap(([id, o]) => (o 
       :parts="room.slots"
       :worn="worn"
       :out="off"
-      label="Slots of this board"
+      label="Parts of this board"
       compact
       @select="toggle"
     />
-    <p class="quiet">Choose a slot on the plan to put {{ other?.name ?? 'another' }}'s piece there, or set it here:</p>
+    <p class="quiet">Choose a part on the plan to put {{ other?.name ?? 'another' }}'s piece there, or set it here:</p>
     <ElButton v-if="other" @click="exchangeAll">
       {{ all ? 'Every piece its own' : `Board exchange: every piece ${other.name}'s` }}
     </ElButton>
@@ -73,7 +73,7 @@ const off = computed(() => Object.entries(pieces.value).flatMap(([id, o]) => (o 
           :aria-label="s.name"
           @update:model-value="(v: string) => choose(s.id, v)"
         >
-          <ElOption value="own" :label="movedOver(s) ? 'own, moved over' : 'own'" />
+          <ElOption value="own" :label="movedOver(s) ? 'its own, moved over' : 'its own'" />
           <ElOption
             v-for="u in room.units.filter((x) => x.id !== board)"
             :key="u.id"
@@ -81,7 +81,7 @@ const off = computed(() => Object.entries(pieces.value).flatMap(([id, o]) => (o 
             :label="`${u.name}'s`"
           />
           <ElOption value="off" label="left off" />
-          <ElOption value="dangling" label="own, left dangling" />
+          <ElOption value="dangling" label="its own, left dangling" />
           <ElOption value="copy" label="a copy" />
           <ElOption value="foreign" label="another model's" />
           <ElOption value="unknown" label="origin unknown" />

@@ -105,7 +105,7 @@ const words = (typed: string, done: (list: { value: string }[]) => void) =>
       <ElButton size="small" @click="asking = false">No</ElButton>
     </p>
     <p v-if="assumed.size" class="look">
-      {{ assumed.size }} cells are filled in and hollow: they count for nothing until you confirm that you saw them.
+      {{ assumed.size }} checks are filled in and hollow: they count for nothing until you confirm that you saw them.
     </p>
     <table>
       <tbody>

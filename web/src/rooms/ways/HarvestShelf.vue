@@ -31,7 +31,7 @@ const money = (minor: number) => (minor / 100).toFixed(2)
     <template v-if="harvest">
       <AnswerLine plain :sentence="harvest.answer" />
       <p v-if="harvest.parts.length" :class="harvest.proven ? 'quiet' : 'look'">
-        {{ harvest.proven ? 'proven best' : `not proven: nothing leaves more than ${money(harvest.bound_minor)}` }}
+        {{ harvest.proven ? 'best order' : `not proven: nothing leaves more than ${money(harvest.bound_minor)}` }}
       </p>
       <table v-if="harvest.parts.length">
         <thead>

@@ -6,6 +6,7 @@ import { api, newId, take, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSession } from '../../shared/session'
 import { useChange } from '../../shared/useChange'
+import { order } from '../../words'
 
 /** How a job on a part went, in one tap: it counts toward the times and odds of its way. */
 const props = defineProps<{
@@ -86,8 +87,8 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
           :teleported="false"
           clearable
           filterable
-          placeholder="Something hurt?"
-          aria-label="What was hurt"
+          placeholder="Something damaged?"
+          aria-label="What was damaged"
           style="width: 220px"
         >
           <ElOption v-for="p in parts" :key="p.id" :value="p.id" :label="p.name" />
@@ -100,7 +101,7 @@ async function tell(went: 'fine' | 'tab broke' | 'incident' | 'gave up') {
           aria-label="At which step"
           style="width: 260px"
         >
-          <ElOption v-for="s in way.steps" :key="s.id" :value="s.id" :label="`${s.verb} ${s.what}`" />
+          <ElOption v-for="s in way.steps" :key="s.id" :value="s.id" :label="order(s.verb, s.what)" />
         </ElSelect>
       </div>
       <div class="row">

@@ -38,7 +38,7 @@ const units: Record<Minimise, (v: number) => string> = {
   attended_seconds: clock,
   elapsed_seconds: clock,
   depth: (v) => figure(v),
-  risk: (v) => `${percent(1 - Math.exp(-v))} to hurt something`,
+  risk: (v) => `${percent(1 - Math.exp(-v))} to damage something`,
 }
 </script>
 
@@ -86,8 +86,8 @@ const units: Record<Minimise, (v: number) => string> = {
                 way.once
                   ? 'as logged once, other orders unknown'
                   : way.proven
-                    ? 'proven best of the plan'
-                    : `not proven: at least ${units[minimise](way.bound)}`
+                    ? 'shortest of all recorded ways in'
+                    : `perhaps not the shortest: at least ${units[minimise](way.bound)}`
               }}
             </span>
           </div>
@@ -134,7 +134,7 @@ const units: Record<Minimise, (v: number) => string> = {
             <table v-if="way.odds.length">
               <thead>
                 <tr>
-                  <th>Hurt</th>
+                  <th>Damaged</th>
                   <th>by</th>
                   <th class="num">counted</th>
                   <th class="num">95 % interval</th>
@@ -173,7 +173,7 @@ const units: Record<Minimise, (v: number) => string> = {
                 <th class="num">Hands on</th>
                 <th class="num">In</th>
                 <th class="num">Closed, tested</th>
-                <th>Hurt most likely</th>
+                <th>Damaged most likely</th>
                 <th>Times</th>
               </tr>
             </thead>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useLocalStorage } from '@vueuse/core'
+import { useLocalStorage, useSessionStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import type { Schemas } from '../../api/client'
@@ -19,7 +19,8 @@ const props = defineProps<{
   missing?: string
 }>()
 const emit = defineEmits<{ log: [line: string, answer: LineAnswer | undefined, said: LineSaid] }>()
-const text = ref('')
+/** What stands on the line and was not sent yet survives a reload. */
+const text = useSessionStorage(`waryowl-typed line ${props.unit.id}`, '')
 const field = ref<HTMLInputElement>()
 const echo = ref<InstanceType<typeof LineEcho>>()
 const history = useLocalStorage<string[]>('waryowl-lines', [])

@@ -15,14 +15,14 @@ function force(e: Waiting) {
 
 <template>
   <section v-if="tray.length" id="tray">
-    <h2>Tray: the server did not take these</h2>
+    <h2>Refused: mend or discard</h2>
     <ul class="plain">
       <li v-for="e in tray" :key="e.seq">
         <b>{{ e.text }}</b>
         <ProblemNote :problem="e.problem" />
         <div class="row">
-          <ElButton size="small" @click="force(e)">Mine: try again</ElButton>
-          <ElButton size="small" @click="outbox.drop(e)">Let it go</ElButton>
+          <ElButton size="small" @click="force(e)">Send again</ElButton>
+          <ElButton size="small" @click="outbox.drop(e)">Discard</ElButton>
         </div>
       </li>
     </ul>

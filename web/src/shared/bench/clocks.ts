@@ -21,16 +21,22 @@ export interface Clock {
 const clocks = useLocalStorage<Clock[]>('waryowl-clocks', [])
 export const filming = useLocalStorage('waryowl-filming', false)
 
-/** The clocks of a study. They warn ten seconds before their end, and stay until somebody answers. */
-export function useClocks(study: string) {
+/** The running waits of a study, or of all, the one that ends first before the others. */
+export function useRunning(study?: string) {
   const now = ref(Date.now())
   useIntervalFn(() => (now.value = Date.now()), 500)
   const running = computed(() =>
     clocks.value
-      .filter((c) => c.study === study)
+      .filter((c) => study === undefined || c.study === study)
       .map((c) => ({ ...c, left: Math.round(c.seconds - (now.value - c.started) / 1000) }))
       .sort((a, b) => a.left - b.left),
   )
+  return { running }
+}
+
+/** The clocks of a study. They warn ten seconds before their end, and stay until somebody answers. */
+export function useClocks(study: string) {
+  const { running } = useRunning(study)
   const loudest = computed(() => running.value.find((c) => c.left <= 0 && !c.silenced))
   const wake = useWakeLock()
   watch(

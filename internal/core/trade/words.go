@@ -1,0 +1,40 @@
+package trade
+
+import (
+	"cmp"
+	"strings"
+)
+
+// Words are what codes are called wherever somebody reads them: kind of code, code, words. Data and documents keep the
+// codes; a page, a sheet and a file say the words.
+var Words = map[string]map[string]string{
+	"verdict": {"works": "works", "works with notice": "works, with a notice",
+		"works once calibrated": "works once calibrated", "loses": "loses functions", "intermittent": "comes and goes",
+		"interaction": "lost only together", "dead": "dead", "does not seat": "does not fit",
+		"not settled": "needs a test", "untested": "untested"},
+	"state": {"own": "its own", "stranger": "from another phone", "adopted": "calibrated to this board",
+		"copy": "a copy", "foreign": "from another model", "unknown": "origin unknown", "off": "left off",
+		"board": "the board itself"},
+	"result": {"pass": "pass", "weak": "weak", "lost": "lost", "skipped": "skipped", "dark": "could not be tested"},
+	"eye":    {"shut": "not known", "half": "likely", "open": "proven"},
+	"level": {"no-seat": "does not fit", "no-mate": "plug differs", "dark": "does not start",
+		"lost": "loses functions", "notice": "works, with a notice", "calibrated": "works once calibrated",
+		"looks-wrong": "looks wrong", "full": "works in full"},
+	"warning": {"spoiled evidence": "does not count: a damaged part was fitted", "dead gate": "start check not done",
+		"not all foreign": "a part of the board's own among them", "not back at baseline": "not back at baseline"},
+	"verb": {"unfasten": "unscrew", "bracket": "take off", "solvent": "wet", "lift": "take out", "cut": "cut",
+		"pry": "pry", "peel": "peel", "heat": "heat", "slide": "slide", "disconnect": "disconnect",
+		"release": "release", "measure": "measure", "incident": "incident", "note": "note", "tool": "take"},
+	"term": {"bits": "what it settles", "depth": "steps deep", "suspicion": "likely cause", "control": "control"},
+}
+
+// Say is what a code is called, or the code where it has no other name. A state may name what it came from behind an @
+// ("copy@lot-7"), and a ~ for a part that fails at times.
+func Say(kind, code string) string {
+	name, from, _ := strings.Cut(strings.TrimSuffix(code, "~"), "@")
+	return strings.TrimSpace(cmp.Or(Words[kind][name], name) + " " + from)
+}
+
+// Order is what a hand is told to do: the act of a plan in the imperative, and what it is done to. Screws are counted
+// already ("4 cross screws"); what names no screw is said with its own words.
+func Order(verb, what string) string { return strings.TrimSpace(Say("verb", verb) + " " + what) }

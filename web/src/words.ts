@@ -1,0 +1,100 @@
+import words from './words.trade.json'
+
+/**
+ * The words of the page. What codes of the trade are called comes from the core (words.trade.json, made by `make types`);
+ * the page's own words stand here, so that another language needs no change in a room.
+ */
+const trade: Record<string, Record<string, string>> = words
+
+/** What a code is called; the code itself where it has no other name. A state names what it came from behind an @. */
+export function say(kind: keyof typeof words, code: string | undefined): string {
+  if (!code) return ''
+  const [name = '', from = ''] = code.replace(/~$/, '').split('@')
+  return `${trade[kind]?.[name] ?? name} ${from}`.trim()
+}
+
+/** A step of a plan as it is said to the hand that does it. */
+export const order = (verb: string, what = '') => `${say('verb', verb)} ${what}`.trim()
+
+/** The rooms as they are called everywhere, by the name of their route. */
+export const rooms: Record<string, string> = {
+  find: 'First page',
+  job: 'Job card',
+  fault: 'Find a fault',
+  ways: 'Ways in',
+  score: 'Score',
+  compare: 'Compare models',
+  fit: 'What fits',
+  parts: 'Parts desk',
+  accounts: 'Accounts',
+  me: 'Your account',
+  trail: 'Who did what',
+  link: 'One-time link',
+  day: 'Bench day',
+  intake: 'Intake',
+  strip: 'Teardown',
+  narration: 'Recording',
+  swap: 'Swap tests',
+  follow: 'Follow the way in',
+  closeup: 'Close-up',
+  mat: 'Screw sheet',
+  'dry-runs': 'Dry runs',
+  'dry-run': 'Dry run',
+  handover: 'Hand-over',
+  nowhere: 'Nothing here',
+}
+
+/** Fields of forms whose code does not read as their label. */
+const fields: Record<string, string> = {
+  for_model_id: 'Model',
+  model_id: 'Model',
+  seller_id: 'Seller',
+  price_minor: 'Price',
+  priced_on: 'Date of the price',
+  covers: 'Parts needed',
+  item: 'Part',
+  lead_days: 'Days until it is there',
+  lead_p50: 'Days, usually',
+  lead_p90: 'Days, nine of ten',
+  shipping_minor: 'Shipping',
+  free_above_minor: 'Free shipping above',
+  labour_minor: 'An hour at the bench',
+  asked_on: 'Asked on',
+  promised_on: 'Promised on',
+  received_on: 'Received on',
+  hurt_part: 'Part that was damaged',
+  hurt_step: 'Step at which it was damaged',
+  what: 'What',
+  frees: 'Parts that come out',
+  after: 'Done before it',
+  joint: 'Fastening',
+  display: 'Name to show',
+  due_s: 'Due',
+  limit_minor: 'What it may cost',
+  at: 'Time',
+}
+
+/** The name of a field as it stands on a form, from its place in a change; nothing for what is no field. */
+export function fieldName(location: string): string {
+  const [where, ...rest] = location.includes('.') ? location.split('.') : ['body', location]
+  if (where === 'path' || where === 'query' || !rest.length) return ''
+  const last = rest.filter((p) => !/^\d+$/.test(p)).at(-1) ?? ''
+  const [name = '', place] = last.split(/[[\]]/)
+  const unit = { mm: 'mm', g: 'g', wh: 'Wh', mah: 'mAh', minor: '', id: '', s: 's' }[/_([a-z]+)$/.exec(name)?.[1] ?? '']
+  const words = fields[name] ?? name.replace(unit === undefined ? /$^/ : /_[a-z]+$/, '').replaceAll('_', ' ')
+  const label = words.charAt(0).toUpperCase() + words.slice(1)
+  return `${label}${fields[name] || !unit ? '' : `, ${unit}`}${place ? ` ${Number(place) + 1}` : ''}`
+}
+
+/** Kinds of thing that find meets. */
+export const kinds: Record<string, string> = {
+  model: 'Models',
+  part: 'Parts',
+  phone: 'Phones',
+  study: 'Studies',
+  fault: 'Phones with a fault',
+  job: 'Jobs',
+  piece: 'Pieces in stock',
+  lot: 'Lots',
+  offer: 'Offers',
+}
