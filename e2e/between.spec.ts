@@ -119,7 +119,7 @@ test('what changed between two models, and a pair that is refused', async ({ pag
   await expect(page.locator('#jobs')).toContainText('27 → 5')
   await expect(answer(page)).toContainText('back glass takes 5.0 min less')
   await expect(page.locator('#causes li').first()).toContainText('back glass takes 5.0 min less')
-  await page.keyboard.press('o')
+  await page.keyboard.press('f')
   await expect(page.getByRole('button', { name: /Show the Drift 4/ })).toBeVisible()
   await clean(page)
   await page.setViewportSize({ width: 390, height: 844 })

@@ -77,7 +77,7 @@ export async function smallStudy(
  */
 export async function followCard(page: Page, lost: (foreign: (slot: string) => boolean) => string[]) {
   const form = page.getByRole('form', { name: 'A trial, board first' })
-  await page.keyboard.press('e')
+  await page.keyboard.press('Enter')
   await expect(form).toBeVisible()
   const slots = await form
     .locator('[data-slot-of]')

@@ -40,7 +40,7 @@ test('a dark screen leads through the steps before a board is called dead, with 
   await page.goto(`/studies/${id}/swap`)
   const next = page.locator('#next')
   await expect(next.getByRole('listitem').first()).toBeVisible()
-  await page.keyboard.press('e')
+  await page.keyboard.press('Enter')
   const form = page.getByRole('form', { name: 'A trial, board first' })
   await expect(form).toBeVisible()
   await form.getByRole('checkbox', { name: /The screen stayed dark/ }).check()

@@ -176,7 +176,7 @@ test('what each offer is worth is asked one by one, shows how far it is, and can
   await expect(page.getByRole('button', { name: 'Stop' })).toHaveCount(0)
   expect(asked).toBe(3)
   // A total that somebody named and that the lines do not make is asked about.
-  await page.getByLabel('A total that was named').fill('502')
+  await page.getByLabel('Seller’s quote').fill('502')
   await page.keyboard.press('Tab')
   await expect(page.getByText(/unexplained/).first()).toBeVisible()
 })

@@ -199,7 +199,7 @@ test('a whole teardown and close-up by keyboard alone', async ({ page }) => {
   await expect(answer(page)).toContainText('PINE: closed; nothing logged yet.')
   const line = page.getByLabel('Bench line of PINE')
   const type = async (text: string) => {
-    await page.keyboard.press('l')
+    await page.keyboard.press('b')
     await expect(line).toBeFocused()
     await page.keyboard.type(text)
     await expect(page.locator('.echo')).toContainText('PINE: ')
@@ -216,7 +216,7 @@ test('a whole teardown and close-up by keyboard alone', async ({ page }) => {
   await type('u 3 tri-wing upper-bracket')
   await type('b upper bracket')
   // The line is completed by Tab; the display's lead under power raises a stop that one key answers.
-  await page.keyboard.press('l')
+  await page.keyboard.press('b')
   await page.keyboard.type('d display lead')
   await expect(page.locator('form.line')).toContainText('Stop: The battery is still connected.')
   await page.keyboard.press('Enter')
@@ -229,7 +229,7 @@ test('a whole teardown and close-up by keyboard alone', async ({ page }) => {
   await page.keyboard.press('Escape')
   await type('d battery')
   await type('d display lead')
-  await page.keyboard.press('l')
+  await page.keyboard.press('b')
   await page.keyboard.type('l pan')
   await page.keyboard.press('Tab')
   await expect(line).toHaveValue('l panel ')
@@ -272,7 +272,7 @@ test('a whole teardown and close-up by keyboard alone', async ({ page }) => {
       await page.keyboard.press('2')
       await expect(current.getByRole('button', { name: 'is back' })).toBeEnabled()
     }
-    await page.keyboard.press('b')
+    await page.keyboard.press('Enter')
     await expect(current.filter({ hasText: text })).toHaveCount(0)
     await expect(page.getByText('all saved')).toBeVisible()
   }

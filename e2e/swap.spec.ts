@@ -78,7 +78,7 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
   await page.goBack()
   await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
   await slot(page, 'battery in PINE').focus()
-  await page.keyboard.press('x')
+  await page.keyboard.press('m')
   await expect(slot(page, 'battery in PINE: AMBER stranger')).toBeVisible()
   // By key: out to the mat, then the original back home.
   await slot(page, 'battery in PINE').focus()
@@ -86,10 +86,10 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
   await expect(slot(page, 'battery in PINE: .*off')).toBeVisible()
   await expect(page.locator('.mat')).toContainText('AMBER: battery')
   await slot(page, 'battery in PINE').focus()
-  await page.keyboard.press('r')
+  await page.keyboard.press('h')
   await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
   await slot(page, 'display in PINE').focus()
-  await page.keyboard.press('x')
+  await page.keyboard.press('m')
   await expect(slot(page, 'display in PINE: AMBER stranger')).toBeVisible()
   // The service is down, then slow, then it answers; nothing is recorded until it does. What cannot be undone asks first.
   const calibrate = async (form: Locator) => {
@@ -211,7 +211,7 @@ test('guards, a budget and the reader’s noise: what is shown before anyone dra
   // A damaged piece: its trials prove nothing from now on.
   await page.getByRole('button', { name: 'Board', exact: true }).click()
   await slot(page, 'display in PINE').focus()
-  await page.keyboard.press('d')
+  await page.keyboard.press('k')
   const panel = page.getByRole('form', { name: 'Done between trials' })
   await panel.getByLabel('What happened').fill('panel blotched by heat')
   await panel.getByRole('button', { name: 'Record it' }).click()
@@ -237,7 +237,7 @@ test('swap tests are read on a small screen and by who may not write', async ({ 
   await expect(page.getByRole('heading', { name: /^Shown on build/ })).toBeVisible()
   await page.goto(`/studies/${s.id}/swap`)
   await slot(page, 'battery in PINE').focus()
-  await page.keyboard.press('x') // the key does nothing for a reader
+  await page.keyboard.press('m') // the key does nothing for a reader
   await page.keyboard.press('ArrowDown')
   await expect(page.locator('.slots .cell:focus')).toHaveCount(1)
   await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()

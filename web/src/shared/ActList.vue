@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router'
 import type { Schemas } from '../api/client'
 import EvidenceEye from './EvidenceEye.vue'
 import { minutes } from './format'
-import { typing } from './keys'
+import { first, typing } from './keys'
 import { dated } from './locale'
 
 /** What may be done next: the key, what to do, why, what it takes. The first one is the act that a newcomer should do. */
@@ -14,8 +14,7 @@ const study = (id?: string) => props.studies?.find((s) => s.id === id)
 const router = useRouter()
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (typing(e) || e.ctrlKey || e.metaKey || e.altKey) return
-  const onBody = !(e.target instanceof HTMLElement) || ['BODY', 'MAIN'].includes(e.target.tagName)
-  const a = e.key === 'Enter' && onBody ? props.acts[0] : props.acts[Number(e.key) - 1]
+  const a = first(e) ? props.acts[0] : props.acts[Number(e.key) - 1]
   if (!a) return
   e.preventDefault()
   void router.push(a.path)

@@ -40,3 +40,10 @@ export function typing(e: KeyboardEvent): boolean {
 /** Whether the menu of rooms is open: the next key names a room. */
 export const roomsOpen = ref(false)
 export const jumping = () => roomsOpen.value
+
+/** Whether a key was pressed with nothing in hand: Enter then is the first act of the room, not a press of a control. */
+export const onNothing = (e: KeyboardEvent) =>
+  !(e.target instanceof Element) ||
+  !e.target.closest('a, button, input, select, textarea, summary, [role], [tabindex="0"]')
+/** Enter as “yes, or the first act”. */
+export const first = (e: KeyboardEvent) => e.key === 'Enter' && onNothing(e)

@@ -11,7 +11,7 @@ import { useOutbox } from '../../shared/bench/outbox'
 import { reader, type Reader } from '../../shared/bench/reader'
 import { useStops, type Told } from '../../shared/bench/useStops'
 import CautionList from '../../shared/CautionList.vue'
-import { typing } from '../../shared/keys'
+import { first as yes, typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
@@ -138,7 +138,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   if (!writes.value || !current.value) return
   const gate = current.value.gates[Number(e.key) - 1]
   if (gate) void tick(gate.key)
-  else if (e.key === 'b' && current.value.ready) void done(current.value)
+  else if (yes(e) && current.value.ready) void done(current.value)
 })
 const seals = ['new adhesive', 'glue over old', 'reused', 'none'] as const
 </script>

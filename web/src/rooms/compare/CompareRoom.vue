@@ -8,7 +8,7 @@ import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { digitsOf, figure, minutes } from '../../shared/format'
 import { numbers as written } from '../../shared/locale'
-import { typing } from '../../shared/keys'
+import { first as yes, typing } from '../../shared/keys'
 import ModelSelect from '../../shared/ModelSelect.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useSession } from '../../shared/session'
@@ -17,6 +17,8 @@ import { useRoom } from '../../shared/useRoom'
 import { useUndo } from '../../shared/useUndo'
 import GhostMap from './GhostMap.vue'
 import VariantSelect from './VariantSelect.vue'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 const GenerationChart = defineAsyncComponent(() => import('./GenerationChart.vue'))
 
@@ -111,10 +113,10 @@ async function say(pair: { a: string; b: string }, verdict: 'confirmed' | 'refus
 }
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (typing(e) || e.ctrlKey || e.metaKey || e.altKey) return
-  if (e.key === 'o') old.value = !old.value
+  if (e.key === 'f') old.value = !old.value
   const first = doubtful.value[0]
-  if (first && writes.value && e.key === 'y') void say(first, 'confirmed')
-  if (first && writes.value && e.key === 'n') void say(first, 'refused')
+  if (first && writes.value && yes(e)) void say(first, 'confirmed')
+  if (first && writes.value && e.key === 'x') void say(first, 'refused')
 })
 const signed = (m: number, digits = 1) =>
   `${m > 0 ? '+' : m < 0 ? '−' : '±'}${written({ minimumFractionDigits: digits, maximumFractionDigits: digits }).format(Math.abs(m))}`
@@ -125,6 +127,32 @@ function size(s: Schemas['CompareSize']) {
   return `${s.quantity} ${signed(s.delta, digitsOf(s.u))} ± ${spread(s.u)} ${s.unit}${percent}`
 }
 const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matter': '' } as const
+type Job = Schemas['CompareRoom']['jobs'][number]
+const jobColumns: Column<Job>[] = [
+  { id: 'job', title: 'Job', value: (j) => j.job },
+  { id: 'steps', title: 'Steps', kind: 'number', value: (j) => j.steps_b, text: (j) => `${j.steps_a} → ${j.steps_b}` },
+  {
+    id: 'minutes',
+    title: 'Minutes to the part',
+    kind: 'number',
+    value: (j) => j.minutes_b - j.minutes_a,
+    text: (j) => `${figure(j.minutes_a)} → ${figure(j.minutes_b)}`,
+  },
+  {
+    id: 'depth',
+    title: 'Steps deep',
+    kind: 'number',
+    value: (j) => j.depth,
+    text: (j) => (j.depth ? signed(j.depth, 0) : 'same'),
+  },
+  { id: 'rest', title: 'Of no part', kind: 'number', value: (j) => j.rest, text: (j) => signed(j.rest) },
+  {
+    id: 'tools',
+    title: 'Tools',
+    value: (j) =>
+      [...j.tools_gained.map((t) => `+ ${t}`), ...j.tools_lost.map((t) => `− ${t}`)].join(', ') || 'the same',
+  },
+]
 </script>
 
 <template>
@@ -153,7 +181,7 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
           <div>
             <ElButton @click="old = !old">
               {{ old ? `Show the ${room.b.model.name}` : `Show the ${room.a.model.name}` }}
-              <span class="keys">o</span>
+              <span class="keys">f</span>
             </ElButton>
             <p class="quiet">
               {{ room.found.facts.parts_a }} parts there, {{ room.found.facts.parts_b }} here;
@@ -178,36 +206,21 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
         </section>
         <section v-if="room.jobs.length || room.no_way.length" id="jobs">
           <h2>The common jobs</h2>
-          <div class="scroll">
-            <table>
-              <thead>
-                <tr>
-                  <th>Job</th>
-                  <th class="num">Steps</th>
-                  <th class="num">Minutes in</th>
-                  <th class="num">Depth</th>
-                  <th class="num">Of no part</th>
-                  <th>Tools</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="j in room.jobs" :key="j.job">
-                  <td>{{ j.job }}</td>
-                  <td class="num">{{ j.steps_a }} → {{ j.steps_b }}</td>
-                  <td class="num">{{ figure(j.minutes_a) }} → {{ figure(j.minutes_b) }}</td>
-                  <td class="num">{{ j.depth ? signed(j.depth, 0) : 'same' }}</td>
-                  <td class="num">{{ signed(j.rest) }}</td>
-                  <td>
-                    <span v-for="t in j.tools_gained" :key="t" class="tool">+ {{ t }}</span>
-                    <span v-for="t in j.tools_lost" :key="t" class="tool quiet">− {{ t }}</span>
-                    <span v-if="!j.tools_gained.length && !j.tools_lost.length" class="quiet">the same</span>
-                  </td>
-                </tr>
-              </tbody>
-            </table>
-          </div>
+          <DataTable
+            name="jobs"
+            caption="The common jobs"
+            :rows="room.jobs"
+            :columns="jobColumns"
+            :row-key="(j) => j.job"
+          >
+            <template #tools="{ row: j }">
+              <span v-for="t in j.tools_gained" :key="t" class="tool">+ {{ t }}</span>
+              <span v-for="t in j.tools_lost" :key="t" class="tool quiet">− {{ t }}</span>
+              <span v-if="!j.tools_gained.length && !j.tools_lost.length" class="quiet">the same</span>
+            </template>
+          </DataTable>
           <p v-if="room.no_way.length" class="quiet">
-            Not known, because one of the two has no way on record: {{ room.no_way.join(', ') }}.
+            Not known, because one of the two has no way in on record: {{ room.no_way.join(', ') }}.
           </p>
           <p class="quiet">
             “Of no part” is what is left of the difference: tool changes, turns, steps that belong to no part. Minutes
@@ -215,7 +228,7 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
           </p>
         </section>
         <section v-if="generations && generations.length > 1">
-          <h2>Minutes to closed and tested, over the generations</h2>
+          <h2>Minutes of the whole repair, over the generations</h2>
           <GenerationChart :generations="generations" />
         </section>
       </template>
@@ -238,11 +251,11 @@ const judged = { easier: 'easier', harder: 'harder', dearer: 'dearer', 'no matte
             <div v-if="writes" class="row">
               <ElButton @click="say(p, 'confirmed')">
                 Yes
-                <span v-if="i === 0" class="keys">y</span>
+                <span v-if="i === 0" class="keys">↵</span>
               </ElButton>
               <ElButton @click="say(p, 'refused')">
                 No
-                <span v-if="i === 0" class="keys">n</span>
+                <span v-if="i === 0" class="keys">x</span>
               </ElButton>
             </div>
           </li>

@@ -4,14 +4,16 @@ import { AriaComponent, GridComponent, LegendComponent, TooltipComponent } from 
 import { init, use, type ECharts } from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { useMutationObserver, useResizeObserver } from '@vueuse/core'
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import { figure } from '../../shared/format'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 use([BarChart, AriaComponent, GridComponent, LegendComponent, TooltipComponent, SVGRenderer])
 
-/** Minutes to closed and tested by job, over the generations; the table below it says the same with its n. */
+/** Minutes of the whole repair by job, over the generations; the table below it says the same with its n. */
 const props = defineProps<{ generations: Schemas['CompareGeneration'][] }>()
 const place = ref<HTMLElement>()
 let chart: ECharts | undefined
@@ -63,36 +65,41 @@ watch(() => props.generations, draw)
 useResizeObserver(place, () => chart?.resize())
 useMutationObserver(() => document.documentElement, draw, { attributes: true, attributeFilter: ['data-theme'] })
 const cell = (g: Schemas['CompareGeneration'], job: string) => g.jobs.find((j) => j.job === job)
-const jobs = () => [...new Set(props.generations.flatMap((g) => g.jobs.map((j) => j.job)))]
+const rows = computed(() =>
+  [...new Set(props.generations.flatMap((g) => g.jobs.map((j) => j.job)))].map((job) => ({ job })),
+)
+const columns = computed<Column<{ job: string }>[]>(() => [
+  { id: 'job', title: 'To the part / whole repair, min', value: (r) => r.job },
+  ...props.generations.map<Column<{ job: string }>>((g) => ({
+    id: g.model_id,
+    title: g.name,
+    kind: 'number',
+    value: (r) => cell(g, r.job)?.closed,
+  })),
+])
 </script>
 
 <template>
   <div>
-    <div ref="place" class="chart" role="img" aria-label="Minutes to closed and tested by job, over the generations" />
-    <div class="scroll">
-      <table>
-        <thead>
-          <tr>
-            <th>min in / to closed</th>
-            <th v-for="g in generations" :key="g.model_id" class="num">{{ g.name }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="job in jobs()" :key="job">
-            <td>{{ job }}</td>
-            <td v-for="g in generations" :key="g.model_id" class="num">
-              <template v-if="cell(g, job)">
-                {{ figure(cell(g, job)!.minutes) }} / {{ figure(cell(g, job)!.closed) }}
-                <small class="quiet">
-                  {{ cell(g, job)!.runs ? `n ${cell(g, job)!.runs} of ${cell(g, job)!.steps}` : 'predicted' }}
-                </small>
-              </template>
-              <span v-else class="quiet">no way</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
+    <div ref="place" class="chart" role="img" aria-label="Minutes of the whole repair by job, over the generations" />
+    <DataTable
+      name="generations"
+      caption="Minutes over the generations"
+      plain
+      :rows="rows"
+      :columns="columns"
+      :row-key="(r) => r.job"
+    >
+      <template v-for="g in generations" :key="g.model_id" #[g.model_id]="{ row: r }">
+        <template v-if="cell(g, r.job)">
+          {{ figure(cell(g, r.job)!.minutes) }} / {{ figure(cell(g, r.job)!.closed) }}
+          <small class="quiet">
+            {{ cell(g, r.job)!.runs ? `n ${cell(g, r.job)!.runs} of ${cell(g, r.job)!.steps}` : 'estimate' }}
+          </small>
+        </template>
+        <span v-else class="quiet">no way in</span>
+      </template>
+    </DataTable>
   </div>
 </template>
 

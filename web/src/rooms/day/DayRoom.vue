@@ -18,6 +18,8 @@ import DayJobForm from './DayJobForm.vue'
 import DayLanes from './DayLanes.vue'
 import HandsForm from './HandsForm.vue'
 import { clockOf, offsetOf, today } from './times'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 /** The bench day: will it all be done, and what comes next. */
 const route = useRoute()
@@ -110,6 +112,15 @@ const words = { planned: '', running: 'running', done: 'done' } as const
 const hoursOf = (m: number) =>
   m < 100 ? `${m} min` : [`${Math.floor(m / 60)} h`, m % 60 ? `${m % 60} min` : ''].join(' ').trim()
 const printed = () => window.print()
+const columns = computed<Column<Schemas['BenchdayAct']>[]>(() => [
+  { id: 'title', title: 'Phone', value: (a) => a.title },
+  { id: 'from', title: 'From', kind: 'number', value: (a) => a.start, text: (a) => at(a.start) },
+  { id: 'to', title: 'To', kind: 'number', value: (a) => a.end, text: (a) => at(a.end) },
+  { id: 'what', title: 'What', value: (a) => a.op },
+  { id: 'who', title: 'Who, where', value: (a) => [a.person, a.machine].filter(Boolean).join(', ') },
+  { id: 'state', title: 'State', value: (a) => words[a.state], few: true },
+  ...(writes.value ? [{ id: 'say', title: 'Say', value: () => '', bare: true } as Column<Schemas['BenchdayAct']>] : []),
+])
 </script>
 
 <template>
@@ -168,67 +179,47 @@ const printed = () => window.print()
         <section v-if="room.acts.length" id="lanes">
           <h2>Hands and machines</h2>
           <DayLanes :room="room" :now="now" :picked="picked" @pick="picked = $event" />
-          <div class="scroll">
-            <table>
-              <thead>
-                <tr>
-                  <th>From</th>
-                  <th class="wide">To</th>
-                  <th>Phone</th>
-                  <th>What</th>
-                  <th>Who, where</th>
-                  <th class="wide">State</th>
-                  <th v-if="writes" class="no-print"><span class="hidden">Say</span></th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr
-                  v-for="a in room.acts.filter((x) => !picked || x.job_id === picked)"
-                  :key="a.job_id + a.op"
-                  :class="{ done: a.state === 'done' }"
+          <DataTable
+            name="acts"
+            caption="Hands and machines"
+            :rows="room.acts.filter((x) => !picked || x.job_id === picked)"
+            :columns="columns"
+            :row-key="(a) => a.job_id + a.op"
+          >
+            <template #state="{ row: a }">
+              {{ words[a.state] }}
+              <span v-if="a.over" class="look">{{ `${Math.ceil(a.over / 60)} min longer` }}</span>
+            </template>
+            <template #say="{ row: a }">
+              <div v-if="writes" class="row no-print">
+                <ElButton
+                  v-if="a.state === 'planned'"
+                  size="small"
+                  :aria-label="`Start: ${a.title} ${a.op}`"
+                  @click="tell(a, 'start')"
                 >
-                  <td class="fig">{{ at(a.start) }}</td>
-                  <td class="fig wide">{{ at(a.end) }}</td>
-                  <td>{{ a.title }}</td>
-                  <td>{{ a.op }}</td>
-                  <td>{{ [a.person, a.machine].filter(Boolean).join(', ') }}</td>
-                  <td class="wide">
-                    {{ words[a.state] }}
-                    <span v-if="a.over" class="look">{{ `${Math.ceil(a.over / 60)} min longer` }}</span>
-                  </td>
-                  <td v-if="writes" class="no-print">
-                    <div class="row">
-                      <ElButton
-                        v-if="a.state === 'planned'"
-                        size="small"
-                        :aria-label="`Start: ${a.title} ${a.op}`"
-                        @click="tell(a, 'start')"
-                      >
-                        Start
-                      </ElButton>
-                      <ElButton
-                        v-if="a.state === 'running'"
-                        size="small"
-                        type="primary"
-                        :aria-label="`End: ${a.title} ${a.op}`"
-                        @click="tell(a, 'end')"
-                      >
-                        Done
-                      </ElButton>
-                      <ElButton
-                        v-if="a.state !== 'planned'"
-                        size="small"
-                        :aria-label="`Take back: ${a.title} ${a.op}`"
-                        @click="tell(a, 'undo')"
-                      >
-                        Not so
-                      </ElButton>
-                    </div>
-                  </td>
-                </tr>
-              </tbody>
-            </table>
-          </div>
+                  Start
+                </ElButton>
+                <ElButton
+                  v-if="a.state === 'running'"
+                  size="small"
+                  type="primary"
+                  :aria-label="`End: ${a.title} ${a.op}`"
+                  @click="tell(a, 'end')"
+                >
+                  Done
+                </ElButton>
+                <ElButton
+                  v-if="a.state !== 'planned'"
+                  size="small"
+                  :aria-label="`Take back: ${a.title} ${a.op}`"
+                  @click="tell(a, 'undo')"
+                >
+                  Not so
+                </ElButton>
+              </div>
+            </template>
+          </DataTable>
         </section>
       </template>
       <p v-else-if="pending" class="quiet">Planning …</p>

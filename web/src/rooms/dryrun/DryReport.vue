@@ -1,34 +1,34 @@
 <script setup lang="ts">
 import type { Schemas } from '../../api/client'
 import { minutes, percent } from '../../shared/format'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 /** The end of a dry run: verdict by verdict, where the reasoning slipped, and the advised sequence on the same phones. */
-defineProps<{ room: Schemas['DryrunView']; words: (explanation: string) => string }>()
+const props = defineProps<{ room: Schemas['DryrunView']; words: (explanation: string) => string }>()
+type Judged = NonNullable<Schemas['DryrunView']['report']>['verdicts'][number]
+const columns: Column<Judged>[] = [
+  { id: 'check', title: 'Check', value: (v) => v.check },
+  { id: 'said', title: 'You said', value: (v) => (v.done ? props.words(v.committed ?? '') : 'nothing committed') },
+  { id: 'was', title: 'It was', value: (v) => (v.truth.length ? v.truth.map(props.words).join('; ') : 'nothing') },
+  { id: 'judged', title: 'Judged', value: (v) => v.judged, few: true },
+]
 </script>
 
 <template>
   <section id="report">
     <h2>Your verdicts, and the truth</h2>
-    <table>
-      <thead>
-        <tr>
-          <th>Check</th>
-          <th>You said</th>
-          <th>It was</th>
-          <th>Judged</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="v in room.report!.verdicts" :key="v.check">
-          <td>{{ v.check }}</td>
-          <td>{{ v.done ? words(v.committed ?? '') : 'nothing committed' }}</td>
-          <td>{{ v.truth.length ? v.truth.map(words).join('; ') : 'nothing' }}</td>
-          <td>
-            <b :class="{ danger: v.judged === 'wrong', look: v.judged === 'unproven' }">{{ v.judged }}</b>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable
+      name="verdicts"
+      caption="Your verdicts"
+      :rows="room.report!.verdicts"
+      :columns="columns"
+      :row-key="(v) => v.check"
+    >
+      <template #judged="{ row: v }">
+        <b :class="{ danger: v.judged === 'wrong', look: v.judged === 'unproven' }">{{ v.judged }}</b>
+      </template>
+    </DataTable>
   </section>
   <section v-if="room.report!.truths.length">
     <h2>What was hidden, and when your readings told it</h2>

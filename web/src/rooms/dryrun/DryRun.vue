@@ -12,6 +12,7 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import DryReport from './DryReport.vue'
 import { useRoom } from '../../shared/useRoom'
+import { say } from '../../words'
 
 /** Two simulated phones: arrange their pieces, read their boards, commit to verdicts. */
 const id = String(useRoute().params.id)
@@ -63,8 +64,8 @@ const seen = (check: string) => {
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (typing(e) || jumping() || e.ctrlKey || e.metaKey || e.altKey || !room.value || room.value.done || busy.value)
     return
-  if (e.key === 'p') void read('pine')
-  else if (e.key === 'a') void read('amber')
+  if (e.key === '1') void read('pine')
+  else if (e.key === '2') void read('amber')
   else return
   e.preventDefault()
 })
@@ -103,7 +104,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
                     <template v-if="room.off[u]?.includes(s.name)">left off</template>
                     <template v-else>
                       {{ wanted.includes(s.name) !== (u === 'amber') ? 'AMBER’s' : 'PINE’s' }}
-                      <span class="quiet">{{ wanted.includes(s.name) ? 'stranger' : 'own' }}</span>
+                      <span class="quiet">{{ say('state', wanted.includes(s.name) ? 'stranger' : 'own') }}</span>
                     </template>
                   </td>
                   <td class="num">{{ minutes(s.minutes) }}</td>
@@ -162,11 +163,11 @@ useEventListener('keydown', (e: KeyboardEvent) => {
             <p class="row">
               <ElButton type="primary" :loading="busy" @click="read('pine')">
                 {{ changed ? 'Fit and read' : 'Read' }} PINE
-                <span class="keys">p</span>
+                <span class="keys">1</span>
               </ElButton>
               <ElButton type="primary" :loading="busy" @click="read('amber')">
                 {{ changed ? 'Fit and read' : 'Read' }} AMBER
-                <span class="keys">a</span>
+                <span class="keys">2</span>
               </ElButton>
             </p>
             <details>

@@ -10,6 +10,8 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { useFurther } from '../../shared/useFurther'
 import { useRoom } from '../../shared/useRoom'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 /** One's own practices, and the start of a new one: level and seed make the phones, so that a case can be shared. */
 const router = useRouter()
@@ -35,6 +37,23 @@ async function begin() {
   )
   if (made) await router.push({ name: 'dry-run', params: { id } })
 }
+const columns: Column<(typeof runs.value)[number]>[] = [
+  { id: 'level', title: 'Level', value: (r) => room.value?.levels[r.level]?.name, few: true },
+  { id: 'seed', title: 'Seed', kind: 'number', value: (r) => r.seed, text: (r) => String(r.seed) },
+  {
+    id: 'came',
+    title: 'Right, wrong, unproven',
+    value: (r) => (r.done ? `${r.right}, ${r.wrong}, ${r.unproven}` : 'going on'),
+  },
+  { id: 'bench', title: 'Bench', kind: 'minutes', value: (r) => r.minutes, text: (r) => minutes(r.minutes) },
+  {
+    id: 'advised',
+    title: 'Advised',
+    kind: 'minutes',
+    value: (r) => (r.done ? r.advised_minutes : undefined),
+    text: (r) => (r.done ? minutes(r.advised_minutes) : ''),
+  },
+]
 </script>
 
 <template>
@@ -44,31 +63,15 @@ async function begin() {
     <div v-if="room" class="stage">
       <section id="runs">
         <h2>Your dry runs</h2>
-        <p v-if="!runs.length" class="quiet">None yet. Start one on the right; it takes five minutes and no phone.</p>
-        <table v-else>
-          <thead>
-            <tr>
-              <th>Level</th>
-              <th class="num">seed</th>
-              <th>right, wrong, unproven</th>
-              <th class="num">bench</th>
-              <th class="num">advised</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="r in runs" :key="r.id">
-              <td>
-                <RouterLink :to="{ name: 'dry-run', params: { id: r.id } }">
-                  {{ room.levels[r.level]?.name }}
-                </RouterLink>
-              </td>
-              <td class="num">{{ r.seed }}</td>
-              <td>{{ r.done ? `${r.right}, ${r.wrong}, ${r.unproven}` : 'going on' }}</td>
-              <td class="num">{{ minutes(r.minutes) }}</td>
-              <td class="num">{{ r.done ? minutes(r.advised_minutes) : '' }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <DataTable
+          name="runs"
+          caption="Your dry runs"
+          :rows="runs"
+          :columns="columns"
+          :row-key="(r) => r.id"
+          :to="(r) => ({ name: 'dry-run', params: { id: r.id } })"
+          empty="None yet. Start one on the right; it takes five minutes and no phone."
+        />
         <ElButton v-if="more" class="below" @click="onward">Older ones</ElButton>
         <p v-if="trouble" class="danger" role="alert">{{ trouble }}</p>
       </section>
@@ -93,7 +96,7 @@ async function begin() {
           <ElButton type="primary" native-type="submit" :loading="busy">Start</ElButton>
         </form>
         <p class="quiet">
-          Two simulated phones, hidden locks. Exchange, read, put back; commit to what costs each check, or to nothing.
+          Two simulated phones, hidden locks. Exchange, read, put back; commit to what loses each check, or to nothing.
           The clock counts bench minutes; at the end the advised sequence on the same phones stands beside yours.
         </p>
       </section>

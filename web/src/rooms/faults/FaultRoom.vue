@@ -5,11 +5,12 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { api, newId, take, type Schemas } from '../../api/client'
+import { locale } from '../../shared/locale'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { useOutbox } from '../../shared/bench/outbox'
 import TrayPanel from '../../shared/bench/TrayPanel.vue'
 import { minutes } from '../../shared/format'
-import { jumping, typing } from '../../shared/keys'
+import { first, jumping, typing } from '../../shared/keys'
 import { fromMinor, toMinor } from '../../shared/money'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -110,7 +111,7 @@ const end = (state: 'given up' | 'not told apart' | 'open') =>
 const amount = (minor?: number) => (minor ? fromMinor(minor, room.value?.currency ?? 'EUR') : undefined)
 const setMoney = (field: 'limit_minor' | 'service_minor', x: number | undefined) =>
   change({ [field]: x ? toMinor(x, room.value?.currency ?? 'EUR') : 0 })
-const time = (at: string) => new Date(at).toLocaleTimeString('sv', { hour: '2-digit', minute: '2-digit' })
+const time = (at: string) => new Date(at).toLocaleTimeString(locale.value, { hour: '2-digit', minute: '2-digit' })
 const print = () => window.print()
 const copied = ref(false)
 async function copy() {
@@ -121,7 +122,8 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   const r = room.value
   if (!r || typing(e) || jumping() || e.ctrlKey || e.metaKey || e.altKey || !writes.value || !r.symptom) return
   const now = r.next[chosen.value] ?? r.next[0]
-  const said = { y: 'yes', n: 'no', t: 'at times' }[e.key] as 'yes' | 'no' | 'at times' | undefined
+  const said = (first(e) ? 'yes' : { y: 'yes', n: 'no', x: 'no', t: 'at times' }[e.key]) as
+    'yes' | 'no' | 'at times' | undefined
   if (said && now && r.state === 'open' && !(now.asks === 'Done?' && said !== 'yes')) void answer(now.act, said)
   else if (/^[1-4]$/.test(e.key) && r.next[Number(e.key) - 1]) chosen.value = Number(e.key) - 1
   else if (e.key === 'u' && r.acts.length && ['open', 'repaired'].includes(r.state)) void undo()

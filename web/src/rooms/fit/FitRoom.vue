@@ -19,6 +19,8 @@ import FitCell from './FitCell.vue'
 import FitMark from './FitMark.vue'
 import FitTestForm from './FitTestForm.vue'
 import LotForm from './LotForm.vue'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 const route = useRoute()
 const router = useRouter()
@@ -94,6 +96,23 @@ const levels = {
 }
 const money = (minor: number) => (room.value?.currency ? inWords(minor, room.value.currency) : figure(minor / 100))
 const saves = computed(() => (room.value ? room.value.found.naive.cost - room.value.found.fewest.cost : 0))
+const columns = computed<Column<(typeof hosts.value)[number]>[]>(() => [
+  { id: 'phone', title: 'Phone', value: (h) => h.name },
+  { id: 'jobs', title: 'Jobs', kind: 'number', value: (h) => h.demand ?? 0, text: (h) => figure(h.demand ?? 0) },
+  {
+    id: 'takes',
+    title: `takes the ${room.value?.name ?? 'part'} of`,
+    value: (h) => name(room.value?.found.fewest.serves[h.id] ?? ''),
+  },
+  {
+    id: 'price',
+    title: 'Price',
+    kind: 'money',
+    value: (h) => line(room.value?.found.fewest.serves[h.id] ?? '')?.price_minor,
+    text: (h) =>
+      room.value?.found.fewest.serves[h.id] ? money(line(room.value.found.fewest.serves[h.id]!)?.price_minor ?? 0) : '',
+  },
+])
 </script>
 
 <template>
@@ -130,6 +149,7 @@ const saves = computed(() => (room.value ? room.value.found.naive.cost - room.va
         <h2>What goes into what: rows are pieces, columns are phones</h2>
         <div class="scroll">
           <table class="chart">
+            <caption class="hidden">What goes into what</caption>
             <thead>
               <tr>
                 <th>{{ room.name }} of</th>
@@ -175,35 +195,20 @@ const saves = computed(() => (room.value ? room.value.found.naive.cost - room.va
       <section id="lines">
         <h2>The fewest lines to stock</h2>
         <template v-if="room.found.fewest.lines.length">
-          <table>
-            <thead>
-              <tr>
-                <th>Phone</th>
-                <th class="num">Jobs</th>
-                <th>takes the {{ room.name }} of</th>
-                <th class="num">Price</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="h in hosts" :key="h.id">
-                <td>{{ h.name }}</td>
-                <td class="num">{{ figure(h.demand ?? 0) }}</td>
-                <td>
-                  {{
-                    room.found.fewest.serves[h.id]
-                      ? name(room.found.fewest.serves[h.id]!)
-                      : 'nothing that is sure enough'
-                  }}
-                  <span v-if="room.found.fewest.untested.includes(h.id)" class="look">never tried</span>
-                </td>
-                <td class="num">
-                  {{
-                    room.found.fewest.serves[h.id] ? money(line(room.found.fewest.serves[h.id]!)?.price_minor ?? 0) : ''
-                  }}
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <DataTable
+            name="lines"
+            caption="The fewest lines to stock"
+            :rows="hosts"
+            :columns="columns"
+            :row-key="(h) => h.id"
+          >
+            <template #takes="{ row: h }">
+              {{
+                room.found.fewest.serves[h.id] ? name(room.found.fewest.serves[h.id]!) : 'nothing that is sure enough'
+              }}
+              <span v-if="room.found.fewest.untested.includes(h.id)" class="look">never tried</span>
+            </template>
+          </DataTable>
           <p>
             {{ room.found.fewest.lines.length }} lines for {{ money(room.found.fewest.cost) }}, one per model
             {{ room.found.naive.lines.length }} for {{ money(room.found.naive.cost)

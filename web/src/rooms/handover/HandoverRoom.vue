@@ -3,7 +3,7 @@ import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import CautionList from '../../shared/CautionList.vue'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
@@ -15,6 +15,9 @@ import StickerTag from '../../shared/StickerTag.vue'
 import VerdictMark from '../../shared/VerdictMark.vue'
 import WaySteps from '../ways/WaySteps.vue'
 import { useRoom } from '../../shared/useRoom'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
+import { say } from '../../words'
 
 const route = useRoute()
 const id = String(route.params.id)
@@ -27,6 +30,14 @@ const { room: scores } = useRoom(
   { enabled: () => Boolean(sheet.value) },
 )
 const told = computed(() => sheet.value?.findings.filter((f) => f.mark !== 'not settled') ?? [])
+type Finding = Schemas['HandoverFinding']
+const columns: Column<Finding>[] = [
+  { id: 'part', title: 'Part', value: (f) => f.part },
+  { id: 'state', title: 'Which piece', value: (f) => say('state', f.state), few: true },
+  { id: 'check', title: 'Function', value: (f) => f.check },
+  { id: 'verdict', title: 'Verdict', value: (f) => say('verdict', f.mark), few: true },
+  { id: 'eye', title: 'How sure', value: (f) => say('eye', f.eye), few: true, file: true },
+]
 const print = () => window.print()
 </script>
 
@@ -68,11 +79,10 @@ const print = () => window.print()
           <p v-if="!sheet.ways.length" class="quiet">No way on record.</p>
           <div v-for="w in sheet.ways" :key="w.part_id" class="way">
             <h3 class="job">
-              {{ w.part }}:
+              {{ w.part }}: to the part
               <span class="fig">{{ minutes(w.elapsed_minutes) }}</span>
-              in,
+              , whole repair
               <span class="fig">{{ minutes(w.closed_minutes) }}</span>
-              to closed and tested
             </h3>
             <p class="quiet">
               {{ w.tools.join(', ') }}; {{ w.screws }} screws; {{ w.measured }} of {{ w.steps.length }} steps timed
@@ -82,33 +92,24 @@ const print = () => window.print()
         </section>
         <section id="findings">
           <h2>What is lost when parts are swapped</h2>
-          <table v-if="told.length">
-            <thead>
-              <tr>
-                <th>Part</th>
-                <th>State</th>
-                <th>Function</th>
-                <th>Verdict</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="(f, i) in told" :key="i">
-                <td>{{ f.part }}</td>
-                <td>{{ f.state }}</td>
-                <td>{{ f.check }}</td>
-                <td>
-                  <EvidenceEye :state="f.eye" />
-                  <VerdictMark :mark="f.mark" />
-                </td>
-              </tr>
-            </tbody>
-          </table>
-          <p v-else class="quiet">No loss on record.</p>
+          <DataTable
+            name="findings"
+            caption="What is lost when parts are swapped"
+            :rows="told"
+            :columns="columns"
+            :row-key="(f) => f.part + f.state + f.check"
+            empty="No loss on record."
+          >
+            <template #verdict="{ row: f }">
+              <EvidenceEye :state="f.eye" />
+              <VerdictMark :mark="f.mark" />
+            </template>
+          </DataTable>
           <details v-if="sheet.findings.length > told.length">
             <summary>{{ sheet.findings.length - told.length }} possible causes that need a test</summary>
             <ul class="plain">
               <li v-for="(f, i) in sheet.findings.filter((x) => x.mark === 'not settled')" :key="i">
-                {{ f.part }}, {{ f.state }}: {{ f.check }}
+                {{ f.part }}, {{ say('state', f.state) }}: {{ f.check }}
               </li>
             </ul>
           </details>

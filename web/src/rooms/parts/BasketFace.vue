@@ -7,6 +7,8 @@ import AnswerLine from '../../shared/AnswerLine.vue'
 import { percent } from '../../shared/format'
 import { money, toMinor } from '../../shared/money'
 import { useRoom } from '../../shared/useRoom'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 /** The cheapest basket for a job or a build, and whether it pays. */
 const props = defineProps<{ desk: Schemas['DeskDesk']; model: string }>()
@@ -85,6 +87,12 @@ const bar = computed(() => {
     refurbished: (300 * compare.value.refurbished) / most,
   }
 })
+const columns: Column<NonNullable<typeof room.value>['slots'][number]>[] = [
+  { id: 'name', title: 'Part needed', value: (x) => x.name },
+  { id: 'pieces', title: 'Pieces', kind: 'number', value: (x) => x.quantity },
+  { id: 'filled', title: 'Filled by', value: (x) => x.filled.map((o) => line(o)?.title ?? o).join(', ') },
+  { id: 'offers', title: 'Offers', kind: 'number', value: (x) => x.offers },
+]
 </script>
 
 <template>
@@ -121,44 +129,29 @@ const bar = computed(() => {
           />
         </label>
         <label class="row">
-          a total that was named
-          <ElInputNumber
-            v-model="stated"
-            :min="0"
-            :controls="false"
-            aria-label="A total that was named"
-            style="width: 100px"
-          />
+          seller’s quote
+          <ElInputNumber v-model="stated" :min="0" :controls="false" aria-label="Seller’s quote" style="width: 100px" />
         </label>
       </div>
       <section id="slots">
         <h2>{{ room.model.name }}: what it takes</h2>
-        <div class="scroll">
-          <table>
-            <thead>
-              <tr>
-                <th>Part needed</th>
-                <th class="num">Pieces</th>
-                <th>Filled by</th>
-                <th class="num">Offers</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="s in room.slots" :key="s.id" :class="{ missing: !s.filled.length }">
-                <td>
-                  {{ s.name }}
-                  <span v-if="s.forgotten" class="quiet">, often forgotten</span>
-                </td>
-                <td class="num">{{ s.quantity }}</td>
-                <td>
-                  <template v-if="s.filled.length">{{ s.filled.map((o) => line(o)?.title ?? o).join(', ') }}</template>
-                  <b v-else class="look">{{ s.offers ? 'not in the basket' : 'no offer' }}</b>
-                </td>
-                <td class="num">{{ s.offers }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <DataTable
+          name="needs"
+          caption="What it takes"
+          :rows="room.slots"
+          :columns="columns"
+          :row-key="(x) => x.id"
+          :look="(x) => !x.filled.length"
+        >
+          <template #name="{ row: x }">
+            {{ x.name }}
+            <span v-if="x.forgotten" class="quiet">, often forgotten</span>
+          </template>
+          <template #filled="{ row: x }">
+            <template v-if="x.filled.length">{{ x.filled.map((o) => line(o)?.title ?? o).join(', ') }}</template>
+            <b v-else class="look">{{ x.offers ? 'not in the basket' : 'no offer' }}</b>
+          </template>
+        </DataTable>
       </section>
     </template>
     <p v-else-if="pending" class="quiet">Reading …</p>

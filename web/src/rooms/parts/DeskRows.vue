@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -8,6 +8,8 @@ import { useChange } from '../../shared/useChange'
 import { useUndo } from '../../shared/useUndo'
 import DeskForm from './DeskForm.vue'
 import { kinds, type Facts, type Kept, type KindName, type RowKind } from './rows'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 /** Rows of one kind with their form; what is deleted can be brought back for ten seconds. */
 const props = defineProps<{
@@ -16,18 +18,43 @@ const props = defineProps<{
   rows: readonly Kept[]
   heads: readonly string[]
   cells: (row: Kept) => readonly string[]
+  /** What a column is sorted by, where its words do not tell. */
+  sorts?: (row: Kept) => Record<number, string | number | undefined>
+  /** Columns, by place, in which a row can be filtered by its few values. */
+  few?: readonly number[]
   writes: boolean
   start?: Facts
   title?: string
 }>()
 const kind: RowKind = kinds[props.kind]
 const open = ref<Kept | 'new'>()
-const shown = ref(50)
 const { problem, mine, theirs, save } = useChange()
-const { gone, offer, undo } = useUndo((r: Kept) => save((v, header) => kind.restore(header, r.id, v ?? r.version)))
-async function drop(row: Kept) {
-  offer(await save((v, header) => kind.remove(header, row.id, v ?? row.version)))
+const chosen = ref<string[]>([])
+/** What was deleted at once comes back at once. */
+const { gone, offer, undo } = useUndo(async (list: Kept[]) => {
+  for (const r of list) await save((v, header) => kind.restore(header, r.id, v ?? r.version))
+})
+async function drop(rows: readonly Kept[]) {
+  const away: Kept[] = []
+  for (const row of rows) {
+    const done = await save((v, header) => kind.remove(header, row.id, v ?? row.version))
+    if (!done) break
+    away.push(done)
+  }
+  chosen.value = []
+  if (away.length) offer(away)
 }
+const columns = computed<Column<Kept>[]>(() => [
+  ...props.heads.map<Column<Kept>>((title, i) => ({
+    id: `c${i}`,
+    title,
+    value: (r) => props.sorts?.(r)[i] ?? props.cells(r)[i],
+    text: (r) => props.cells(r)[i] ?? '',
+    few: props.few?.includes(i),
+    kind: typeof props.sorts?.(props.rows[0] ?? ({} as Kept))[i] === 'number' ? 'money' : 'text',
+  })),
+  ...(props.writes ? [{ id: 'change', title: 'Change', value: () => '', bare: true } as Column<Kept>] : []),
+])
 </script>
 
 <template>
@@ -35,31 +62,30 @@ async function drop(row: Kept) {
     <h2>{{ title ?? kind.name }}</h2>
     <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
     <p v-if="gone" class="undo" role="status">
-      Deleted.
+      {{ gone.length > 1 ? `${gone.length} rows are deleted.` : 'Deleted.' }}
       <ElButton @click="undo">Undo</ElButton>
     </p>
-    <div v-if="rows.length" class="scroll">
-      <table>
-        <thead>
-          <tr>
-            <th v-for="h in heads" :key="h">{{ h }}</th>
-            <th v-if="writes"><span class="hidden">Change</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="r in rows.slice(0, shown)" :key="r.id">
-            <td v-for="(c, i) in cells(r)" :key="i">{{ c }}</td>
-            <td v-if="writes" class="acts">
-              <button class="bare link" :aria-label="`Change ${cells(r)[0]}`" @click="open = r">change</button>
-              <button class="bare link" :aria-label="`Delete ${cells(r)[0]}`" @click="drop(r)">delete</button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
-    <p v-else class="quiet">None on record.</p>
+    <DataTable
+      v-model:chosen="chosen"
+      :name="props.kind"
+      :caption="title ?? kind.name"
+      :rows="rows"
+      :columns="columns"
+      :row-key="(r) => r.id"
+      :select="writes"
+      empty="None on record."
+    >
+      <template #change="{ row }">
+        <span class="acts">
+          <button class="bare link" :aria-label="`change ${cells(row)[0]}`" @click="open = row">change</button>
+          <button class="bare link" :aria-label="`delete ${cells(row)[0]}`" @click="drop([row])">delete</button>
+        </span>
+      </template>
+      <template #acts="{ rows: picked }">
+        <ElButton size="small" @click="drop(picked)">Delete {{ picked.length }}</ElButton>
+      </template>
+    </DataTable>
     <div class="row">
-      <ElButton v-if="rows.length > shown" @click="shown += 100">{{ rows.length - shown }} more</ElButton>
       <ElButton v-if="writes" @click="open = 'new'">Add: {{ kind.name.toLowerCase() }}</ElButton>
       <slot />
     </div>

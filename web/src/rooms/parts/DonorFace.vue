@@ -9,6 +9,8 @@ import { money } from '../../shared/money'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 /** What a wreck is worth before it is opened, and what to take out of it. */
 const props = defineProps<{ model: string; writes: boolean }>()
@@ -64,6 +66,26 @@ const keep = (p: Schemas['PartsDonorPart']) =>
       return row
     }),
   )
+const columns: Column<Schemas['PartsDonorPart']>[] = [
+  { id: 'part', title: 'Part', value: (p) => p.part },
+  {
+    id: 'value',
+    title: 'Worth if good',
+    kind: 'money',
+    value: (p) => p.value,
+    text: (p) => money(p.value, room.value?.currency ?? ''),
+  },
+  { id: 'good', title: 'Good in', kind: 'number', value: (p) => p.good, text: (p) => percent(p.good) },
+  {
+    id: 'worth',
+    title: 'So counts',
+    kind: 'money',
+    value: (p) => p.worth,
+    text: (p) => money(Math.round(p.worth), room.value?.currency ?? ''),
+  },
+  { id: 'do', title: 'Do', value: (p) => (p.take ? 'take' : 'leave'), few: true },
+  { id: 'seen', title: 'Once it is open', value: (p) => p.seen || 'not seen' },
+]
 const heat = (d: Schemas['PartsBuyBack']) =>
   `It is worth ${money(d.worth, room.value?.currency ?? '')}. A minute saved by more heat pays only while it marks fewer than ` +
   `${(1000 * d.per_minute).toFixed(1)} of 1,000 panels` +
@@ -89,50 +111,35 @@ const damages = { glass: 'broken glass', drop: 'dropped, dead', liquid: 'liquid'
     </div>
     <section v-if="room?.parts.length" id="donor">
       <h2>What to take out, in this order</h2>
-      <div class="scroll">
-        <table>
-          <thead>
-            <tr>
-              <th>Part</th>
-              <th class="num">Worth if good</th>
-              <th class="num">Good in</th>
-              <th class="num">So counts</th>
-              <th>Do</th>
-              <th>Once it is open</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="p in room.parts" :key="p.part_id">
-              <td>{{ p.part }}</td>
-              <td class="num">{{ money(p.value, room.currency) }}</td>
-              <td class="num">{{ percent(p.good) }}</td>
-              <td class="num">{{ money(Math.round(p.worth), room.currency) }}</td>
-              <td>{{ p.take ? 'take' : 'leave' }}</td>
-              <td>
-                <div class="row">
-                  <ElButton
-                    size="small"
-                    :class="{ danger: p.seen === 'bad' }"
-                    :aria-label="`${p.part}: ${p.seen || 'not seen yet'}`"
-                    @click="see(p.part_id)"
-                  >
-                    {{ p.seen || 'not seen' }}
-                  </ElButton>
-                  <span v-if="stored.includes(p.part_id)" class="quiet">in stock</span>
-                  <ElButton
-                    v-else-if="writes && p.item && p.seen === 'good'"
-                    size="small"
-                    :disabled="!kept.origin.trim() || !kept.place.trim()"
-                    @click="keep(p)"
-                  >
-                    Into stock
-                  </ElButton>
-                </div>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <DataTable
+        name="donor"
+        caption="What to take out"
+        :rows="room.parts"
+        :columns="columns"
+        :row-key="(p) => p.part_id"
+      >
+        <template #seen="{ row: p }">
+          <div class="row">
+            <ElButton
+              size="small"
+              :class="{ danger: p.seen === 'bad' }"
+              :aria-label="`${p.part}: ${p.seen || 'not seen'}`"
+              @click="see(p.part_id)"
+            >
+              {{ p.seen || 'not seen' }}
+            </ElButton>
+            <span v-if="stored.includes(p.part_id)" class="quiet">in stock</span>
+            <ElButton
+              v-else-if="writes && p.item && p.seen === 'good'"
+              size="small"
+              :disabled="!kept.origin.trim() || !kept.place.trim()"
+              @click="keep(p)"
+            >
+              Into stock
+            </ElButton>
+          </div>
+        </template>
+      </DataTable>
       <div v-if="writes && good.length" class="row no-print">
         <ElInput v-model="kept.origin" maxlength="120" placeholder="donor 14" aria-label="Which phone" class="choice" />
         <ElInput v-model="kept.place" maxlength="60" placeholder="drawer B2" aria-label="Place" class="choice" />

@@ -34,6 +34,10 @@ const cells = (r: Kept) => {
       .join('; '),
   ]
 }
+const sorts = (r: Kept) => {
+  const w = r as unknown as Schemas['Work']
+  return { 2: w.asked_on, 3: w.promised_on, 4: w.price_minor ?? 0 }
+}
 </script>
 
 <template>
@@ -47,6 +51,8 @@ const cells = (r: Kept) => {
       :heads="['Job', 'Status', 'Asked', 'Promised', 'Price', 'Worth knowing']"
       :cells="cells"
       :writes="writes"
+      :sorts="sorts"
+      :few="[1]"
       :start="{ for_model_id: model, job, status: 'asked' }"
     />
   </div>

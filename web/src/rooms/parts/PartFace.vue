@@ -3,11 +3,14 @@ import { ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { minutes, percent } from '../../shared/format'
 import { money } from '../../shared/money'
 import { useRoom } from '../../shared/useRoom'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
+import { say } from '../../words'
 
 /** Everything about a part in one place: who fits, what is lost, price, stock, lots, odds. */
 const props = defineProps<{ model: string }>()
@@ -33,6 +36,28 @@ const { room, error } = useRoom(
 )
 const seller = (id: string) => room.value?.sellers.find((s) => s.id === id)?.name ?? 'a seller'
 const eyes = { shut: 'untested', half: 'shown in part', open: 'proven', '': '' } as const
+type Stand = Schemas['PartsAboutPart']['stands'][number]
+const stands: Column<Stand>[] = [
+  { id: 'from', title: 'Piece of', value: (s) => s.from },
+  { id: 'to', title: 'In', value: (s) => s.to },
+  { id: 'level', title: 'Gets to', value: (s) => say('level', s.level), few: true },
+  { id: 'serves', title: 'Full function', kind: 'number', value: (s) => s.serves, text: (s) => percent(s.serves) },
+  { id: 'grade', title: 'Evidence', value: (s) => eyes[s.grade] },
+]
+type Offer = Schemas['PartsAboutPart']['offers'][number]
+const offers: Column<Offer>[] = [
+  { id: 'title', title: 'Offer', value: (o) => o.title },
+  { id: 'seller', title: 'Seller', value: (o) => seller(o.seller_id), few: true },
+  { id: 'grade', title: 'Grade', value: (o) => o.grade, few: true },
+  {
+    id: 'price',
+    title: 'Price',
+    kind: 'money',
+    value: (o) => o.price_minor,
+    text: (o) => money(o.price_minor, o.currency),
+  },
+  { id: 'stock', title: 'To be had', kind: 'number', value: (o) => o.stock },
+]
 const passes = { open: 'to be looked at', accept: 'passes', refuse: 'does not pass' } as const
 </script>
 
@@ -57,27 +82,14 @@ const passes = { open: 'to be looked at', accept: 'passes', refuse: 'does not pa
     <template v-if="room && part">
       <section id="fits">
         <h2>What is compatible with it, and where it fits</h2>
-        <table v-if="room.stands.length">
-          <thead>
-            <tr>
-              <th>Piece of</th>
-              <th>In</th>
-              <th>Gets to</th>
-              <th class="num">Full function</th>
-              <th>Evidence</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="s in room.stands" :key="s.from + s.to">
-              <td>{{ s.from }}</td>
-              <td>{{ s.to }}</td>
-              <td>{{ s.level.replaceAll('-', ' ') }}</td>
-              <td class="num">{{ percent(s.serves) }}</td>
-              <td>{{ eyes[s.grade] }}</td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-else class="quiet">No pair of models with this kind of part was tested yet.</p>
+        <DataTable
+          name="stands"
+          caption="What is compatible with it"
+          :rows="room.stands"
+          :columns="stands"
+          :row-key="(x) => x.from + x.to"
+          empty="No pair of models with this kind of part was tested yet."
+        />
         <RouterLink v-if="room.slot" :to="{ name: 'fit', query: { kind: room.slot, from: model } }">
           To the tests between models
         </RouterLink>
@@ -93,18 +105,14 @@ const passes = { open: 'to be looked at', accept: 'passes', refuse: 'does not pa
       </section>
       <section id="offers">
         <h2>Offers</h2>
-        <table v-if="room.offers.length">
-          <tbody>
-            <tr v-for="o in room.offers" :key="o.id">
-              <td>{{ o.title }}</td>
-              <td>{{ seller(o.seller_id) }}</td>
-              <td>{{ o.grade }}</td>
-              <td class="num">{{ money(o.price_minor, o.currency) }}</td>
-              <td class="num">{{ o.stock }} to be had</td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-else class="quiet">No offer covers this part.</p>
+        <DataTable
+          name="offers"
+          caption="Offers of this part"
+          :rows="room.offers"
+          :columns="offers"
+          :row-key="(o) => o.id"
+          empty="No offer covers this part."
+        />
       </section>
       <section v-if="room.lots.length" id="lots">
         <h2>Lots that came in</h2>
@@ -138,7 +146,7 @@ const passes = { open: 'to be looked at', accept: 'passes', refuse: 'does not pa
       <ul class="plain">
         <li v-for="o in room.odds" :key="o.part + o.method">
           {{ `${o.part}, by ${o.method}: ` }}
-          {{ o.n ? `${o.k} of ${o.n} hurt, at most ${percent(o.high)}` : `${percent(o.used)} (house)` }}
+          {{ o.n ? `${o.k} of ${o.n} damaged, at most ${percent(o.high)}` : `${percent(o.used)} (house)` }}
         </li>
       </ul>
     </section>

@@ -31,6 +31,11 @@ const offer = (r: Kept) => {
       .join(', '),
   ]
 }
+const offerSorts = (r: Kept) => {
+  const o = r as unknown as Schemas['Offer']
+  const at = props.model ? 0 : 1
+  return { [at + 3]: o.price_minor, [at + 4]: o.priced_on, [at + 5]: o.stock }
+}
 const sold = (r: Kept) => {
   const s = r as unknown as Schemas['Seller']
   return [
@@ -67,6 +72,8 @@ const tables = ['offers', 'deliveries', 'stock']
       :heads="['Offer', ...(model ? [] : ['For']), 'Seller', 'Grade', 'Price', 'Of', 'Packs', 'Fills']"
       :cells="offer"
       :writes="writes"
+      :sorts="offerSorts"
+      :few="model ? [1, 2] : [1, 2, 3]"
       :start="{ for_model_id: model, grade: 'original', stock: 1 }"
     />
     <DeskRows

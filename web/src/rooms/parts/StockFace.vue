@@ -83,6 +83,7 @@ const cells = (r: Kept) => {
       :desk="desk"
       :rows="desk.shelves as unknown as Kept[]"
       :heads="['What', 'Grade', 'Pieces', 'Place', 'Worth knowing']"
+      :few="[1]"
       :cells="cells"
       :writes="writes"
     />

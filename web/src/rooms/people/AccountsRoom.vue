@@ -12,6 +12,9 @@ import { useRoom } from '../../shared/useRoom'
 import SignInList from './SignInList.vue'
 import TokenList from './TokenList.vue'
 import { linkOf, newToken } from './token'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
+import { useRoute, useRouter } from 'vue-router'
 
 /** Who has an account: made, changed, disabled, given a one-time link. */
 const { me } = useSession()
@@ -84,6 +87,20 @@ async function copy() {
   copied.value = Boolean(navigator.clipboard)
 }
 const print = () => window.print()
+const columns: Column<Schemas['AccountPerson']>[] = [
+  { id: 'display', title: 'Name', value: (p) => p.display },
+  { id: 'name', title: 'Signs in as', value: (p) => p.name },
+  { id: 'role', title: 'Role', value: (p) => p.role, few: true },
+  { id: 'seen', title: 'Seen', kind: 'date', value: (p) => p.seen },
+  { id: 'change', title: 'Change', value: () => '', bare: true },
+]
+// An address may ask for a new account: the first steps of an empty store do.
+const route = useRoute()
+const router = useRouter()
+if (route.query.new) {
+  edit('new')
+  void router.replace({ query: {} })
+}
 </script>
 
 <template>
@@ -103,58 +120,41 @@ const print = () => window.print()
       </section>
       <ProblemNote :problem="refused" :mine="other.mine.value" @theirs="other.theirs" />
       <ElButton class="no-print" type="primary" @click="edit('new')">New account</ElButton>
-      <div class="scroll">
-        <table>
-          <thead>
-            <tr>
-              <th>Name</th>
-              <th>Signs in as</th>
-              <th>Role</th>
-              <th>Seen</th>
-              <th><span class="hidden">Change</span></th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="p in people" :key="p.id" :class="{ quiet: p.disabled }">
-              <td>
-                {{ p.display }}
-                <span v-if="p.disabled" class="look">disabled</span>
-                <span v-else-if="p.waiting" class="look">waits for its link</span>
-              </td>
-              <td>{{ p.name }}</td>
-              <td>{{ p.role }}</td>
-              <td>
-                {{ day(p.seen) }}
-                <button v-if="p.sign_ins" class="bare under" @click="shown = shown === p.id ? '' : p.id">
-                  {{ p.sign_ins }} open
-                </button>
-              </td>
-              <td class="no-print">
-                <div class="row acts">
-                  <ElButton size="small" :aria-label="`Change ${p.display}`" @click="edit(p)">Change</ElButton>
-                  <ElButton
-                    v-if="!p.disabled"
-                    size="small"
-                    :aria-label="`Tokens of ${p.display}`"
-                    :aria-pressed="holder === p.id"
-                    @click="holder = holder === p.id ? '' : p.id"
-                  >
-                    Tokens
-                  </ElButton>
-                  <ElButton
-                    v-if="!p.disabled && p.id !== me?.who?.id"
-                    size="small"
-                    :aria-label="`One-time link for ${p.display}`"
-                    @click="reset(p)"
-                  >
-                    One-time link
-                  </ElButton>
-                </div>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <DataTable name="accounts" caption="Accounts" :rows="people" :columns="columns" :row-key="(p) => p.id">
+        <template #display="{ row: p }">
+          {{ p.display }}
+          <span v-if="p.disabled" class="look">disabled</span>
+          <span v-else-if="p.waiting" class="look">waits for its link</span>
+        </template>
+        <template #seen="{ row: p }">
+          {{ day(p.seen) }}
+          <button v-if="p.sign_ins" class="bare under" @click="shown = shown === p.id ? '' : p.id">
+            {{ p.sign_ins }} open
+          </button>
+        </template>
+        <template #change="{ row: p }">
+          <div class="row acts no-print">
+            <ElButton size="small" :aria-label="`Change ${p.display}`" @click="edit(p)">Change</ElButton>
+            <ElButton
+              v-if="!p.disabled"
+              size="small"
+              :aria-label="`Tokens of ${p.display}`"
+              :aria-pressed="holder === p.id"
+              @click="holder = holder === p.id ? '' : p.id"
+            >
+              Tokens
+            </ElButton>
+            <ElButton
+              v-if="!p.disabled && p.id !== me?.who?.id"
+              size="small"
+              :aria-label="`One-time link for ${p.display}`"
+              @click="reset(p)"
+            >
+              One-time link
+            </ElButton>
+          </div>
+        </template>
+      </DataTable>
       <section v-if="holder" class="no-print below">
         <h2>Tokens of {{ people.find((p) => p.id === holder)?.display }} for other programs</h2>
         <TokenList :key="holder" :list="tokens ?? []" :person="holder" @changed="tokensAgain" />

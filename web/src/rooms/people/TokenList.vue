@@ -7,6 +7,8 @@ import { day } from '../../shared/locale'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { fieldError, useChange } from '../../shared/useChange'
 import { newProgramToken } from './token'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 /** What other programs sign in with: made, shown once, revoked. Without a person it is one's own. */
 const props = defineProps<{ list: Schemas['Token'][]; person?: string }>()
@@ -61,6 +63,17 @@ const state = (t: Schemas['Token']) =>
       : `until ${day(t.expires_at)}`
 const open = computed(() => props.list.filter((t) => !t.revoked_at && Date.parse(t.expires_at) > now))
 const copy = () => shown.value && navigator.clipboard?.writeText(shown.value.token)
+const columns: Column<Schemas['Token']>[] = [
+  { id: 'name', title: 'Program', value: (t) => t.name },
+  {
+    id: 'may',
+    title: 'May',
+    value: (t) => `${t.reads_only ? 'read' : 'read and write'}${t.rooms?.length ? `: ${t.rooms.join(', ')}` : ''}`,
+  },
+  { id: 'lives', title: 'Lives', value: (t) => state(t) },
+  { id: 'used', title: 'Last used', value: (t) => t.last_used_at },
+  { id: 'revoke', title: 'Revoke', value: () => '', bare: true },
+]
 </script>
 
 <template>
@@ -71,34 +84,22 @@ const copy = () => shown.value && navigator.clipboard?.writeText(shown.value.tok
       <ElButton @click="copy">Copy</ElButton>
       <ElButton @click="shown = undefined">I have it</ElButton>
     </p>
-    <div v-if="list.length" class="scroll">
-      <table class="list">
-        <thead>
-          <tr>
-            <th>Program</th>
-            <th>May</th>
-            <th>Lives</th>
-            <th>Last used</th>
-            <th><span class="hidden">Revoke</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="t in list" :key="t.id" :class="{ quiet: !open.includes(t) }">
-            <td>{{ t.name }}</td>
-            <td>
-              {{ t.reads_only ? 'read' : 'read and write' }}{{ t.rooms?.length ? `: ${t.rooms.join(', ')}` : '' }}
-            </td>
-            <td class="whole">{{ state(t) }}</td>
-            <td>
-              <span class="whole">{{ t.last_used_at ? `used ${day(t.last_used_at)}` : 'never used' }}</span>
-              <small v-if="t.last_used_from" class="quiet">{{ t.last_used_from }}</small>
-            </td>
-            <td><ElButton v-if="open.includes(t)" size="small" @click="revoke(t)">Revoke</ElButton></td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
-    <p v-else class="quiet">None yet. A till, a label printer or a spreadsheet asks with one.</p>
+    <DataTable
+      name="tokens"
+      caption="Tokens"
+      :rows="list"
+      :columns="columns"
+      :row-key="(t) => t.id"
+      empty="None yet. A till, a label printer or a spreadsheet asks with one."
+    >
+      <template #used="{ row: t }">
+        <span class="whole">{{ t.last_used_at ? `used ${day(t.last_used_at)}` : 'never used' }}</span>
+        <small v-if="t.last_used_from" class="quiet">{{ t.last_used_from }}</small>
+      </template>
+      <template #revoke="{ row: t }">
+        <ElButton v-if="open.includes(t)" size="small" @click="revoke(t)">Revoke</ElButton>
+      </template>
+    </DataTable>
     <ElForm novalidate label-position="top" class="form" @submit.prevent="make">
       <ElFormItem label="The program that uses it" :error="fieldError(problem, 'name')">
         <ElInput v-model="facts.name" maxlength="80" placeholder="till at the counter" />

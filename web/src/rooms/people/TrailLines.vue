@@ -6,6 +6,8 @@ import { moment } from '../../shared/locale'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { done, said } from './said'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 /** Lines of who did what; `backs` offers to bring back what was deleted. */
 defineProps<{ lines: Schemas['TrailLine'][]; backs?: boolean }>()
@@ -45,60 +47,57 @@ const back = (l: Schemas['TrailLine']) =>
       }),
     ),
   )
+const columns: Column<Schemas['TrailLine']>[] = [
+  { id: 'when', title: 'When', kind: 'date', value: (l) => l.happened, text: (l) => moment(l.happened) },
+  { id: 'who', title: 'Who', value: (l) => l.who, few: true },
+  { id: 'did', title: 'Did', value: (l) => `${done[l.verb] ?? l.verb} ${said(l.entity)} ${l.names ?? ''}` },
+  {
+    id: 'changes',
+    title: 'What changed',
+    value: (l) => l.fields.map((f) => `${said(f.name)}: ${f.before ?? ''} → ${f.after ?? ''}`).join('; '),
+  },
+]
 </script>
 
 <template>
   <div>
     <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
-    <div class="scroll">
-      <table>
-        <thead>
-          <tr>
-            <th>When</th>
-            <th>Who</th>
-            <th>Did</th>
-            <th>What changed</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="l in lines" :key="l.id">
-            <td class="fig">{{ moment(l.happened) }}</td>
-            <td>
-              {{ l.who }}
-              <small v-if="l.token" class="quiet">by “{{ l.token }}”</small>
-            </td>
-            <td>
-              {{ `${done[l.verb] ?? l.verb} ${said(l.entity)}` }}
-              <button
-                class="bare under"
-                :aria-label="`All changes of this ${said(l.entity)}`"
-                @click="emit('row', l.row_id)"
-              >
-                {{ l.names || 'this one' }}
-              </button>
-              <ElButton
-                v-if="backs && l.gone && places[l.entity]"
-                size="small"
-                :aria-label="`Bring back: ${said(l.entity)} ${l.names ?? ''}`"
-                @click="back(l)"
-              >
-                Bring back
-              </ElButton>
-            </td>
-            <td :class="['changes', { run: l.verb === 'create' }]">
-              <span v-for="f in l.fields" :key="f.name">
-                {{ said(f.name) }}
-                <template v-if="l.verb !== 'create'">
-                  <del>{{ f.before || 'nothing' }}</del>
-                  →
-                </template>
-                <ins>{{ f.after || 'nothing' }}</ins>
-              </span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
+    <DataTable name="lines" caption="Changes" :rows="lines" :columns="columns" :row-key="(l) => String(l.id)">
+      <template #who="{ row: l }">
+        {{ l.who }}
+        <small v-if="l.token" class="quiet">by “{{ l.token }}”</small>
+      </template>
+      <template #did="{ row: l }">
+        {{ `${done[l.verb] ?? l.verb} ${said(l.entity)}` }}
+        <button
+          class="bare under"
+          :aria-label="`${l.names || 'this one'}: all changes of this ${said(l.entity)}`"
+          @click="emit('row', l.row_id)"
+        >
+          {{ l.names || 'this one' }}
+        </button>
+        <ElButton
+          v-if="backs && l.gone && places[l.entity]"
+          size="small"
+          :aria-label="`Bring back: ${said(l.entity)} ${l.names ?? ''}`"
+          @click="back(l)"
+        >
+          Bring back
+        </ElButton>
+      </template>
+      <template #changes="{ row: l }">
+        <span :class="['changes', { run: l.verb === 'create' }]">
+          <span v-for="f in l.fields" :key="f.name">
+            {{ said(f.name) }}
+            <template v-if="l.verb !== 'create'">
+              <del>{{ f.before || 'nothing' }}</del>
+              →
+            </template>
+            <ins>{{ f.after || 'nothing' }}</ins>
+          </span>
+        </span>
+      </template>
+    </DataTable>
   </div>
 </template>
 

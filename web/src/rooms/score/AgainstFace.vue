@@ -8,6 +8,8 @@ import ModelSelect from '../../shared/ModelSelect.vue'
 import { useRoom } from '../../shared/useRoom'
 import ScoreRuler from './ScoreRuler.vue'
 import { points } from './words'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 /** Models beside each other under each school: who is above whom, whatever is still open and whatever the weights. */
 const props = defineProps<{ room: Schemas['ScoreRoom'] }>()
@@ -36,6 +38,19 @@ const classes = (list: readonly string[]) =>
 function drop(m: string) {
   added.value = list.value.filter((x) => x !== m)
 }
+type Standing = Schemas['ScoreAgainst']['fields'][number]['standings'][number]
+const columns: Column<Standing>[] = [
+  { id: 'model', title: 'Model', value: (x) => name(x.model) },
+  { id: 'range', title: 'Range', value: (x) => x.range[0] },
+  {
+    id: 'points',
+    title: 'Points',
+    kind: 'number',
+    value: (x) => x.range[1],
+    text: (x) => points(x.range, 1) + classes(x.classes),
+  },
+  { id: 'place', title: 'Place', value: (x) => x.rank[0], text: (x) => ranks(x.rank) },
+]
 </script>
 
 <template>
@@ -55,27 +70,23 @@ function drop(m: string) {
     </div>
     <div v-for="f in against.fields" :key="f.rubric" class="field">
       <h2>{{ f.title }}</h2>
-      <table>
-        <thead class="hidden">
-          <tr>
-            <th>Model</th>
-            <th>Range</th>
-            <th>Points</th>
-            <th>Place</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="s in f.standings" :key="s.model" :class="{ me: s.model === id }">
-            <td class="who">{{ name(s.model) }}</td>
-            <td><ScoreRuler :range="s.range" :sure="s.if_sure" :scale="f.scale" :wide="240" /></td>
-            <td class="num">{{ points(s.range, 1) }}{{ classes(s.classes) }}</td>
-            <td class="place">
-              {{ ranks(s.rank) }}
-              <span v-if="s.rank_any.join() !== s.rank.join()" class="quiet">{{ ranks(s.rank_any) }}, any weights</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <DataTable
+        :name="f.rubric"
+        :caption="f.title"
+        plain
+        :rows="f.standings"
+        :columns="columns"
+        :row-key="(x) => x.model"
+        :here="(x) => x.model === id"
+      >
+        <template #range="{ row: x }">
+          <ScoreRuler :range="x.range" :sure="x.if_sure" :scale="f.scale" :wide="240" />
+        </template>
+        <template #place="{ row: x }">
+          {{ ranks(x.rank) }}
+          <span v-if="x.rank_any.join() !== x.rank.join()" class="quiet">{{ ranks(x.rank_any) }}, any weights</span>
+        </template>
+      </DataTable>
       <p v-for="t in f.says" :key="t" class="quiet">{{ t }}</p>
     </div>
   </section>

@@ -6,6 +6,8 @@ import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { minutes } from '../../shared/format'
 import VerdictMark from '../../shared/VerdictMark.vue'
 import { useRoom } from '../../shared/useRoom'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 /** The swaps in plain language, for the hand-over: done, shown, not shown; and each module, repair or replace. */
 const props = defineProps<{ room: Schemas['SwapRoom'] }>()
@@ -17,6 +19,18 @@ const { room: account } = useRoom(
       params: { path: { id: props.room.study.id }, query: { rate: Math.round(rate.value * 100) } },
     }),
 )
+const columns: Column<Schemas['SwapAccount']['modules'][number]>[] = [
+  { id: 'part', title: 'Module', value: (m) => `${m.part}${m.whose ? `, ${m.whose}` : ''}` },
+  { id: 'advice', title: 'Advice', value: (m) => `${m.advice}: ${m.why}` },
+  { id: 'other', title: 'In another phone', value: (m) => m.mark },
+  {
+    id: 'minutes',
+    title: 'Whole repair',
+    kind: 'minutes',
+    value: (m) => m.minutes || undefined,
+    text: (m) => (m.minutes ? minutes(m.minutes) : ''),
+  },
+]
 </script>
 
 <template>
@@ -47,37 +61,28 @@ const { room: account } = useRoom(
         A bench hour costs
         <input v-model.number="rate" type="number" min="0" max="100000" class="fig" />
       </label>
-      <div class="scroll" tabindex="0" role="region" aria-label="Repair or replace">
-        <table>
-          <thead>
-            <tr>
-              <th>Module</th>
-              <th>Advice</th>
-              <th>In another phone</th>
-              <th class="num">closed and tested</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="m in account.modules" :key="`${m.part} ${m.whose}`">
-              <td>
-                {{ m.part }}
-                <small v-if="m.whose">{{ m.whose }}</small>
-              </td>
-              <td>
-                <b>{{ m.advice }}</b>
-                <small class="quiet">{{ m.why }}{{ m.odds ? `; on the way ${m.odds}` : '' }}</small>
-              </td>
-              <td>
-                <span class="row">
-                  <EvidenceEye :state="m.eye" :size="18" />
-                  <VerdictMark :mark="m.mark" />
-                </span>
-              </td>
-              <td class="num">{{ m.minutes ? minutes(m.minutes) : '' }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <DataTable
+        name="modules"
+        caption="Repair or replace"
+        :rows="account.modules"
+        :columns="columns"
+        :row-key="(m) => `${m.part} ${m.whose}`"
+      >
+        <template #part="{ row: m }">
+          {{ m.part }}
+          <small v-if="m.whose">{{ m.whose }}</small>
+        </template>
+        <template #advice="{ row: m }">
+          <b>{{ m.advice }}</b>
+          <small class="quiet">{{ m.why }}{{ m.odds ? `; on the way ${m.odds}` : '' }}</small>
+        </template>
+        <template #other="{ row: m }">
+          <span class="row">
+            <EvidenceEye :state="m.eye" :size="18" />
+            <VerdictMark :mark="m.mark" />
+          </span>
+        </template>
+      </DataTable>
     </section>
   </template>
 </template>

@@ -41,7 +41,7 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
           <WallClock v-if="n.wait" :id="`${n.trial}:${n.step}`" :minutes="n.wait" :label="n.words" />
           <ElButton :type="i ? undefined : 'primary'" @click="$emit('gate', n, false)">
             Still nothing
-            <span v-if="!i" class="keys">e</span>
+            <span v-if="!i" class="keys">↵</span>
           </ElButton>
           <ElButton @click="$emit('gate', n, true)">It started</ElButton>
         </span>
@@ -52,7 +52,7 @@ const total = computed(() => list.value.reduce((sum, n) => sum + n.minutes, 0))
           @click="$emit('start', n)"
         >
           Start
-          <span v-if="!i" class="keys">e</span>
+          <span v-if="!i" class="keys">↵</span>
           <span v-else-if="n === home" class="keys">h</span>
         </ElButton>
       </li>

@@ -65,10 +65,10 @@ function carry(key: string, housing: string, part: string) {
   const here = props.room.board.housings.find((h) => h.unit_id === housing)
   const piece = here && at(here, part)?.piece
   if (!props.writes || !piece) return
-  if (key === 'x' && other(housing)) return move(exchange(props.room, part, housing, other(housing)!))
+  if (key === 'm' && other(housing)) return move(exchange(props.room, part, housing, other(housing)!))
   if (key === 'o' && piece.origin !== 'off') return move([{ ...piece, to_unit_id: '' }])
-  if (key === 'r') return move(goHome(part, housing))
-  if (key === 'd' && piece.origin !== 'off') emit('damage', piece, here.board_unit_id ?? housing)
+  if (key === 'h') return move(goHome(part, housing))
+  if (key === 'k' && piece.origin !== 'off') emit('damage', piece, here.board_unit_id ?? housing)
 }
 function key(e: KeyboardEvent, i: number, col: number) {
   if (e.ctrlKey || e.metaKey || e.altKey) return
@@ -77,7 +77,7 @@ function key(e: KeyboardEvent, i: number, col: number) {
     e.key
   ]
   if (to) document.querySelector<HTMLElement>(`[data-slot="${to[0]}-${to[1]}"]`)?.focus()
-  else if ('xord'.includes(e.key)) void act(e.key, pair.value[col]!.unit_id, part.id)
+  else if ('mohk'.includes(e.key)) void act(e.key, pair.value[col]!.unit_id, part.id)
   else return
   e.preventDefault()
   e.stopPropagation()
@@ -167,9 +167,9 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
     </div>
     <p v-if="chosen && writes" class="row acts" role="group" aria-label="The chosen piece">
       <b>{{ unit(chosen.housing)?.name }}, {{ name(chosen.part) }}</b>
-      <ElButton size="small" @click="act('x', chosen.housing, chosen.part)">Exchange</ElButton>
+      <ElButton size="small" @click="act('m', chosen.housing, chosen.part)">Exchange</ElButton>
       <ElButton size="small" @click="act('o', chosen.housing, chosen.part)">To the parts tray</ElButton>
-      <ElButton size="small" @click="act('r', chosen.housing, chosen.part)">Original back</ElButton>
+      <ElButton size="small" @click="act('h', chosen.housing, chosen.part)">Original back</ElButton>
       <ElButton
         size="small"
         :disabled="!lot.trim()"
@@ -178,12 +178,12 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
         Fit a copy of
       </ElButton>
       <input v-model="lot" class="fig lot" maxlength="40" placeholder="acme-7" aria-label="Delivery of the copy" />
-      <ElButton size="small" @click="act('d', chosen.housing, chosen.part)">Damaged</ElButton>
+      <ElButton size="small" @click="act('k', chosen.housing, chosen.part)">Damaged</ElButton>
     </p>
     <details open>
       <summary>
         Part by part
-        <span class="quiet">arrows, then x exchange, o off, r original back, d damaged</span>
+        <span class="quiet">arrows, then m move over, o leave off, h original home, k damaged</span>
       </summary>
       <table class="slots">
         <thead>

@@ -7,7 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, newId, take, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import FaceBar from '../../shared/FaceBar.vue'
-import { jumping, typing } from '../../shared/keys'
+import { first, jumping, typing } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { useSession } from '../../shared/session'
@@ -165,9 +165,9 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   )
     return
   if (e.key === 'n') record()
-  else if (e.key === 'e') void begin(budget.value && room.value.plan.length ? room.value.plan[0] : room.value.next[0])
+  else if (first(e)) void begin(budget.value && room.value.plan.length ? room.value.plan[0] : room.value.next[0])
   else if (e.key === 'h') void begin(room.value.next.find((n) => n.kind === 'control' && n.moves.length))
-  else if (e.key === 'b') acting.value = true
+  else if (e.key === 'j') acting.value = true
   else return
   e.preventDefault()
 })
@@ -317,7 +317,7 @@ async function undoAct(a: Schemas['SwapActView']) {
           </ElButton>
           <ElButton @click="acting = true">
             Done between trials
-            <span class="keys">b</span>
+            <span class="keys">j</span>
           </ElButton>
         </p>
         <SickPhones :units="room.units" :model="room.model.id" />

@@ -2,10 +2,12 @@
 import { ElInputNumber } from 'element-plus'
 import { ref } from 'vue'
 
-import { api } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { percent } from '../../shared/format'
 import { useRoom } from '../../shared/useRoom'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 /** Which parts of a donor pay for their minutes. */
 const props = defineProps<{ model: string }>()
@@ -18,6 +20,18 @@ const { room: harvest } = useRoom(
     }),
 )
 const money = (minor: number) => (minor / 100).toFixed(2)
+const columns: Column<Schemas['WaysHarvestPart']>[] = [
+  { id: 'part', title: 'Part', value: (p) => p.part },
+  { id: 'worth', title: 'Worth', kind: 'money', value: (p) => p.worth_minor, text: (p) => money(p.worth_minor) },
+  {
+    id: 'whole',
+    title: 'Undamaged',
+    kind: 'number',
+    value: (p) => (p.take ? p.survival : undefined),
+    text: (p) => (p.take ? percent(p.survival) : ''),
+  },
+  { id: 'take', title: 'Take?', value: (p) => (p.take ? 'take' : 'leave'), few: true },
+]
 </script>
 
 <template>
@@ -33,24 +47,14 @@ const money = (minor: number) => (minor / 100).toFixed(2)
       <p v-if="harvest.parts.length" :class="harvest.proven ? 'quiet' : 'look'">
         {{ harvest.proven ? 'best order' : `not proven: nothing leaves more than ${money(harvest.bound_minor)}` }}
       </p>
-      <table v-if="harvest.parts.length">
-        <thead>
-          <tr>
-            <th>Part</th>
-            <th class="num">worth</th>
-            <th class="num">unhurt</th>
-            <th>take?</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="p in harvest.parts" :key="p.part_id">
-            <td>{{ p.part }}</td>
-            <td class="num">{{ money(p.worth_minor) }}</td>
-            <td class="num">{{ p.take ? percent(p.survival) : '' }}</td>
-            <td>{{ p.take ? 'take' : 'leave' }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <DataTable
+        v-if="harvest.parts.length"
+        name="harvest"
+        caption="Parts of a donor phone"
+        :rows="harvest.parts"
+        :columns="columns"
+        :row-key="(p) => p.part_id"
+      />
       <p v-if="harvest.unpriced.length" class="quiet">Without a worth: {{ harvest.unpriced.join(', ') }}</p>
     </template>
   </section>

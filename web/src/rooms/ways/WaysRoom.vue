@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus'
-import { computed, ref } from 'vue'
+import { computed, type WritableComputedRef } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import CautionList from '../../shared/CautionList.vue'
 import { clock, figure, minutes, percent } from '../../shared/format'
@@ -11,13 +11,16 @@ import PhoneMap from '../../shared/PhoneMap.vue'
 import HarvestShelf from './HarvestShelf.vue'
 import WayAgainst from './WayAgainst.vue'
 import WaySteps from './WaySteps.vue'
+import { useAddress } from '../../shared/useAddress'
 import { useRoom } from '../../shared/useRoom'
+import DataTable from '../../shared/DataTable.vue'
+import type { Column } from '../../shared/table'
 
 const route = useRoute()
 const id = String(route.params.id)
 type Minimise = 'attended_seconds' | 'elapsed_seconds' | 'depth' | 'risk'
-const minimise = ref<Minimise>('attended_seconds')
-const entry = ref<'either' | 'front' | 'back'>('either')
+const minimise = useAddress('keep', 'attended_seconds') as unknown as WritableComputedRef<Minimise>
+const entry = useAddress('side', 'either') as unknown as WritableComputedRef<'either' | 'front' | 'back'>
 const { room, error } = useRoom(
   () => ['ways', id, minimise.value, entry.value],
   () =>
@@ -28,12 +31,79 @@ const { room, error } = useRoom(
       },
     }),
 )
-const chosen = ref(String(route.query.part ?? ''))
+const chosen = useAddress('part')
 const way = computed(() => room.value?.ways.find((w) => w.part_id === chosen.value) ?? room.value?.ways[0])
 const cautions = computed(() => {
   const all = (way.value?.steps ?? []).flatMap((s) => s.cautions)
   return all.filter((c, i) => all.findIndex((o) => o.id === c.id) === i)
 })
+type Way = Schemas['ModelWay']
+const odds: Column<Way['odds'][number]>[] = [
+  { id: 'part', title: 'Damaged', value: (o) => o.part },
+  { id: 'by', title: 'by', value: (o) => `${o.method}, ${o.side}` },
+  {
+    id: 'counted',
+    title: 'counted',
+    kind: 'number',
+    value: (o) => o.k,
+    text: (o) => (o.n ? `${o.k} of ${o.n}` : 'never'),
+  },
+  {
+    id: 'interval',
+    title: '95 % interval',
+    kind: 'number',
+    value: (o) => o.high,
+    text: (o) => (o.n ? `${percent(o.low)}–${percent(o.high)}` : 'unknown'),
+  },
+]
+const open = (f: (w: Way) => number) => (w: Way) => (w.blocked ? undefined : f(w))
+const columns: Column<Way>[] = [
+  { id: 'part', title: 'Part', value: (w) => w.part },
+  { id: 'steps', title: 'Steps', kind: 'number', value: open((w) => w.steps.length) },
+  { id: 'depth', title: 'Steps deep', kind: 'number', value: open((w) => w.depth) },
+  { id: 'screws', title: 'Screws', kind: 'number', value: open((w) => w.screws) },
+  { id: 'tools', title: 'Tools', kind: 'number', value: open((w) => w.tools.length) },
+  { id: 'changes', title: 'Tool changes', kind: 'number', value: open((w) => w.tool_changes) },
+  { id: 'turns', title: 'Turns', kind: 'number', value: open((w) => w.flips) },
+  {
+    id: 'hands',
+    title: 'Hands on',
+    kind: 'minutes',
+    value: open((w) => w.attended_minutes),
+    text: (w) => (w.blocked ? '' : minutes(w.attended_minutes)),
+  },
+  {
+    id: 'in',
+    title: 'To the part',
+    kind: 'minutes',
+    value: open((w) => w.elapsed_minutes),
+    text: (w) => (w.blocked ? '' : minutes(w.elapsed_minutes)),
+  },
+  {
+    id: 'whole',
+    title: 'Whole repair',
+    kind: 'minutes',
+    value: open((w) => w.closed_minutes),
+    text: (w) => (w.blocked ? '' : minutes(w.closed_minutes)),
+  },
+  {
+    id: 'risk',
+    title: 'Damaged most likely',
+    value: (w) => w.odds[0]?.part,
+    text: (w) =>
+      w.blocked
+        ? 'no way in: what it needs first can never be met'
+        : w.odds[0]
+          ? `${w.odds[0].part}: ${w.odds[0].n ? `${w.odds[0].k} of ${w.odds[0].n} by ${w.odds[0].method}` : 'never counted'}`
+          : '',
+  },
+  {
+    id: 'times',
+    title: 'Times',
+    value: (w) => w.measured,
+    text: (w) => (w.blocked ? '' : w.measured ? `${w.measured} of ${w.steps.length} timed` : 'estimate'),
+  },
+]
 const units: Record<Minimise, (v: number) => string> = {
   attended_seconds: clock,
   elapsed_seconds: clock,
@@ -105,7 +175,7 @@ const units: Record<Minimise, (v: number) => string> = {
         <p v-if="way.blocked" class="danger" role="alert">{{ way.blocked }}</p>
         <template v-else>
           <section id="steps">
-            <h2>The way to the {{ way.part }}</h2>
+            <h2>The way in to the {{ way.part }}</h2>
             <p class="no-print">
               <RouterLink :to="{ name: 'follow', params: { id, part: way.part_id } }">
                 Follow it, one step a screen
@@ -131,24 +201,15 @@ const units: Record<Minimise, (v: number) => string> = {
           <section id="risk">
             <h2>Take care</h2>
             <CautionList :cautions="cautions" :notice="room.notice" />
-            <table v-if="way.odds.length">
-              <thead>
-                <tr>
-                  <th>Damaged</th>
-                  <th>by</th>
-                  <th class="num">counted</th>
-                  <th class="num">95 % interval</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="o in way.odds" :key="o.part + o.method + o.side">
-                  <td>{{ o.part }}</td>
-                  <td>{{ o.method }}, {{ o.side }}</td>
-                  <td class="num">{{ o.n ? `${o.k} of ${o.n}` : 'never' }}</td>
-                  <td class="num">{{ o.n ? `${percent(o.low)}–${percent(o.high)}` : 'unknown' }}</td>
-                </tr>
-              </tbody>
-            </table>
+            <DataTable
+              v-if="way.odds.length"
+              name="odds"
+              caption="What got damaged on the way"
+              plain
+              :rows="way.odds"
+              :columns="odds"
+              :row-key="(o) => o.part + o.method + o.side"
+            />
             <p class="quiet">
               Never pooled across methods. For computing, the plan's figure counts as twenty attempts (house).
             </p>
@@ -159,55 +220,23 @@ const units: Record<Minimise, (v: number) => string> = {
       <HarvestShelf :model="id" />
       <section class="wide">
         <h2>Every part</h2>
-        <div class="scroll" tabindex="0" role="region" aria-label="Every part">
-          <table id="time">
-            <thead>
-              <tr>
-                <th>Part</th>
-                <th class="num">Steps</th>
-                <th class="num">Depth</th>
-                <th class="num">Screws</th>
-                <th class="num">Tools</th>
-                <th class="num">Changes</th>
-                <th class="num">Flips</th>
-                <th class="num">Hands on</th>
-                <th class="num">In</th>
-                <th class="num">Closed, tested</th>
-                <th>Damaged most likely</th>
-                <th>Times</th>
-              </tr>
-            </thead>
-            <tbody id="tools">
-              <tr v-for="w in room.ways" :key="w.part_id" :class="{ here: w.part_id === way?.part_id }">
-                <td>
-                  <button class="bare link" @click="chosen = w.part_id">{{ w.part }}</button>
-                </td>
-                <template v-if="!w.blocked">
-                  <td class="num">{{ w.steps.length }}</td>
-                  <td class="num">{{ w.depth }}</td>
-                  <td class="num">{{ w.screws }}</td>
-                  <td class="num">{{ w.tools.length }}</td>
-                  <td class="num">{{ w.tool_changes }}</td>
-                  <td class="num">{{ w.flips }}</td>
-                  <td class="num">{{ minutes(w.attended_minutes) }}</td>
-                  <td class="num">{{ minutes(w.elapsed_minutes) }}</td>
-                  <td class="num">{{ minutes(w.closed_minutes) }}</td>
-                  <td>
-                    <template v-if="w.odds[0]">
-                      {{ w.odds[0].part }}
-                      <span class="fig quiet">
-                        {{ w.odds[0].n ? `${w.odds[0].k} of ${w.odds[0].n} by ${w.odds[0].method}` : 'never counted' }}
-                      </span>
-                    </template>
-                  </td>
-                  <td class="quiet">{{ w.measured ? `${w.measured} of ${w.steps.length} timed` : 'predicted' }}</td>
-                </template>
-                <td v-else colspan="11" class="danger">no way: its prerequisites can never be met</td>
-              </tr>
-            </tbody>
-          </table>
+        <div id="time">
+          <div id="tools">
+            <DataTable
+              name="all"
+              caption="Every part"
+              :rows="room.ways"
+              :columns="columns"
+              :row-key="(w) => w.part_id"
+              :here="(w) => w.part_id === way?.part_id"
+            >
+              <template #part="{ row: w }">
+                <button class="bare link" @click="chosen = w.part_id">{{ w.part }}</button>
+              </template>
+            </DataTable>
+          </div>
         </div>
-        <p v-if="room.missing.length" class="quiet">Without a way: {{ room.missing.join(', ') }}</p>
+        <p v-if="room.missing.length" class="quiet">Without a way in: {{ room.missing.join(', ') }}</p>
       </section>
     </template>
   </div>
