@@ -102,9 +102,11 @@ export async function tabTo(page: Page, wanted: Locator, most = 200) {
   throw new Error(`Tab did not reach ${wanted}`)
 }
 
-/** Opens the first page, whose field has the focus before anything is typed. */
+/** Opens the first page and goes to the find field. */
 export async function home(page: Page) {
   await page.goto('/')
+  await expect(answer(page)).not.toContainText('Reading')
+  await page.keyboard.press('/')
   await expect(page.locator('#find')).toBeFocused()
 }
 /** What a form says when it is refused; its fields say their own part beside it. */

@@ -13,7 +13,7 @@ test('the guide leads from room to room by its keys, and each has an answer', as
     'Find',
     'Intake',
     'Teardown',
-    'Ways',
+    'Ways in',
     'Swap tests',
     'Close-up',
     'Score',

@@ -102,7 +102,7 @@ test.describe('what is refused', () => {
     await page.goto(`/studies/${s.id}/strip`)
     await page.getByRole('button', { name: 'Change the step of entry 1', exact: true }).click()
     let form = page.getByRole('dialog', { name: 'Change step s1 of the plan' })
-    await choose(page, form, 'Needed first, alternative 1', 's3 heat front rim at 80 °C')
+    await choose(page, form, 'Needed first, alternative 1', 's3 heat front edge at 80 °C')
     await page.keyboard.press('Tab')
     await form.getByRole('button', { name: 'Save' }).click()
     await expect(refusal(form)).toContainText('s1 waits for s3 waits for s1')

@@ -57,7 +57,7 @@ test('from an unknown phone to a sheet, by mouse', async ({ page }) => {
     await expect(page.getByRole('button', { name: new RegExp(`^${p.name}`) })).toBeVisible()
   }
   await logStep(page, {
-    what: 'two rim screws',
+    what: 'two edge screws',
     tool: 'five-lobe 0.8',
     joint: 'screw',
     drive: 'five-lobe',

@@ -34,7 +34,7 @@ async function small(page: import('@playwright/test').Page, name: string) {
       {
         mark: 's1',
         verb: 'unfasten',
-        what: 'rim screws',
+        what: 'edge screws',
         joint: 'screw',
         drive: 'five-lobe',
         count: 2,
@@ -45,7 +45,7 @@ async function small(page: import('@playwright/test').Page, name: string) {
       {
         mark: 's2',
         verb: 'heat',
-        what: 'front rim',
+        what: 'front edge',
         side: 'front',
         after: [['s1']],
         method: 'plate',
@@ -53,11 +53,11 @@ async function small(page: import('@playwright/test').Page, name: string) {
       {
         mark: 's3',
         verb: 'cut',
-        what: 'rim adhesive',
+        what: 'edge adhesive',
         side: 'front',
         joint: 'adhesive',
         after: [['s2']],
-        consumable: 'rim adhesive',
+        consumable: 'edge adhesive',
       },
       {
         mark: 's4',
@@ -173,8 +173,8 @@ test('a bit that belongs to no step keeps the phone open until it is set aside w
   await page.goto(`/studies/${s.id}/strip`)
   const line = page.getByLabel('Bench line of PINE')
   for (const text of [
-    'u 2 five-lobe rim screws',
-    '+ u 2 five-lobe rim screws',
+    'u 2 five-lobe edge screws',
+    '+ u 2 five-lobe edge screws',
     '? surplus small bracket unknown origin',
   ]) {
     await line.fill(text)
@@ -207,12 +207,12 @@ test('a whole teardown and close-up by keyboard alone', async ({ page }) => {
     await page.keyboard.press('Escape')
     await expect(page.getByText('all saved')).toBeVisible()
   }
-  await page.keyboard.press('1') // the tile of the rim screws
+  await page.keyboard.press('1') // the tile of the edge screws
   await expect(rows(page)).toHaveCount(2)
   await type('h plate 80C 90s front no gap')
   await type('h plate 80 C 60 s front gap')
   await expect(page.locator('#heat')).toContainText('2.5 min in 2 rounds')
-  await type('c rim adhesive')
+  await type('c edge adhesive')
   await type('u 3 tri-wing upper-bracket')
   await type('b upper bracket')
   // The line is completed by Tab; the display's lead under power raises a stop that one key answers.
@@ -260,8 +260,8 @@ test('a whole teardown and close-up by keyboard alone', async ({ page }) => {
     'connect battery connector',
     'bracket on: upper bracket',
     'fasten upper bracket',
-    'glue rim adhesive',
-    'fasten rim screws',
+    'glue edge adhesive',
+    'fasten edge screws',
   ]
   for (const text of order) {
     await expect(current).toContainText(text)
@@ -444,7 +444,7 @@ test('follow mode: screws ticked off, and how it went counts', async ({ page }) 
   await page.keyboard.press('ArrowRight')
   await expect(answer(page)).toContainText('How did it go?')
   await choose(page, page, 'What was hurt', 'display assembly')
-  await choose(page, page, 'At which step', 'cut front rim adhesive, top edge last')
+  await choose(page, page, 'At which step', 'cut front edge adhesive, top edge last')
   await clean(page)
   await page.getByRole('button', { name: 'With an incident' }).click()
   await expect(page.getByRole('status').filter({ hasText: 'It counts' })).toBeVisible()

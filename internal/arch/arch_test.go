@@ -44,6 +44,9 @@ var allowed = map[string][]string{
 	"internal/app/parts": append(
 		[]string{"internal/app/fit", "internal/picture"},
 		rooms...), // what interchanges pools demand
+	"internal/app/first": append(
+		[]string{"internal/app/find", "internal/app/faults", "internal/app/parts", "internal/app/swap"},
+		rooms...), // the first page composes what the rooms know
 	"internal/app/compare":  rooms,
 	"internal/app/fit":      rooms,
 	"internal/app/handover": append([]string{"internal/app/swap"}, rooms...), // it composes

@@ -258,18 +258,11 @@ func (p *Paper) way(h handover.Sheet, w model.Way) {
 	if len(w.Odds) > 0 {
 		var odds []string
 		for _, o := range w.Odds {
-			odds = append(
-				odds,
-				fmt.Sprintf(
-					"%s hurt %d of %d by %s (%.0f to %.0f %%)",
-					o.Part,
-					o.K,
-					o.N,
-					o.Method,
-					100*o.Low,
-					100*o.High,
-				),
-			)
+			text := model.Damaged(o)
+			if o.N >= model.FewTries {
+				text += fmt.Sprintf(" (%.0f to %.0f %%)", 100*o.Low, 100*o.High)
+			}
+			odds = append(odds, text)
 		}
 		p.list("What may get damaged", odds, "")
 	}
@@ -390,7 +383,7 @@ func (p *Paper) fit(ctx context.Context, s *act.Service, tests []store.FitTest) 
 		}
 		g.Rows = append(
 			g.Rows,
-			[]string{strings.ReplaceAll(t.Kind, "-", " "), from, strings.ReplaceAll(t.Outcome, "-", " "),
+			[]string{strings.ReplaceAll(t.Kind, "-", " "), from, trade.Say("level", t.Outcome),
 				strings.Join(t.Lost, ", "), t.Build},
 		)
 	}

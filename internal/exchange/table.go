@@ -27,14 +27,16 @@ type Column struct {
 	Type   string `json:"type" enum:"text,number,whole,date,list"`
 	Needed bool   `json:"needed,omitempty"`
 	Doc    string `json:"doc,omitempty"`
+	Title  string `json:"title,omitempty" doc:"how it is headed, where that is not its name; both are read"`
 }
 
 // Head is how the column is headed.
 func (c Column) Head() string {
+	title := cmp.Or(c.Title, c.Name)
 	if c.Unit != "" {
-		return c.Name + " (" + c.Unit + ")"
+		return title + " (" + c.Unit + ")"
 	}
-	return c.Name
+	return title
 }
 
 // Table is rows of text under columns; numbers are written with a point, dates as ISO.
@@ -61,7 +63,7 @@ var Tables = []Table{
 				Unit: "mm",
 				Type: "number",
 			}, {Name: "label", Type: "text"}, {Name: "chip mark", Type: "text"},
-			{Name: "connector code", Type: "text"}, {Name: "mate", Type: "text"}, {Name: "aliases", Type: "list"}},
+			{Name: "connector code", Type: "text"}, {Name: "mate", Type: "text", Title: "belongs to"}, {Name: "aliases", Type: "list"}},
 	},
 	{
 		Name: "steps",
@@ -70,14 +72,14 @@ var Tables = []Table{
 			{
 				Name: "tool",
 				Type: "text",
-			}, {Name: "joint", Type: "text"}, {Name: "drive", Type: "text"}, {Name: "count", Type: "whole"},
+			}, {Name: "joint", Type: "text", Title: "fastening"}, {Name: "drive", Type: "text"}, {Name: "count", Type: "whole"},
 			{Name: "diameter", Unit: "mm", Type: "number"}, {Name: "length", Unit: "mm", Type: "number"},
 			{
 				Name: "planned",
 				Unit: "s",
 				Type: "number",
 			}, {Name: "wait", Unit: "s", Type: "number"}, {Name: "method", Type: "text"},
-			{Name: "consumable", Type: "text"}, {Name: "frees", Type: "list", Doc: "names of parts"},
+			{Name: "consumable", Type: "text"}, {Name: "frees", Type: "list", Doc: "names of parts", Title: "comes out"},
 			{Name: "after", Type: "text", Doc: "marks with spaces; a bar between alternatives"}},
 	},
 	{

@@ -263,7 +263,9 @@ func take(
 	for _, c := range t.Columns {
 		k, said := mapping[c.Name]
 		if !said {
-			k = slices.IndexFunc(v.Heads, func(h string) bool { return plainHead(h) == plainHead(c.Name) })
+			k = slices.IndexFunc(v.Heads, func(h string) bool {
+				return plainHead(h) == plainHead(c.Name) || c.Title != "" && plainHead(h) == plainHead(c.Title)
+			})
 		}
 		if k >= len(v.Heads) {
 			return v, fault.New("mapping."+c.Name, k, fmt.Sprintf("0 to %d", len(v.Heads)-1))

@@ -60,7 +60,7 @@ func takeTrials(ctx context.Context, s *act.Service, c act.Command, k *model.Rec
 				l.refuse("check", "no check is called “"+check+"”")
 			}
 			if !slices.Contains([]string{"pass", "weak", "lost", "skipped", "dark"}, result) {
-				l.refuse("result", fmt.Sprintf("%q is none of pass, weak, lost, skipped, dark", result))
+				l.refuse("result", fmt.Sprintf("%q is none of pass, weak, lost, skipped, or dark: could not be tested", result))
 			}
 			old := slices.IndexFunc(
 				b.Trials,
@@ -152,7 +152,7 @@ func fittedOf(l line, b *study.Record, k *model.Record) []store.Piece {
 			model, mark, _ := strings.Cut(rest, ";")
 			piece.Origin, piece.Model, piece.Lot = word, strings.TrimSpace(model), strings.TrimSpace(mark)
 		default:
-			l.refuse("fitted", "“"+from+"” is neither a phone of this study, nor off, copy …, unknown … or foreign …")
+			l.refuse("fitted", "“"+from+"” is neither a phone of this study, nor off, copy …, unknown … or “foreign …” for another model")
 		}
 		list = append(list, piece)
 	}

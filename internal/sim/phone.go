@@ -66,7 +66,7 @@ type World struct {
 var Levels = []World{
 	{Name: "one lock", SlotsMin: 8, Slots: 8, Checks: 8, LockShare: 0.01},
 	{Name: "several locks", SlotsMin: 10, Slots: 10, Checks: 12, LockShare: 0.3},
-	{Name: "mates", SlotsMin: 12, Slots: 12, Checks: 14, LockShare: 0.3, Mates: true, BoardOwn: true},
+	{Name: "pairs", SlotsMin: 12, Slots: 12, Checks: 14, LockShare: 0.3, Mates: true, BoardOwn: true},
 	{Name: "loose seats and wrong readings", SlotsMin: 12, Slots: 12, Checks: 14, LockShare: 0.3, Mates: true,
 		Noise: 0.02, Seat: 0.05},
 	{Name: "the lot", SlotsMin: 12, Slots: 14, Checks: 16, LockShare: 0.35, Mates: true, Sticky: 0.2, Late: 0.2,

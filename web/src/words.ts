@@ -9,8 +9,11 @@ const trade: Record<string, Record<string, string>> = words
 /** What a code is called; the code itself where it has no other name. A state names what it came from behind an @. */
 export function say(kind: keyof typeof words, code: string | undefined): string {
   if (!code) return ''
-  const [name = '', from = ''] = code.replace(/~$/, '').split('@')
-  return `${trade[kind]?.[name] ?? name} ${from}`.trim()
+  const whole = trade[kind]?.[code]
+  if (whole) return whole
+  const [, name = '', from = ''] = /^([^@ ~]+)[@ ]?(.*?)~?$/.exec(code) ?? []
+  const known = trade[kind]?.[name]
+  return known ? `${known} ${from}`.trim() : code
 }
 
 /** A step of a plan as it is said to the hand that does it. */

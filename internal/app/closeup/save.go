@@ -27,7 +27,7 @@ func SetClosing(ctx context.Context, s *act.Service, c act.Command, unit string,
 				return store.Closing{}, fault.New("results", mark, "checks of this model")
 			}
 			if !slices.Contains([]string{"pass", "weak", "lost", "skipped", "dark"}, r) {
-				return store.Closing{}, fault.New("results."+mark, r, "pass, weak, lost, skipped or dark")
+				return store.Closing{}, fault.New("results."+mark, r, "pass, weak, lost, skipped, or dark: could not be tested")
 			}
 		}
 		if f.Closed {

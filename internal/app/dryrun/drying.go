@@ -67,7 +67,7 @@ func (d *drying) do(a store.DryAct) error {
 	for i, s := range a.Slots {
 		if !slices.ContainsFunc(d.phones.Slots, func(x sim.Slot) bool { return x.Name == s }) ||
 			slices.Contains(a.Slots[:i], s) {
-			return fault.New(fmt.Sprintf("slots[%d]", i), s, "a slot of these phones, once")
+			return fault.New(fmt.Sprintf("slots[%d]", i), s, "a part of these phones, once")
 		}
 	}
 	for i, c := range a.Checks {
@@ -119,7 +119,7 @@ func (d *drying) do(a store.DryAct) error {
 		note("%s reseated", board)
 	case "leave off":
 		if len(a.Slots) != 1 {
-			return fault.New("slots", strings.Join(a.Slots, ", "), "one slot")
+			return fault.New("slots", strings.Join(a.Slots, ", "), "one part")
 		}
 		d.bench.Leave(a.Board, a.Slots[0])
 		note("%s: %s left off", board, a.Slots[0])
@@ -134,7 +134,7 @@ func (d *drying) do(a store.DryAct) error {
 		note("%s flashed to build %s: it cannot go back", board, sim.Builds[1])
 	case "calibrate":
 		if len(a.Slots) != 1 {
-			return fault.New("slots", strings.Join(a.Slots, ", "), "one slot")
+			return fault.New("slots", strings.Join(a.Slots, ", "), "one part")
 		}
 		if ok, why := d.bench.Calibrate(a.Board, a.Slots[0]); ok {
 			note("%s: %s calibrated, accepted", board, a.Slots[0])

@@ -27,6 +27,7 @@ type Match struct {
 
 // Found is the answer of the find field.
 type Found struct {
+	Query   string          `json:"query" doc:"what was looked for"`
 	Answer  answer.Sentence `json:"answer" nullable:"false"`
 	Matches []Match         `json:"matches" nullable:"false" doc:"parts, the best first"`
 	Groups  []Group         `json:"groups" nullable:"false" doc:"what was found by kind, the likeliest kind first"`
@@ -44,7 +45,7 @@ const (
 // Search looks for models, parts, aliases, labels, chip marks and connector codes.
 func Search(ctx context.Context, s *act.Service, query string) (Found, error) {
 	db := s.DB.WithContext(ctx)
-	f := Found{Matches: []Match{}, Groups: []Group{}}
+	f := Found{Query: query, Matches: []Match{}, Groups: []Group{}}
 	words := strings.Fields(store.Words(query))
 	n, more := 0, false // more: there are others beside those that are ranked
 	var parts []store.Part

@@ -31,9 +31,9 @@ func TestClaimsThatTheEvidenceCarries(t *testing.T) {
 		may bool
 		why string
 	}{
-		"The battery takes 37 min to closed and tested.": {true, "every step was timed"},
-		"The port takes 40 min to closed and tested.":    {false, "1 of 2 steps were never timed"},
-		"The screen takes 35 min to closed and tested.":  {false, "one phone alone"},
+		"The battery takes 37 min: opened, exchanged, closed and checked.": {true, "every step was timed"},
+		"The port takes 40 min: opened, exchanged, closed and checked.":    {false, "1 of 2 steps were never timed"},
+		"The screen takes 35 min: opened, exchanged, closed and checked.":  {false, "one phone alone"},
 		"A measured thing":          {true, "confirmed"},
 		"A rumour":                  {false, "confirmed"},
 		"A rumour that was settled": {true, "confirmed"},

@@ -174,8 +174,9 @@ func (j *Card) sentence() answer.Sentence {
 	if j.Part.Supply == "none" {
 		verdict = "Do not take it yet, the part cannot be had: "
 	}
-	s := answer.Sentence{answer.Text(verdict), answer.Number(j.Way.ElapsedMinutes, "min", "#way"),
-		answer.Text(" in, "), answer.Number(j.Way.ClosedMinutes, "min", "#way"), answer.Text(" to closed and tested; ")}
+	s := answer.Sentence{answer.Text(verdict), answer.Text("to the part "),
+		answer.Number(j.Way.ElapsedMinutes, "min", "#way"), answer.Text(", whole repair "),
+		answer.Number(j.Way.ClosedMinutes, "min", "#way"), answer.Text("; ")}
 	switch {
 	case len(j.Builds) == 0 || j.Builds[len(j.Builds)-1].Untested > 0 &&
 		len(j.Builds[len(j.Builds)-1].Losses)+len(j.Builds[len(j.Builds)-1].Works) == 0:

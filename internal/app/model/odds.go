@@ -2,6 +2,7 @@ package model
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 
 	"waryowl/internal/core/risk"
@@ -131,4 +132,16 @@ func (k *Record) Odds(steps []string) []Odds {
 		return cmp.Or(cmp.Compare(b.Used, a.Used), cmp.Compare(a.Part, b.Part), cmp.Compare(a.Method, b.Method))
 	})
 	return list
+}
+
+// FewTries is below how many tries no share is said: it would sound like knowledge (house).
+const FewTries = 5
+
+// Damaged says how often a part was damaged, in words where there are too few tries for a share.
+func Damaged(o Odds) string {
+	text := fmt.Sprintf("the %s got damaged in %d of %d by %s", o.Part, o.K, o.N, o.Method)
+	if o.N < FewTries {
+		text += ", too few to say"
+	}
+	return text
 }

@@ -207,14 +207,17 @@ func (k *Record) Way(f route.Way, checks float64) Way {
 	w.Once = k.once(f.Steps)
 	w.Answer = answer.Sentence{answer.Name(answer.Title(p.Name), ""), answer.Text(": "),
 		answer.Count(len(w.Steps), "step", "#steps"), answer.Text(", "),
-		answer.Count(len(w.Tools), "tool", "#tools"), answer.Text(", "), answer.Number(w.ElapsedMinutes, "min",
-			"#time"), answer.Text(" in, "),
-		answer.Number(w.ClosedMinutes, "min", "#time"), answer.Text(" to closed and tested")}
+		answer.Count(len(w.Tools), "tool", "#tools"), answer.Text(", to the part "),
+		answer.Number(w.ElapsedMinutes, "min", "#time"), answer.Text(", whole repair "),
+		answer.Number(w.ClosedMinutes, "min", "#time")}
 	if len(w.Odds) > 0 {
 		switch o := w.Odds[0]; {
 		case o.N > 0:
-			w.Answer = append(w.Answer, answer.Text(fmt.Sprintf("; %s hurt %d of %d by %s (", o.Part, o.K, o.N,
-				o.Method)), answer.Range(100*o.Low, 100*o.High, "%", "#risk"), answer.Text(")"))
+			w.Answer = append(w.Answer, answer.Text("; "+Damaged(o)))
+			if o.N >= FewTries {
+				w.Answer = append(w.Answer, answer.Text(" ("), answer.Range(100*o.Low, 100*o.High, "%", "#risk"),
+					answer.Text(")"))
+			}
 		default:
 			w.Answer = append(w.Answer, answer.Text("; whether the "+o.Part+" survives "+o.Method+" was never counted"))
 		}

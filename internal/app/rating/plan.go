@@ -109,7 +109,7 @@ func (r *Record) way(job string, w model.Way, checks float64) {
 		none *= 1 - o.Used
 		least *= 1 - o.Low
 		most *= 1 - o.High
-		counts = append(counts, fmt.Sprintf("%s hurt %d of %d by %s", o.Part, o.K, o.N, o.Method))
+		counts = append(counts, model.Damaged(o))
 	}
 	lo, hi, p := hundredths(1-least), hundredths(1-most), hundredths(1-none)
 	p = math.Max(lo, math.Min(hi, p))

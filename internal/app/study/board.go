@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
@@ -119,7 +120,7 @@ func (b *Record) StatesOf(h ledger.History, board string, pieces []store.Piece) 
 	return states
 }
 
-// Named says a configuration, board first: "PINE board in AMBER housing: 12 strangers, 2 own".
+// Named says a configuration, board first: "PINE board in AMBER housing: 12 from another phone, 2 its own".
 func (b *Record) Named(board, housing string, states map[string]string, slots int) string {
 	count := map[string]int{}
 	for _, st := range states {
@@ -129,17 +130,13 @@ func (b *Record) Named(board, housing string, states map[string]string, slots in
 	parts := []string{}
 	for _, kind := range []string{"stranger", "adopted", "copy", "foreign", "unknown", "off"} {
 		if n := count[kind]; n > 0 {
-			word := kind
-			if kind == "stranger" && n > 1 {
-				word = "strangers"
-			}
-			parts = append(parts, fmt.Sprintf("%d %s", n, word))
+			parts = append(parts, fmt.Sprintf("%d %s", n, strings.TrimPrefix(trade.Say("state", kind), "a ")))
 		}
 	}
 	if len(parts) == 0 {
 		parts = []string{"every piece its own"}
 	} else if own := slots - len(states); own > 0 {
-		parts = append(parts, fmt.Sprintf("%d own", own))
+		parts = append(parts, fmt.Sprintf("%d its own", own))
 	}
 	name := b.UnitByID[board].Name + " board"
 	if housing != "" && housing != board {

@@ -1,6 +1,9 @@
 package study
 
-import "waryowl/internal/core/ledger"
+import (
+	"waryowl/internal/core/ledger"
+	"waryowl/internal/core/trade"
+)
 
 // Words says an explanation in plain language.
 func (b *Record) Words(a ledger.Atom) string {
@@ -16,16 +19,16 @@ func (b *Record) Words(a ledger.Atom) string {
 	case ledger.Both:
 		return min(a.Slots[0], a.Slots[1]) + " and " + max(a.Slots[0], a.Slots[1]) + ", only together"
 	case ledger.Sometimes:
-		return a.Slots[0] + ", " + a.State + ", now and then"
+		return a.Slots[0] + ", " + trade.Say("state", a.State) + ", now and then"
 	case ledger.UntilAct:
-		return a.Slots[0] + ", " + a.State + ", until a " + a.Act
+		return a.Slots[0] + ", " + trade.Say("state", a.State) + ", until a " + a.Act
 	case ledger.BadSince:
 		return b.pieceName(a.Piece) + ", damaged on the way since " + a.Since
 	case ledger.Foreignness:
 		if a.Board != "" {
-			return a.Slots[0] + ", " + a.State + ", on the " + b.Sticker(a.Board) + " board only"
+			return a.Slots[0] + ", " + trade.Say("state", a.State) + ", on the " + b.Sticker(a.Board) + " board only"
 		}
-		return a.Slots[0] + ", " + a.State
+		return a.Slots[0] + ", " + trade.Say("state", a.State)
 	}
 	return "an explanation without words"
 }

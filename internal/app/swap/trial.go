@@ -28,7 +28,7 @@ func checkTrial(b *study.Record, f *store.TrialFacts) error {
 			return fault.New(at+".part_id", p.PartID, "a part of this model that takes part in swap tests")
 		}
 		if slices.ContainsFunc(f.Pieces[:i], func(q store.Piece) bool { return q.PartID == p.PartID }) {
-			return fault.New(at+".part_id", part.Name, "each slot once")
+			return fault.New(at+".part_id", part.Name, "each part once")
 		}
 		switch p.Origin {
 		case "", "unit":
@@ -95,7 +95,7 @@ func checkResults(b *study.Record, at string, results map[string]string) error {
 			return fault.New(at, c, "the short name of a check in the catalogue")
 		}
 		if !slices.Contains([]string{"pass", "weak", "lost", "skipped", "dark"}, r) {
-			return fault.New(at+"."+c, r, "pass, weak, lost, skipped or dark")
+			return fault.New(at+"."+c, r, "pass, weak, lost, skipped, or dark: could not be tested")
 		}
 	}
 	return nil

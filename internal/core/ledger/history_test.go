@@ -268,7 +268,7 @@ func TestUnlearnable(t *testing.T) {
 		"a flash of the last control": {Flash, "pine", flashed,
 			[]string{"1 check was never seen", "AMBER can no longer go back already: with PINE the last control goes"}},
 		"a calibration replaces the entry": {Calibrate, "pine", nil,
-			[]string{"becomes a stranger to it and needs calibration again"}},
+			[]string{"then counts as from another phone and needs calibration again"}},
 		"again on the unit that is marked": {Calibrate, "amber", flashed, []string{"marks the phone for good"}},
 		"on a new build nothing was seen there": {Update, "amber", flashed,
 			[]string{"3 checks were never seen in a trial on build 2; on AMBER"}},

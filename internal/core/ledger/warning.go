@@ -7,6 +7,12 @@ import (
 	"strings"
 )
 
+// Kinds of warning, as data keeps them: a damaged part was fitted; a part of the board's own is among another phone's.
+const (
+	SpoiledEvidence = "spoiled evidence"
+	NotAllForeign   = "not all foreign"
+)
+
 // Cell is one setting of a factor table: for each factor whether it is other than own, and the trials that stand there.
 type Cell struct {
 	Other   []bool   `json:"other" nullable:"false" doc:"per factor: not the board's own"`
@@ -102,7 +108,7 @@ func (s Study) Warnings(h History, name func(unit string) string) []Warning {
 		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(h.Damaged)) {
-		add("spoiled evidence", "The %s is damaged (%s): trials with it prove nothing.", h.said(id, name),
+		add(SpoiledEvidence, "The %s is damaged (%s): trials with it prove nothing.", h.said(id, name),
 			h.Damaged[id])
 	}
 	for _, what := range slices.Sorted(maps.Keys(h.Damages)) {
@@ -125,11 +131,11 @@ func (s Study) Warnings(h History, name func(unit string) string) []Warning {
 	if n := len(h.Trials); n > 0 {
 		d := h.Trials[n-1]
 		if own := s.ownIn(d); len(d.States) >= 3 && len(own) > 0 && len(own) <= 3 {
-			add("not all foreign", "%s: not every part in it is from another phone; the %s belongs to its board.", d.ID,
+			add(NotAllForeign, "%s: not every part in it is from another phone; the %s belongs to its board.", d.ID,
 				strings.Join(own, " and the "))
 		}
 		if d.Results["boot"] == "lost" && len(MissingGate(d.DeadGate)) > 0 {
-			add("dead gate", "%s does not count as dead before the start check is done; still to try: %s.", d.ID,
+			add(string(DeadGated), "%s does not count as dead before the start check is done; still to try: %s.", d.ID,
 				strings.Join(MissingGate(d.DeadGate), ", "))
 		}
 	}

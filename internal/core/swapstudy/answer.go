@@ -185,8 +185,8 @@ func (r *reader) warned(s ledger.Study, h ledger.History, d ledger.Derived) []st
 		}
 	}
 	for _, why := range d.Skips {
-		add(why.Why == ledger.Spoiled, "spoiled evidence")
-		add(why.Why == ledger.DeadGated, "dead gate")
+		add(why.Why == ledger.Spoiled, ledger.SpoiledEvidence)
+		add(why.Why == ledger.DeadGated, string(ledger.DeadGated))
 		add(why.Why == ledger.NotAtBaseline, "not back at baseline")
 	}
 	own := 0
@@ -195,7 +195,7 @@ func (r *reader) warned(s ledger.Study, h ledger.History, d ledger.Derived) []st
 			own++
 		}
 	}
-	add(len(d.States) >= 3 && own > 0 && own <= 3, "not all foreign")
+	add(len(d.States) >= 3 && own > 0 && own <= 3, ledger.NotAllForeign)
 	add(len(d.Waver) > 0 || s.Fickle(h, d), intermittent)
 	slices.Sort(list)
 	return list

@@ -20,6 +20,7 @@ var Words = map[string]map[string]string{
 	"level": {"no-seat": "does not fit", "no-mate": "plug differs", "dark": "does not start",
 		"lost": "loses functions", "notice": "works, with a notice", "calibrated": "works once calibrated",
 		"looks-wrong": "looks wrong", "full": "works in full"},
+	"role": {"specimen": "to be opened", "donor": "donor of parts", "control": "kept as it is, to compare"},
 	"warning": {"spoiled evidence": "does not count: a damaged part was fitted", "dead gate": "start check not done",
 		"not all foreign": "a part of the board's own among them", "not back at baseline": "not back at baseline"},
 	"verb": {"unfasten": "unscrew", "bracket": "take off", "solvent": "wet", "lift": "take out", "cut": "cut",
@@ -31,7 +32,16 @@ var Words = map[string]map[string]string{
 // Say is what a code is called, or the code where it has no other name. A state may name what it came from behind an @
 // ("copy@lot-7"), and a ~ for a part that fails at times.
 func Say(kind, code string) string {
-	name, from, _ := strings.Cut(strings.TrimSuffix(code, "~"), "@")
+	if words := Words[kind][code]; words != "" {
+		return words
+	}
+	name, from := strings.TrimSuffix(code, "~"), ""
+	if at := strings.IndexAny(name, "@ "); at > 0 {
+		name, from = name[:at], name[at+1:]
+	}
+	if Words[kind][name] == "" { // a sentence, or a code that reads as it is
+		return code
+	}
 	return strings.TrimSpace(cmp.Or(Words[kind][name], name) + " " + from)
 }
 

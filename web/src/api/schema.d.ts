@@ -4966,6 +4966,8 @@ export interface components {
             doc?: string;
             name: string;
             needed?: boolean;
+            /** @description how it is headed, where that is not its name; both are read */
+            title?: string;
             /** @enum {string} */
             type: "text" | "number" | "whole" | "date" | "list";
             unit?: string;
@@ -5298,6 +5300,8 @@ export interface components {
             groups: components["schemas"]["FindGroup"][];
             /** @description parts, the best first */
             matches: components["schemas"]["FindMatch"][];
+            /** @description what was looked for */
+            query: string;
         };
         FindGroup: {
             hits: components["schemas"]["FindHit"][];

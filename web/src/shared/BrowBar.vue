@@ -168,6 +168,13 @@ circle {
   }
 }
 @media (max-width: 430px) {
+  .brow {
+    padding: 0 8px;
+    gap: 6px;
+  }
+  .tools {
+    gap: 8px;
+  }
   .saved:not(.look) {
     display: none;
   }

@@ -149,16 +149,17 @@ const tools = computed(() => !props.plain && (props.rows.length > 5 || few.value
           placeholder="filter"
           :aria-label="`Filter ${caption.toLowerCase()}`"
         />
-        <label v-for="f in few" :key="f.column.id" class="quiet">
-          {{ f.column.title }}
+        <span v-for="f in few" :key="f.column.id" class="quiet few">
+          <span aria-hidden="true">{{ f.column.title }}</span>
           <select
             :value="onlyOf.get(f.column.id) ?? ''"
+            :aria-label="`Only: ${f.column.title.toLowerCase()} in ${caption.toLowerCase()}`"
             @change="choose(f.column.id, ($event.target as HTMLSelectElement).value)"
           >
             <option value="">all</option>
             <option v-for="v in f.values" :key="v" :value="v">{{ v }}</option>
           </select>
-        </label>
+        </span>
         <span class="quiet" role="status">
           {{
             picked.length
@@ -329,8 +330,6 @@ th.date {
   width: 34px;
 }
 .pick input {
-  width: 22px;
-  height: 22px;
   margin: 0;
 }
 tr.here > * {
@@ -390,7 +389,8 @@ tr.chosen > * {
     color: var(--quiet);
     font-family: var(--text);
     text-align: left;
-    flex: none;
+    flex: 0 1 auto;
+    min-width: 60px;
   }
   .pick {
     width: auto;

@@ -41,7 +41,7 @@ async function go(h: Schemas['FindHit'] | undefined) {
   await router.push(h.path)
 }
 /** What is typed and not looked up yet: Enter waits for its answer. */
-const settled = () => asked.value === query.value && room.value
+const settled = () => room.value?.query === query.value.trim()
 async function enter() {
   if (await coded()) return
   if (settled()) return go(hits.value[at.value])
@@ -80,15 +80,14 @@ function key(e: KeyboardEvent) {
   }
 }
 onClickOutside(box, () => (open.value = false))
-async function focus() {
+function focus() {
   open.value = true
-  await nextTick()
   field.value?.focus()
   field.value?.select()
 }
 function put(text: string) {
   query.value = text
-  void focus()
+  focus()
 }
 defineExpose({ focus, put })
 </script>

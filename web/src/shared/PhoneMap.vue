@@ -122,7 +122,7 @@ const words = (p: Schemas['Part']) =>
     props.out?.includes(p.id) ? 'out' : '',
     numbers(p.id).length ? `step ${numbers(p.id).join(', ')} of the way` : '',
     props.worn?.[p.id]?.label ?? '',
-    `${p.w_mm} by ${p.h_mm} mm, layer ${p.layer ?? 0}`,
+    `${p.w_mm} by ${p.h_mm} mm, layer ${p.layer ?? 0}, ${p.family}`,
   ]
     .filter(Boolean)
     .join(', ')

@@ -24,7 +24,7 @@ const width = computed(() => Math.max(2, at(props.high) - left.value))
 <style scoped>
 .range {
   display: grid;
-  grid-template-columns: 92px minmax(60px, 1fr) 66px;
+  grid-template-columns: 92px minmax(40px, 1fr) 66px;
   gap: 8px;
   align-items: center;
   line-height: 18px;

@@ -30,7 +30,6 @@ const text = (s: State) =>
       :key="s.name"
       class="bare"
       :class="{ look: !s.connected, moving: s.connected && !s.reading.stable }"
-      :aria-label="`${s.name}: ${text(s)}`"
       :title="instruments.map((x) => `${x.name}: ${text(x)}`).join('\n')"
       @mousedown.prevent
       @click="takeNow(s.name)"

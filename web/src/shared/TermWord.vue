@@ -29,6 +29,7 @@ const term = computed(() => trade.value.terms.find((t) => t.word === (props.of ?
   border: 0;
   border-bottom: 1px dotted var(--strong-line);
   padding: 0;
+  min-height: 24px;
   cursor: help;
 }
 </style>

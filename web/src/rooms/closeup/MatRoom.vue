@@ -178,7 +178,7 @@ footer {
     break-after: page;
   }
 }
-@media (max-width: 820px) {
+@media (max-width: 1100px) {
   .sheet {
     overflow-x: auto;
   }

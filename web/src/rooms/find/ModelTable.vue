@@ -128,6 +128,9 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 
 <style scoped>
 .score {
+  display: inline-block;
+  min-height: 24px;
+  width: 100%;
   color: inherit;
   text-decoration: none;
 }

@@ -20,7 +20,7 @@ const words = () =>
     : tried()
       ? `${say('level', props.pair.level)}, ${say('eye', props.pair.grade)}, ${tried()} fittings`
       : props.settled
-        ? `${props.pair.level}, settled by ${props.settled}`
+        ? `${say('level', props.pair.level)}, settled by ${props.settled}`
         : 'untested'
 </script>
 
@@ -28,10 +28,10 @@ const words = () =>
   <button
     class="bare cell"
     :class="{ geometry: settled === 'geometry', hollow: !tried() && !own, chosen }"
-    :aria-label="`${label}: ${words()}`"
     :aria-pressed="chosen"
     @click="emit('choose')"
   >
+    <span class="hidden">{{ `${label}: ${words()}. ` }}</span>
     <template v-if="own && !tried()"><span class="quiet">its own</span></template>
     <template v-else-if="tried() || settled">
       <FitMark :level="pair.level" />

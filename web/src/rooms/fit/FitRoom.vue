@@ -337,7 +337,7 @@ const columns = computed<Column<(typeof hosts.value)[number]>[]>(() => [
       </section>
       <p class="quiet">
         Defects are drawn per test, not per piece; phones are told apart from each other; measured equality is weak
-        evidence. Slack and prior are house figures.
+        evidence. How much play a fit may have, and what is believed before testing, are house figures.
       </p>
     </div>
     <FitTestForm

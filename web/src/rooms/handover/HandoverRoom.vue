@@ -18,6 +18,7 @@ import { useRoom } from '../../shared/useRoom'
 import DataTable from '../../shared/DataTable.vue'
 import type { Column } from '../../shared/table'
 import { say } from '../../words'
+import { day } from '../../shared/locale'
 
 const route = useRoute()
 const id = String(route.params.id)
@@ -50,7 +51,7 @@ const print = () => window.print()
         <header>
           <h2>{{ sheet.model.maker }} {{ sheet.model.name }}: {{ sheet.study.title }}</h2>
           <p>
-            Made {{ sheet.date }}, holds for build {{ sheet.build || 'not recorded'
+            Made {{ day(sheet.date) }}, holds for build {{ sheet.build || 'not recorded'
             }}{{ sheet.study.variant ? `, variant ${sheet.study.variant}` : '' }}.
             <StickerTag v-for="u in sheet.units" :key="u.id" :unit="u" class="unit" />
           </p>

@@ -19,6 +19,7 @@ import ModelForm from './ModelForm.vue'
 import StudyForm from './StudyForm.vue'
 import UnitForm from './UnitForm.vue'
 import { useRoom } from '../../shared/useRoom'
+import { say } from '../../words'
 
 const id = String(useRoute().params.id)
 const { room, error } = useRoom(['intake', id], () => api.GET('/api/studies/{id}/intake', { params: { path: { id } } }))
@@ -169,7 +170,7 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
                   Change
                 </ElButton>
               </div>
-              {{ u.unit.role }}
+              {{ say('role', u.unit.role) }}
               build
               <b>{{ u.unit.build || 'not written down' }}</b>
               <template v-if="u.unit.storage_gb">, {{ u.unit.storage_gb }} GB</template>

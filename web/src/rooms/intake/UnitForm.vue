@@ -7,6 +7,7 @@ import FormDialog from '../../shared/FormDialog.vue'
 import { fieldError, useChange } from '../../shared/useChange'
 import { colours, nextSticker, shapes } from '../../shared/stickers'
 import StickerTag from '../../shared/StickerTag.vue'
+import { say } from '../../words'
 
 const props = defineProps<{ study: string; unit?: Schemas['Unit']; count: number }>()
 const emit = defineEmits<{ close: [] }>()
@@ -92,7 +93,7 @@ async function submit() {
       </ElFormItem>
       <ElFormItem label="It is the" :error="fieldError(problem, 'role')">
         <ElSelect v-model="facts.role" :teleported="false" aria-label="It is the" style="width: 130px">
-          <ElOption v-for="r in ['specimen', 'donor', 'control']" :key="r" :value="r" :label="r" />
+          <ElOption v-for="r in ['specimen', 'donor', 'control']" :key="r" :value="r" :label="say('role', r)" />
         </ElSelect>
       </ElFormItem>
     </div>

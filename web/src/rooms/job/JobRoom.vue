@@ -91,17 +91,17 @@ const jobOf: Record<string, 'battery' | 'screen' | 'back-glass' | 'port' | 'came
               <b class="fig">{{ job.way.steps.length }}</b>
               steps,
               <b class="fig">{{ job.way.depth }}</b>
-              deep,
+              steps deep,
               <b class="fig">{{ job.way.screws }}</b>
               screws, with {{ job.way.tools.join(', ') }}.
-              <template v-if="!job.way.measured">All times are predicted.</template>
+              <template v-if="!job.way.measured">All times are estimates.</template>
               <template v-else>{{ job.way.measured }} of {{ job.way.steps.length }} steps were timed.</template>
             </p>
             <p v-for="s in job.way.survival.slice(0, 3)" :key="s.part" class="quiet">
-              {{ s.part }} comes through unhurt in {{ percent(s.p) }}
+              {{ s.part }} comes through undamaged in {{ percent(s.p) }}
             </p>
             <RouterLink :to="{ name: 'ways', params: { id: path.id }, query: { part: path.part } }">
-              The way, step by step
+              The way in, step by step
             </RouterLink>
           </template>
         </section>
@@ -175,19 +175,14 @@ const jobOf: Record<string, 'battery' | 'screen' | 'back-glass' | 'port' | 'came
               {{ o.note }}
             </li>
           </ul>
-          <p v-if="!job.outcomes.length" class="quiet">Nobody has told yet.</p>
+          <p v-if="!job.outcomes.length" class="quiet">No result yet.</p>
           <form v-if="tells" class="tell" @submit.prevent="tell">
-            <ElInputNumber
-              v-model="how.minutes"
-              :min="1"
-              :max="1440"
-              aria-label="Minutes from closed to closed and tested"
-            />
+            <ElInputNumber v-model="how.minutes" :min="1" :max="1440" aria-label="Minutes of the whole repair" />
             <ElSelect v-model="how.went" :teleported="false" aria-label="How it went">
               <ElOption v-for="w in ['fine', 'tab broke', 'incident', 'gave up']" :key="w" :value="w" :label="w" />
             </ElSelect>
             <ElInput v-model="how.note" aria-label="Note" placeholder="Note" maxlength="1000" />
-            <ElButton native-type="submit" type="primary" :loading="busy">Tell</ElButton>
+            <ElButton native-type="submit" type="primary" :loading="busy">Save result</ElButton>
           </form>
           <ProblemNote :problem="problem" />
         </section>

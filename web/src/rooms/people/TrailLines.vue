@@ -2,7 +2,7 @@
 import { ElButton } from 'element-plus'
 
 import { api, take, type Schemas } from '../../api/client'
-import { moment } from '../../shared/locale'
+import { dated, moment } from '../../shared/locale'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { done, said } from './said'
@@ -47,6 +47,8 @@ const back = (l: Schemas['TrailLine']) =>
       }),
     ),
   )
+/** A value as it stands in the record, without the marks of the record. */
+const value = (v?: string) => (v ? dated(v.replace(/T00:00:00Z/g, '').replace(/[[\]"]/g, '')) : 'nothing')
 const columns: Column<Schemas['TrailLine']>[] = [
   { id: 'when', title: 'When', kind: 'date', value: (l) => l.happened, text: (l) => moment(l.happened) },
   { id: 'who', title: 'Who', value: (l) => l.who, few: true },
@@ -90,10 +92,10 @@ const columns: Column<Schemas['TrailLine']>[] = [
           <span v-for="f in l.fields" :key="f.name">
             {{ said(f.name) }}
             <template v-if="l.verb !== 'create'">
-              <del>{{ f.before || 'nothing' }}</del>
+              <del>{{ value(f.before) }}</del>
               →
             </template>
-            <ins>{{ f.after || 'nothing' }}</ins>
+            <ins>{{ value(f.after) }}</ins>
           </span>
         </span>
       </template>

@@ -17,6 +17,7 @@ import RuleFace from './RuleFace.vue'
 import SayForm from './SayForm.vue'
 import SchoolTable from './SchoolTable.vue'
 import SchoolWhy from './SchoolWhy.vue'
+import { day } from '../../shared/locale'
 
 const route = useRoute()
 const router = useRouter()
@@ -70,8 +71,8 @@ async function keep() {
         <FaceBar :faces="faces" :face="face" @show="show" />
         <template v-if="face === 'schools'">
           <p class="quiet">
-            {{ room.model.maker }} {{ room.model.name }}, as of {{ room.date
-            }}{{ room.build ? `, software ${room.build}` : '' }}. The band is what may be, the dark bar what is left if
+            {{ room.model.maker }} {{ room.model.name }}, as of {{ day(room.date)
+            }}{{ room.build ? `, software ${room.build}` : '' }}. The band is what may be, the full bar what is left if
             all that is only uncertain is as it most likely is.
           </p>
           <SchoolTable :room="room" :chosen="school.score.rubric" @choose="(s) => ask({ school: s })" />

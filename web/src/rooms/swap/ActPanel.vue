@@ -7,6 +7,7 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { fieldError, useChange } from '../../shared/useChange'
 import { placing } from './arrange'
 import PlaceFields from './PlaceFields.vue'
+import { say } from '../../words'
 
 /** What was done between trials. What cannot be undone asks first: the server says what can no longer be learned. */
 const props = defineProps<{
@@ -201,7 +202,7 @@ async function send(understood: boolean) {
       <p v-if="!choices.length" class="quiet">Every piece here belongs to the board.</p>
       <label v-for="s in choices" :key="s.piece.part_id" class="tick">
         <input v-model="picked" type="checkbox" :value="s.piece.part_id" />
-        {{ s.part }}, {{ s.state }}
+        {{ s.part }}, {{ say('state', s.state) }}
       </label>
     </fieldset>
     <div v-if="asks" class="asks" role="alert">

@@ -6,6 +6,7 @@ import type { Schemas } from '../../api/client'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { percent } from '../../shared/format'
 import VerdictMark from '../../shared/VerdictMark.vue'
+import { say } from '../../words'
 
 const props = defineProps<{ verdict: Schemas['LedgerVerdict']; room: Schemas['SwapRoom'] }>()
 defineEmits<{ close: [] }>()
@@ -33,7 +34,7 @@ const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.
 
 <template>
   <section class="evidence" aria-live="polite">
-    <h2>{{ verdict.slot }}, {{ verdict.state }}: {{ check }}</h2>
+    <h2>{{ verdict.slot }}, {{ say('state', verdict.state) }}: {{ check }}</h2>
     <p class="row">
       <EvidenceEye :state="verdict.eye" :size="30" />
       <VerdictMark :mark="verdict.mark" />
@@ -72,7 +73,7 @@ const title = (mark: string) => props.room.trials.find((t) => t.mark === mark)?.
     </p>
     <ul v-if="differ" class="plain">
       <li v-for="b in boards" :key="b.name">
-        on the {{ b.name }} board: {{ b.verdict }}, lost {{ b.lost }} of {{ b.of }}
+        on the {{ b.name }} board: {{ say('verdict', b.verdict) }}, lost {{ b.lost }} of {{ b.of }}
       </li>
     </ul>
     <ul v-if="verdict.mark === 'not settled' && likely.length" class="plain">

@@ -6,6 +6,7 @@ import EvidenceEye from '../../shared/EvidenceEye.vue'
 import { minutes, percent } from '../../shared/format'
 import OddsBar from '../../shared/OddsBar.vue'
 import TermWord from '../../shared/TermWord.vue'
+import { say } from '../../words'
 
 /** What is suspected check by check, what does not count, and what the reading assumes. */
 const props = defineProps<{ room: Schemas['SwapRoom']; house: boolean }>()
@@ -24,7 +25,7 @@ const untried = computed(() => props.room.reports.filter((r) => !r.tested))
     <ul class="plain">
       <li v-for="r in lost" :key="r.check.id">
         <div class="row">
-          <EvidenceEye :state="r.settled ? 'open' : 'half'" :label="r.settled ? 'settled' : 'not settled'" />
+          <EvidenceEye :state="r.settled ? 'open' : 'half'" :label="r.settled ? 'settled' : 'needs a test'" />
           <b>{{ r.check.name }}</b>
           <span class="quiet">lost {{ r.lost }} of {{ r.tested }}</span>
         </div>
@@ -41,7 +42,7 @@ const untried = computed(() => props.room.reports.filter((r) => !r.tested))
         <ul v-if="r.arrangements.length" class="plain pairs">
           <li v-for="a in r.arrangements" :key="a.words">
             {{ a.words }}: lost {{ a.lost }} of {{ a.of }}
-            <b v-if="a.verdict !== 'not settled'">{{ a.verdict }}</b>
+            <b v-if="a.verdict !== 'not settled'">{{ say('verdict', a.verdict) }}</b>
           </li>
         </ul>
         <p v-for="d in r.disputes.filter((x) => !x.words.length || x.against.length)" :key="d.trial" class="look">

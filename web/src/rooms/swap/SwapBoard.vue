@@ -8,6 +8,7 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import StickerTag from '../../shared/StickerTag.vue'
 import { exchange, goHome, type Housing } from './arrange'
+import { say } from '../../words'
 
 /**
  * The phones side by side with the mat between them. A piece is dragged from map to map, or moved by keys in the table below,
@@ -27,8 +28,6 @@ const parts = computed(() => [
     : [{ id: props.room.board.board_part_id ?? '', name: 'main board' } as Schemas['Part']].filter((p) => p.id)),
 ])
 const at = (h: Housing, part: string) => h.slots.find((s) => s.piece.part_id === part)
-/** Whose piece lies in a slot: a unit's, or that of a lot. */
-const from = (s?: Housing['slots'][number]) => unit(s?.piece.unit_id)?.name ?? s?.piece.lot ?? ''
 const name = (part: string) => parts.value.find((p) => p.id === part)?.name ?? ''
 function worn(h: Housing) {
   const marks: Record<string, { colour: string; label: string }> = {}
@@ -38,7 +37,7 @@ function worn(h: Housing) {
     if (!['own', 'board'].includes(s.state) || s.spoil)
       marks[s.piece.part_id] = {
         colour: from?.colour ?? 'grey',
-        label: `${from ? `from ${from.name}` : s.piece.lot}, ${s.state}`,
+        label: `${from ? `from ${from.name}` : s.piece.lot}, ${say('state', s.state)}`,
       }
   }
   return marks
@@ -200,10 +199,10 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
                 class="bare cell"
                 :data-slot="`${i}-${col}`"
                 :class="at(h, p.id)?.state.split('@')[0]"
-                :aria-label="`${p.name} in ${unit(h.unit_id)?.name}: ${from(at(h, p.id))} ${at(h, p.id)?.state}`"
                 @click="chosen = { housing: h.unit_id, part: p.id }"
                 @keydown="key($event, i, col)"
               >
+                <span class="hidden">{{ `${p.name} in ${unit(h.unit_id)?.name}: ` }}</span>
                 <svg
                   v-if="unit(at(h, p.id)?.piece.unit_id)"
                   width="12"
@@ -214,7 +213,9 @@ const pieceName = (p: Schemas['Piece']) => `${unit(p.unit_id)?.name ?? p.lot ?? 
                   <rect class="band" x="1" y="1" width="10" height="10" />
                 </svg>
                 <span class="who">{{ unit(at(h, p.id)?.piece.unit_id)?.name ?? at(h, p.id)?.piece.lot }}</span>
-                <span class="state">{{ at(h, p.id)?.state }}</span>
+                {{ ' ' }}
+                <span class="state">{{ say('state', at(h, p.id)?.state) }}</span>
+                {{ ' ' }}
                 <span v-if="at(h, p.id)?.spoil" class="danger">damaged</span>
               </button>
             </td>

@@ -27,6 +27,7 @@ import TrialList from './TrialList.vue'
 import { useFurther } from '../../shared/useFurther'
 import { useRoom } from '../../shared/useRoom'
 import { useUndo } from '../../shared/useUndo'
+import { say } from '../../words'
 
 const route = useRoute()
 const router = useRouter()
@@ -285,7 +286,7 @@ async function undoAct(a: Schemas['SwapActView']) {
         <BenchShelf :room="room" />
         <section v-if="room.warnings.length" class="guards" aria-label="Guards">
           <p v-for="w in room.warnings" :key="w.text">
-            <b>{{ w.kind }}</b>
+            <b>{{ say('warning', w.kind) }}</b>
             {{ w.text }}
           </p>
         </section>
@@ -295,7 +296,7 @@ async function undoAct(a: Schemas['SwapActView']) {
         <CellEvidence v-if="cell && face === 'known'" :verdict="cell" :room="room" @close="cell = undefined" />
         <section v-if="room.warnings.length" class="guards" aria-label="Guards">
           <p v-for="w in room.warnings" :key="w.text">
-            <b>{{ w.kind }}</b>
+            <b>{{ say('warning', w.kind) }}</b>
             {{ w.text }}
           </p>
         </section>

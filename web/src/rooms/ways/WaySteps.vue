@@ -24,7 +24,7 @@ defineProps<{ way: Schemas['ModelWay'] }>()
       </span>
       <span class="time fig" :title="s.runs ? `${s.runs} timed runs` : 'predicted'">
         {{ clock(s.seconds) }}
-        <small>{{ s.runs ? `n=${s.runs}` : 'pred.' }}</small>
+        <small>{{ s.runs ? `n=${s.runs}` : 'estimate' }}</small>
       </span>
     </li>
   </ol>

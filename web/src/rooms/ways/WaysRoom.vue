@@ -62,9 +62,9 @@ const columns: Column<Way>[] = [
   { id: 'steps', title: 'Steps', kind: 'number', value: open((w) => w.steps.length) },
   { id: 'depth', title: 'Steps deep', kind: 'number', value: open((w) => w.depth) },
   { id: 'screws', title: 'Screws', kind: 'number', value: open((w) => w.screws) },
-  { id: 'tools', title: 'Tools', kind: 'number', value: open((w) => w.tools.length) },
-  { id: 'changes', title: 'Tool changes', kind: 'number', value: open((w) => w.tool_changes) },
-  { id: 'turns', title: 'Turns', kind: 'number', value: open((w) => w.flips) },
+  { id: 'tools', title: 'Tools', kind: 'number', file: true, value: open((w) => w.tools.length) },
+  { id: 'changes', title: 'Tool changes', kind: 'number', file: true, value: open((w) => w.tool_changes) },
+  { id: 'turns', title: 'Turns', kind: 'number', file: true, value: open((w) => w.flips) },
   {
     id: 'hands',
     title: 'Hands on',
