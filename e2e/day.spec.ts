@@ -23,7 +23,7 @@ test('a day is planned, followed, disturbed and printed', async ({ page }) => {
     await page.getByLabel('Due at').fill('12:30')
     await page.keyboard.press('Enter')
     await expect(page.getByRole('dialog')).toBeHidden()
-    await expect(page.getByRole('cell', { name: title, exact: true }).first()).toBeVisible()
+    await expect(page.getByRole('rowheader', { name: title, exact: true }).first()).toBeVisible()
   }
   await expect(answer(page)).toContainText('All 2 jobs closed by')
   await expect(answer(page)).toContainText('The plate collides')
@@ -73,7 +73,7 @@ test('what the swap lab would test in the time left stands beside the jobs', asy
   await expect(later.or(page.locator('#jobs'))).toBeVisible()
   if (await later.isVisible()) await later.click()
   const tests = page.locator('#settling')
-  await expect(tests.getByRole('listitem').first()).toContainText(/AMBER .* min, \d+\.\d bits/)
+  await expect(tests.getByRole('listitem').first()).toContainText(/AMBER .* min/)
   await tests.getByRole('link', { name: 'AMBER' }).first().click()
   await expect(page).toHaveURL(/\/swap/)
 })

@@ -16,9 +16,12 @@ async function make(page: Page, parts: string[]) {
     return sent.json()
   }
   const model = await post('/api/models', { id: id(), maker: 'Pellow', name: long, entry: 'front' })
-  for (const name of parts)
-    await post(`/api/models/${model.id}/parts`, { id: id(), name, family: 'PW', slot: true })
-  const study = await post('/api/studies', { id: id(), model_id: model.id, title: `${long}, opened for the first time` })
+  for (const name of parts) await post(`/api/models/${model.id}/parts`, { id: id(), name, family: 'PW', slot: true })
+  const study = await post('/api/studies', {
+    id: id(),
+    model_id: model.id,
+    title: `${long}, opened for the first time`,
+  })
   return { model: model.id as string, study: study.id as string }
 }
 
@@ -37,7 +40,7 @@ for (const [w, h] of [
       [`/models/${s.model}/score?study=${s.study}&face=rule`, /^Physical ease \d/],
       [`/studies/${s.study}/handover`, /^Nothing to stand behind yet/],
       ['/parts', /^For which model\?/],
-      [`/parts?model=${s.model}`, /^None of \d+ slots? has an offer yet/],
+      [`/parts?model=${s.model}`, /^None of the \d+ parts needed has an offer yet/],
       ['/parts?face=stock', /^Nothing to keep yet/],
       ['/parts?face=incoming', /^Nothing came in yet/],
       [`/parts?face=jobs&model=${s.model}`, /^0 of 0 jobs are open/],
@@ -88,7 +91,7 @@ test('the first offer of an empty desk: the settings, a seller and an offer', as
   await expect(form).toHaveCount(0)
   await expect(page.getByRole('row').filter({ hasText: 'battery, original' })).toContainText('219.50')
   await page.goto(`/parts?model=${s.model}`)
-  await expect(answer(page)).toContainText('1 of 1 slots priced, 273.98 SEK') // 219.50, 49.00, 0.02/0.98 of both again
+  await expect(answer(page)).toContainText('1 of 1 parts needed priced, 273.98 SEK') // 219.50, 49.00, 0.02/0.98 of both again
   const room = await (await page.request.get(`/api/models/${s.model}/score`)).json()
   const rate = room.facts.find((f: { id: string }) => f.id === 'shop.rate')
   expect(rate.said).toBe('120.00 SEK')

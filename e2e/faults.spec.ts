@@ -132,7 +132,7 @@ test('stop and quote stands beside one act more; given up with a reason; a netwo
   const id = await sick(page, 'touch dead', 'does not react')
   const beside = page.getByRole('region', { name: 'Stop, or go on' })
   await expect(beside).toContainText('Stop and quote now')
-  await expect(beside).toContainText(/One act more, \d+ min/)
+  await expect(beside).toContainText(/One step more, \d+ min/)
   await page.getByLabel('It may cost').fill('90')
   await page.keyboard.press('Tab')
   await expect(beside).toContainText(/within 90\.00 \w+ in \d+ of 100/)

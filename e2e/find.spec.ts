@@ -2,19 +2,18 @@ import { answer, choose, clean, expect, home, signIn, test } from './bench'
 
 test('a part is found by name, alias, label and connector code', async ({ page }) => {
   await signIn(page, 'technician')
-  await page.goto('/')
-  const field = page.getByLabel('Model, part, alias, label or connector code')
-  await expect(field).toBeFocused()
+  await home(page)
+  const found = page.locator('#found')
   for (const [typed, says] of [
-    ['drift 4 battery', '2 matches'],
-    ['PB-4417', 'Pellow Drift 4, battery: 1 match'],
-    ['D4-02', 'matches'],
-    ['lower speaker', 'matches'],
+    ['drift 4 battery', 'battery'],
+    ['PB-4417', 'battery'],
+    ['D4-02', 'sensor strip'],
+    ['lower speaker', 'loudspeaker'],
     ['<script>alert(1)</script>', 'Nothing on record'],
   ]) {
-    await field.fill(typed!)
-    await expect(answer(page)).toContainText(says!)
-    if (typed === 'D4-02') await expect(page.locator('#matches a').first()).toContainText('sensor strip')
+    await page.locator('#find').fill(typed!)
+    await expect(found).toContainText(says!)
+    if (typed === 'D4-02') await expect(found.getByRole('option').first()).toContainText('sensor strip')
   }
   await clean(page)
 })
@@ -23,11 +22,9 @@ test('the job card answers whether to take the job, and a technician tells how i
   await signIn(page, 'technician')
   await home(page)
   await page.keyboard.type('PB-4417')
-  await expect(answer(page)).toContainText('1 match')
-  await page.keyboard.press('ArrowDown')
   await page.keyboard.press('Enter')
   await expect(answer(page)).toContainText(
-    'Battery: 10 min in, 37 min to closed and tested; build 4.1.2 loses 1 function',
+    'Battery: to the part 10 min, whole repair 37 min; build 4.1.2 loses 1 function',
   )
   const losses = page.locator('#losses')
   await expect(losses).toContainText('Battery health shown')
@@ -35,14 +32,14 @@ test('the job card answers whether to take the job, and a technician tells how i
   await expect(page.getByText('A lithium battery burns when pierced')).toBeVisible()
   await expect(page.getByText('licensed practice decide')).toBeVisible()
   await clean(page)
-  await page.getByLabel('Minutes from closed to closed and tested').fill('52')
+  await page.getByLabel('Minutes of the whole repair').fill('52')
   await choose(page, page, 'How it went', 'tab broke')
   await page.getByLabel('Note').fill('second tab, under the coil')
-  await page.getByRole('button', { name: 'Tell' }).click()
+  await page.getByRole('button', { name: 'Save result' }).click()
   const told = page.getByRole('listitem').filter({ hasText: 'second tab, under the coil' })
   await expect(told).toContainText('52')
   await expect(told).toContainText('Dockside technician')
-  await page.getByRole('link', { name: 'The way, step by step' }).click()
+  await page.getByRole('link', { name: 'The way in, step by step' }).click()
   await expect(answer(page)).toContainText('Battery: 13 steps')
 })
 
@@ -50,14 +47,13 @@ test('another part is chosen on the map, by mouse and by key', async ({ page }) 
   await signIn(page, 'buyer')
   await home(page)
   await page.keyboard.type('PB-4417')
-  await expect(answer(page)).toContainText('1 match')
-  await page.getByRole('link', { name: /battery/ }).click()
+  await page.getByRole('option', { name: /battery/ }).click()
   await page.getByRole('button', { name: /^loudspeaker/ }).click()
   await expect(page.getByRole('heading', { name: 'Pellow Drift 4, loudspeaker' })).toBeVisible()
   await page.getByRole('button', { name: /^charge port/ }).focus()
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: 'Pellow Drift 4, charge port' })).toBeVisible()
-  await expect(page.getByText('nobody has told yet', { exact: false })).toBeVisible()
+  await expect(page.getByText('no result yet', { exact: false })).toBeVisible()
 })
 
 test('a deleted study comes back on undo', async ({ page }) => {
@@ -71,11 +67,11 @@ test('a deleted study comes back on undo', async ({ page }) => {
   await dialog.getByRole('button', { name: 'Open the study' }).click()
   await expect(answer(page)).toContainText('Do not open yet: 0 of 2 units recorded')
   await page.goto('/')
-  await page.getByRole('button', { name: 'Delete To be taken back' }).click()
+  await page.getByRole('button', { name: '× Delete To be taken back' }).click()
   await expect(page.getByRole('status').filter({ hasText: 'is deleted' })).toBeVisible()
-  await expect(page.getByRole('link', { name: /To be taken back/ })).toHaveCount(0)
+  await expect(page.getByRole('rowheader', { name: /To be taken back/ })).toHaveCount(0)
   await page.getByRole('button', { name: 'Undo' }).click()
-  await expect(page.getByRole('link', { name: /To be taken back/ })).toBeVisible()
-  await page.getByRole('button', { name: 'Delete To be taken back' }).click()
-  await expect(page.getByRole('link', { name: /To be taken back/ })).toHaveCount(0)
+  await expect(page.getByRole('rowheader', { name: /To be taken back/ })).toBeVisible()
+  await page.getByRole('button', { name: '× Delete To be taken back' }).click()
+  await expect(page.getByRole('rowheader', { name: /To be taken back/ })).toHaveCount(0)
 })

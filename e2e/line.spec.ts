@@ -54,7 +54,10 @@ const back: [text: string, facts: number][] = [
   ['tray in', 1],
 ]
 
-test('a teardown of forty facts in natural words, by keyboard, ten of them without a network', async ({ page, context }) => {
+test('a teardown of forty facts in natural words, by keyboard, ten of them without a network', async ({
+  page,
+  context,
+}) => {
   await signIn(page)
   const s = await small(page, 'Drift 41')
   await page.goto(`/studies/${s.id}/strip`)
@@ -82,7 +85,7 @@ test('a teardown of forty facts in natural words, by keyboard, ten of them witho
   for (const [text, n] of lines) await type(text, n)
   await context.setOffline(true)
   for (const [text, n] of back.slice(0, 5)) await type(text, n, false)
-  await expect(page.getByText('5 waiting')).toBeVisible()
+  await expect(page.getByText('offline, 5 unsent')).toBeVisible()
   await context.setOffline(false)
   await expect(page.getByText('all saved')).toBeVisible({ timeout: 60_000 })
   for (const [text, n] of back.slice(5)) await type(text, n)
@@ -135,7 +138,9 @@ test('a line with several meanings asks by number and the answer is learned; a f
   await page.keyboard.press('1')
   await page.keyboard.press('Enter')
   await expect(page.getByText('all saved')).toBeVisible()
-  const log = (await (await page.request.get(`/api/studies/${s.id}/strip`)).json()).log as { detail: { count?: number } }[]
+  const log = (await (await page.request.get(`/api/studies/${s.id}/strip`)).json()).log as {
+    detail: { count?: number }
+  }[]
   expect(log.at(-1)!.detail.count).toBe(3)
   // What nobody could read stands amber, and the word that changed nothing is named.
   await field.fill('4 star middle bracket wobbly')

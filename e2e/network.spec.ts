@@ -16,7 +16,7 @@ test('a short outage is waited out: the entry is made once, and the brow says th
   const before = await rows.count()
   await context.setOffline(true)
   await page.keyboard.press('1')
-  await expect(page.getByText('1 waiting')).toBeVisible()
+  await expect(page.getByText('offline, 1 unsent')).toBeVisible()
   await context.setOffline(false)
   await expect(page.getByText('all saved')).toBeVisible()
   await expect(rows).toHaveCount(before + 1)

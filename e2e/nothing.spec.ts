@@ -103,7 +103,7 @@ for (const offline of [false, true])
       await page.keyboard.press('f')
     }
     if (offline) {
-      await expect(page.getByText('32 waiting')).toBeVisible()
+      await expect(page.getByText('offline, 32 unsent')).toBeVisible()
       await context.setOffline(false)
     }
     await expect(page.getByText('all saved')).toBeVisible({ timeout: 60_000 })

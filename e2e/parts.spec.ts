@@ -17,7 +17,9 @@ async function pickAt(page: Page, label: string, down: number) {
   await expect(box).toHaveAttribute('aria-expanded', 'false')
 }
 
-test('forty offers pasted, the basket, a delivery received, looked at, one sent back, the gate turns', async ({ page }) => {
+test('forty offers pasted, the basket, a delivery received, looked at, one sent back, the gate turns', async ({
+  page,
+}) => {
   await signIn(page, 'buyer')
   const s = await study(page, pair)
   await page.goto(`/parts?model=${s.model}`)
@@ -28,7 +30,16 @@ test('forty offers pasted, the basket, a delivery received, looked at, one sent 
   await page.goto(`/parts?face=record&model=${s.model}`)
   const slots = ['bracket 2', 'card-tray', 'antenna', 'power-button', 'volume-button']
   const lines = Array.from({ length: 40 }, (_, i) =>
-    ['North Quay Spares', `${slots[i % 5]} no. ${i}`, slots[i % 5], 'used', `${2 + i}.50`, 'EUR', '2026-11-20', '3'].join('\t'),
+    [
+      'North Quay Spares',
+      `${slots[i % 5]} no. ${i}`,
+      slots[i % 5],
+      'used',
+      `${2 + i}.50`,
+      'EUR',
+      '2026-11-20',
+      '3',
+    ].join('\t'),
   )
   const table = ['seller\ttitle\tcovers\tgrade\tprice\tcurrency\tdate\tstock', ...lines].join('\n')
   const box = page.getByLabel('Rows out of a spreadsheet')
@@ -95,13 +106,16 @@ test('forty offers pasted, the basket, a delivery received, looked at, one sent 
   await expect(lot).toContainText('Went back for: tears at the fold.')
 })
 
-test('a job card asks the gate; a job is written down, refused with a why, deleted and brought back', async ({ page, refusals }) => {
+test('a job card asks the gate; a job is written down, refused with a why, deleted and brought back', async ({
+  page,
+  refusals,
+}) => {
   refusals.push(/422/)
   await signIn(page, 'technician')
   const s = await study(page, pair)
   await home(page)
   await page.keyboard.type('PB-4417')
-  await page.getByRole('link', { name: /battery/ }).click()
+  await page.getByRole('option', { name: /battery/ }).first().click()
   await expect(page.locator('#gate')).toContainText('May this job be taken?')
   await expect(page.locator('#gate')).toContainText('battery pull tabs')
   await page.getByRole('link', { name: 'To the jobs' }).click()

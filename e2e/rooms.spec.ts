@@ -207,14 +207,14 @@ test.describe('a trial that differs from the bench is asked about', () => {
     await expect(page.getByText('t6 and t7 disagree: a bad seat or an interaction; repeating tells.')).toBeVisible()
     await expect(page.getByText('t4 Vibration motor: the board had lost this before it was opened')).toBeVisible()
     const face = (name: string) => page.getByRole('button', { name, exact: true }).click()
-    await face('Known')
-    const grid = page.getByRole('region', { name: 'Suspects' })
+    await face('Results')
+    const grid = page.getByRole('region', { name: 'Parts and lost checks' })
     await grid
       .getByRole('button', {
-        name: 'battery, stranger, battery-health: loses functions',
+        name: 'battery, from another phone, battery-health: loses functions',
       })
       .click()
-    await expect(page.locator('.evidence')).toContainText('t9 lost with it: PINE board: 1 stranger')
+    await expect(page.locator('.evidence')).toContainText('t9 lost with it: PINE board: 1 from another phone')
     await page.getByRole('button', { name: 'Close', exact: true }).click()
     await face('Board') // the grid is looked at above, and is slow to look at
     const form = page.getByRole('form', { name: 'A trial, board first' })
@@ -233,10 +233,10 @@ test.describe('a trial that differs from the bench is asked about', () => {
     await expect(form.getByRole('alert')).toContainText('The trial and the bench differ')
     await form.getByRole('button', { name: 'The trial: move the bench' }).click()
     await expect(form).toHaveCount(0)
-    await face('Known')
+    await face('Results')
     await expect(
       grid.getByRole('button', {
-        name: 'face module, stranger, face-unlock: not settled', // one loss without a control proves nothing
+        name: 'face module, from another phone, face-unlock: needs a test', // one loss without a control proves nothing
       }),
     ).toBeVisible()
     // A correction, a delete and its undo.

@@ -237,7 +237,7 @@ test('a whole teardown and close-up by keyboard alone', async ({ page }) => {
   await page.keyboard.press('Escape')
   await type('c battery pull tabs 2 of 2 whole')
   await type('l battery')
-  await expect(answer(page)).toContainText('PINE: battery out last, 3 parts out, 5 screws on the mat.')
+  await expect(answer(page)).toContainText('PINE: battery out last, 3 parts out, 5 screws in the tray.')
   await page.getByRole('button', { name: 'Another fact' }).press('Enter')
   const form = page.getByRole('dialog', { name: 'PINE: another fact' })
   await choose(page, form, 'It is', 'a lost screw')
@@ -488,7 +488,10 @@ test('print previews: the mat at true scale, the way with its notice', async ({ 
   await expect(page.getByText('licensed practice decide')).toBeVisible()
 })
 
-test('a long log comes page by page, numbered through, and stays when an entry is written', async ({ page, refusals }) => {
+test('a long log comes page by page, numbered through, and stays when an entry is written', async ({
+  page,
+  refusals,
+}) => {
   refusals.push(/ERR_FAILED.*\/log\?/)
   await signIn(page)
   const s = await small(page, 'Drift 24')

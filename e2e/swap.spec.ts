@@ -30,11 +30,11 @@ test('a whole study by keyboard alone: from the swap board to settled verdicts, 
   expect(seat && rounds > 3, `${rounds} rounds`).toBe(true)
   // The bad seat is doubted by name, and the culprit stands in the grid.
   await expect(page.getByText(/Loudspeaker: noise with|disagree: a bad seat/).first()).toBeVisible()
-  await tabTo(page, page.getByRole('button', { name: 'Known', exact: true }))
+  await tabTo(page, page.getByRole('button', { name: 'Results', exact: true }))
   await page.keyboard.press('Enter')
   const cell = page
-    .getByRole('region', { name: 'Suspects' })
-    .getByRole('button', { name: 'display, stranger, touch: loses functions' })
+    .getByRole('region', { name: 'Parts and lost checks' })
+    .getByRole('button', { name: 'display, from another phone, touch: loses functions' })
   await tabTo(page, cell, 120)
   await page.keyboard.press('Enter')
   await expect(page.locator('.evidence')).toContainText('loses the function with')
@@ -56,7 +56,7 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
 }) => {
   await signIn(page)
   await page.goto(`/studies/${await smallStudy(page, 'Skerry 2')}/swap`)
-  await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
+  await expect(slot(page, 'battery in PINE: PINE its own')).toBeVisible()
   const mode = async (m: string) =>
     expect(
       (
@@ -69,28 +69,28 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
   const from = page.getByRole('group', { name: 'PINE, slots' }).getByRole('button', { name: /^battery/ })
   const to = page.getByRole('group', { name: 'AMBER, slots' }).getByRole('button', { name: /^battery/ })
   await from.dragTo(to)
-  await expect(slot(page, 'battery in PINE: AMBER stranger')).toBeVisible()
-  await expect(page.getByText('PINE board: 1 stranger, 2 own')).toBeVisible()
+  await expect(slot(page, 'battery in PINE: AMBER from another phone')).toBeVisible()
+  await expect(page.getByText('PINE board: 1 from another phone, 2 its own')).toBeVisible()
   // All home is one key: the pieces lie in their own phones again, and the trial that controls it is open.
   await page.keyboard.press('h')
   const control = page.getByRole('form', { name: 'A trial, board first' })
   await expect(control).toBeVisible()
   await page.goBack()
-  await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
+  await expect(slot(page, 'battery in PINE: PINE its own')).toBeVisible()
   await slot(page, 'battery in PINE').focus()
   await page.keyboard.press('m')
-  await expect(slot(page, 'battery in PINE: AMBER stranger')).toBeVisible()
+  await expect(slot(page, 'battery in PINE: AMBER from another phone')).toBeVisible()
   // By key: out to the mat, then the original back home.
   await slot(page, 'battery in PINE').focus()
   await page.keyboard.press('o')
-  await expect(slot(page, 'battery in PINE: .*off')).toBeVisible()
+  await expect(slot(page, 'battery in PINE: .*left off')).toBeVisible()
   await expect(page.locator('.mat')).toContainText('AMBER: battery')
   await slot(page, 'battery in PINE').focus()
   await page.keyboard.press('h')
-  await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
+  await expect(slot(page, 'battery in PINE: PINE its own')).toBeVisible()
   await slot(page, 'display in PINE').focus()
   await page.keyboard.press('m')
-  await expect(slot(page, 'display in PINE: AMBER stranger')).toBeVisible()
+  await expect(slot(page, 'display in PINE: AMBER from another phone')).toBeVisible()
   // The service is down, then slow, then it answers; nothing is recorded until it does. What cannot be undone asks first.
   const calibrate = async (form: Locator) => {
     await choose(page, form, 'What was done', 'Calibrate with the maker’s service')
@@ -116,10 +116,10 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
   form = await act(page, calibrate)
   await expect(form.getByText('The service accepted')).toBeVisible()
   await form.getByRole('button', { name: 'Close' }).click()
-  await expect(slot(page, 'display in PINE: AMBER adopted')).toBeVisible()
+  await expect(slot(page, 'display in PINE: AMBER calibrated to this board')).toBeVisible()
   await slot(page, 'display in PINE').focus()
-  await page.keyboard.press('r')
-  await expect(slot(page, 'display in PINE: PINE stranger')).toBeVisible() // the original is a stranger to its own board now
+  await page.keyboard.press('h')
+  await expect(slot(page, 'display in PINE: PINE from another phone')).toBeVisible() // the original is a stranger to its own board now
   // A second unit would lose the last control: the warning says so.
   form = await act(page, async (f) => {
     await choose(page, f, 'What was done', 'Flashed')
@@ -159,7 +159,7 @@ test('a trial holds what was seen: hollow fills, a notice, a later reading, a ph
   await expect(answer(page)).toContainText('What is wrong with PINE?')
   await page.goBack()
   await expect(page.getByRole('link', { name: 'PINE: symptom not chosen' })).toBeVisible()
-  await page.getByRole('button', { name: 'Account' }).click()
+  await page.getByRole('button', { name: 'Summary' }).click()
   await expect(page.getByRole('heading', { name: 'Not shown' })).toBeVisible()
   await expect(
     page.getByRole('region', { name: 'Repair or replace' }).getByRole('row', { name: /display/ }),
@@ -170,11 +170,11 @@ test('guards, a budget and the reader’s noise: what is shown before anyone dra
   await signIn(page)
   const id = await smallStudy(page, 'Skerry 4')
   await page.goto(`/studies/${id}/swap`)
-  await expect(slot(page, 'display in PINE: PINE own')).toBeVisible()
+  await expect(slot(page, 'display in PINE: PINE its own')).toBeVisible()
   // A swap by mouse, recorded for both boards in a row.
   await slot(page, 'display in PINE').click()
   await page.getByRole('group', { name: 'The chosen piece' }).getByRole('button', { name: 'Exchange' }).click()
-  await expect(slot(page, 'display in PINE: AMBER stranger')).toBeVisible()
+  await expect(slot(page, 'display in PINE: AMBER from another phone')).toBeVisible()
   await page.getByRole('button', { name: /Record a trial/ }).click()
   const form = page.getByRole('form', { name: 'A trial, board first' })
   await form.getByRole('button', { name: /^Touch, corners/ }).focus()
@@ -185,8 +185,8 @@ test('guards, a budget and the reader’s noise: what is shown before anyone dra
   await page.keyboard.type('lpp')
   await form.getByRole('button', { name: 'Record the trial' }).click()
   await expect(form).toHaveCount(0)
-  await expect(page.getByText('PINE board: 1 stranger, 2 own').first()).toBeVisible()
-  await expect(page.getByText('AMBER board: 1 stranger, 2 own').first()).toBeVisible()
+  await expect(page.getByText('PINE board: 1 from another phone, 2 its own').first()).toBeVisible()
+  await expect(page.getByText('AMBER board: 1 from another phone, 2 its own').first()).toBeVisible()
   // With little time left the sequence that settles most is listed, and it fits.
   await page.getByLabel('Minutes left at the bench').fill('65')
   await page.keyboard.press('Tab')
@@ -195,11 +195,11 @@ test('guards, a budget and the reader’s noise: what is shown before anyone dra
   await page.getByLabel('Minutes left at the bench').fill('')
   await page.keyboard.press('Tab')
   // The reader distrusts the readings: the same trials say less.
-  await page.getByRole('button', { name: 'Known', exact: true }).click()
+  await page.getByRole('button', { name: 'Results', exact: true }).click()
   const suspect = page
     .locator('.sus')
     .getByRole('listitem')
-    .filter({ hasText: /display, stranger$/ })
+    .filter({ hasText: /display, from another phone$/ })
   const before = Number((await suspect.textContent())?.match(/(\d+)\s*%/)?.[1])
   await page.getByLabel('Chance of a wrong loss').fill('20')
   await expect(page.getByText('20 %').first()).toBeVisible()
@@ -240,7 +240,7 @@ test('swap tests are read on a small screen and by who may not write', async ({ 
   await page.keyboard.press('m') // the key does nothing for a reader
   await page.keyboard.press('ArrowDown')
   await expect(page.locator('.slots .cell:focus')).toHaveCount(1)
-  await expect(slot(page, 'battery in PINE: PINE own')).toBeVisible()
+  await expect(slot(page, 'battery in PINE: PINE its own')).toBeVisible()
   const refused = await page.request.post(`/api/studies/${s.id}/swap-acts`, {
     headers: headers(),
     data: { id: crypto.randomUUID(), kind: 'restart' },
@@ -267,11 +267,11 @@ test('a dry run to its score, and the advised sequence beside it', async ({ page
   const all = await read('p')
   const check = /lost: ([a-z-]+)/.exec(all)?.[1]
   expect(check, all).toBeTruthy()
-  const slots = await page.getByRole('region', { name: 'Slots' }).getByRole('checkbox').count()
+  const slots = await page.getByRole('region', { name: 'Parts' }).getByRole('checkbox').count()
   let culprit = ''
   for (let i = 0; i < slots && !culprit; i++) {
     await page.getByRole('button', { name: 'Originals back' }).click()
-    const box = page.getByRole('region', { name: 'Slots' }).getByRole('checkbox').nth(i)
+    const box = page.getByRole('region', { name: 'Parts' }).getByRole('checkbox').nth(i)
     await box.check()
     const text = await read('p')
     if (text.includes('lost:')) culprit = /exchanged: ([a-z ]+?)\s+minute/.exec(text)?.[1] ?? ''

@@ -55,7 +55,8 @@ const battery = (lost: boolean, on: 0 | 1 = 0): Step => ({
 
 test('traps of the bench read as a careful expert would sign them', async ({ page }) => {
   await signIn(page)
-  const cell = (what: string) => page.getByRole('region', { name: 'Suspects' }).getByRole('button', { name: what })
+  const cell = (what: string) =>
+    page.getByRole('region', { name: 'Parts and lost checks' }).getByRole('button', { name: what })
   // Lost in half of its readings: it comes and goes, and never works.
   await play(page, 'Skerry 11', [
     battery(true),
@@ -65,7 +66,7 @@ test('traps of the bench read as a careful expert would sign them', async ({ pag
     battery(false),
     battery(true),
   ])
-  await expect(cell('battery, stranger, charging: comes and goes')).toBeVisible()
+  await expect(cell('battery, from another phone, charging: comes and goes')).toBeVisible()
   // Neither alone, both together, though nobody named the pair.
   const both: Step = {
     on: 0,
@@ -91,8 +92,8 @@ test('traps of the bench read as a careful expert would sign them', async ({ pag
     other(['battery', 'loudspeaker'], ['charging']),
     { on: 1 },
   ])
-  await expect(cell('battery, stranger, charging: lost only together')).toBeVisible()
-  await cell('battery, stranger, charging').click()
+  await expect(cell('battery, from another phone, charging: lost only together')).toBeVisible()
+  await cell('battery, from another phone, charging').click()
   await expect(page.locator('.evidence')).toContainText('lost with it')
   // A reset ended it with the same piece fitted: not settled, and the account names the act.
   await play(page, 'Skerry 13', [
@@ -104,13 +105,13 @@ test('traps of the bench read as a careful expert would sign them', async ({ pag
     battery(false),
     battery(false),
   ])
-  await expect(cell('battery, stranger, charging: not settled')).toBeVisible()
-  await page.getByRole('button', { name: 'Account' }).click()
+  await expect(cell('battery, from another phone, charging: needs a test')).toBeVisible()
+  await page.getByRole('button', { name: 'Summary' }).click()
   await expect(page.getByText('which came back after a reset')).toBeVisible()
   // A display that was hurt on the way loses touch on its own board too: no battery is proven on its back.
   const hurt: Step = { on: 0, with: ['battery', 'display'], lost: ['touch'] }
   await play(page, 'Skerry 14', [{ on: 0, with: ['display'] }, hurt, hurt, { on: 1, lost: ['touch'] }, { on: 0 }])
-  await expect(cell('battery, stranger, touch: loses')).toHaveCount(0)
+  await expect(cell('battery, from another phone, touch: loses')).toHaveCount(0)
   await expect(page.locator('.sus')).toContainText(/damaged|defective|bad/)
   // A scratch spoils nothing; a dent only the check that it names.
   await play(page, 'Skerry 15', [

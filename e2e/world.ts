@@ -8,7 +8,10 @@ const program = '../bin/waryowl'
 const folder = () => mkdtempSync(join(existsSync('/dev/shm') ? '/dev/shm' : tmpdir(), 'waryowl-e2e-'))
 
 /** Starts a program and waits for the address that it prints: the system chooses a free port. */
-async function start(args: string[], env: NodeJS.ProcessEnv): Promise<{ child: ChildProcess; base: string; said: () => string }> {
+async function start(
+  args: string[],
+  env: NodeJS.ProcessEnv,
+): Promise<{ child: ChildProcess; base: string; said: () => string }> {
   const child = spawn(program, args, {
     env: { ...process.env, ...env },
     stdio: ['ignore', 'pipe', 'pipe'],

@@ -225,8 +225,8 @@ func TestTrailSaysWhatIsMissing(t *testing.T) {
 		}
 		return strings.Join(text, "; ")
 	}
-	if got := trail(); got != "intake shut two units; strip shut the first entry; ways shut a logged way; swap shut "+
-		"the first trial; closeup shut ; score shut ways; handover shut intake" {
+	if got := trail(); got != "intake shut two phones; strip shut the first entry; ways shut a way in; swap shut "+
+		"the first trial; closeup shut ; score shut a way in; handover shut intake" {
 		t.Errorf("an empty study: %s", got)
 	}
 	unit, err := intake.AddUnit(ctx, s, command(), study.ID, "",
@@ -243,8 +243,8 @@ func TestTrailSaysWhatIsMissing(t *testing.T) {
 			Frees: []string{part.ID}}}); err != nil {
 		t.Fatal(err)
 	}
-	if got := trail(); got != "intake half two units; strip open ; ways open ; swap shut the first trial; closeup "+
-		"shut 1 of 1 phones not closed; score half the way of 4 of 5 common jobs; handover half intake" {
+	if got := trail(); got != "intake half two phones; strip open ; ways open ; swap shut the first trial; closeup "+
+		"shut 1 of 1 phones not closed; score half the way in of 4 of 5 common jobs; handover half intake" {
 		t.Errorf("a study begun: %s", got)
 	}
 	for i, verb := range []string{"lift", "pry"} {

@@ -184,7 +184,7 @@ func TestSlipsAreNamed(t *testing.T) {
 	}
 	slips := strings.Join(p.view().Report.Slips, " | ")
 	if !strings.Contains(slips, "the "+own+" went with its board") ||
-		!strings.Contains(slips, "absent taken for foreign") {
+		!strings.Contains(slips, "left off taken for exchanged") {
 		t.Errorf("slips: %s", slips)
 	}
 	for _, v := range p.view().Report.Verdicts {

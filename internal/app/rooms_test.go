@@ -64,11 +64,11 @@ func TestTheGateBeforeOpening(t *testing.T) {
 		says   string
 	}{
 		"swollen": {func(f *store.UnitFacts) { f.Gate.Swelling = "swollen" },
-			"Do not open yet: AMBER has a swollen cell"},
+			"Do not open yet: AMBER has a swollen battery"},
 		"not written":     {func(f *store.UnitFacts) { f.Build = "" }, "a build is not written down"},
-		"liquid":          {func(f *store.UnitFacts) { f.Gate.Liquid = "red" }, "AMBER: the liquid mark is red"},
+		"liquid":          {func(f *store.UnitFacts) { f.Gate.Liquid = "red" }, "AMBER: the liquid indicator is red"},
 		"lighter":         {func(f *store.UnitFacts) { f.MassG = 160 }, "AMBER weighs 160 g, the model 170 g"},
-		"no charge known": {func(f *store.UnitFacts) { f.Gate.Charge = nil }, "AMBER: 1.0 tick of the gate open"},
+		"no charge known": {func(f *store.UnitFacts) { f.Gate.Charge = nil }, "AMBER: 1.0 safety check left"},
 		"other build":     {func(f *store.UnitFacts) { f.Build = "2" }, "on different builds"},
 	} {
 		ready(w.amber, c.change)
@@ -341,7 +341,7 @@ func TestWaysOfTwoModels(t *testing.T) {
 	d, err := ways.Compare(ctx, w.Service, w.model, w.part["battery"], other)
 	w.must(err)
 	if d.Theirs == nil || len(d.Theirs.Steps) != 2 || !slices.Contains(d.Gone, "pry cell") ||
-		!slices.Contains(d.Added, "lift battery") || slices.Contains(d.Added, "lift rear glass") ||
+		!slices.Contains(d.Added, "take out battery") || slices.Contains(d.Added, "take out rear glass") ||
 		!strings.Contains(words(d.Answer), "against the Atoll 10: ") {
 		t.Errorf("difference: %+v %s", d, words(d.Answer))
 	}

@@ -194,7 +194,7 @@ func TestTheSwapBoard(t *testing.T) {
 	}
 	// The assembly of AMBER goes into PINE: both leaves with it, PINE's own to the mat, nothing twice.
 	w.move(w.of(w.amber, "display assembly"), w.pine)
-	if got := at(w.pine); !strings.Contains(got, "2 strangers, 2 own") ||
+	if got := at(w.pine); !strings.Contains(got, "2 from another phone, 2 its own") ||
 		!strings.Contains(got, "panel AMBER stranger; sensor strip AMBER stranger") {
 		t.Error(got)
 	}
@@ -212,7 +212,7 @@ func TestTheSwapBoard(t *testing.T) {
 	// The boards change places: every part that stays is a stranger to the board that comes.
 	w.move(w.of(w.pine, "main board"), w.amber)
 	w.move(w.of(w.amber, "main board"), w.pine)
-	if got := at(w.pine); !strings.HasPrefix(got, "AMBER board in PINE housing: 3 strangers, 1 own") ||
+	if got := at(w.pine); !strings.HasPrefix(got, "AMBER board in PINE housing: 3 from another phone, 1 its own") ||
 		!strings.Contains(got, "panel AMBER own") {
 		t.Error(got)
 	}
@@ -314,10 +314,10 @@ func TestWhatCountsInATrial(t *testing.T) {
 	w.trialOf(store.TrialFacts{BoardUnitID: w.pine, Pieces: []store.Piece{w.of(w.amber, "wireless coil")},
 		Results: passed()})
 	if r := report("notice: unknown battery"); r.Tested != 2 || r.Lost != 1 || len(r.Suspects) == 0 ||
-		r.Suspects[0].Words != "battery, stranger" {
+		r.Suspects[0].Words != "battery, from another phone" {
 		t.Errorf("the notice: %+v", r)
 	}
-	if room := w.room(swap.Ask{}); len(room.Checks) != 7 || room.Trials[0].Title != "PINE board: 1 stranger, 3 own" {
+	if room := w.room(swap.Ask{}); len(room.Checks) != 7 || room.Trials[0].Title != "PINE board: 1 from another phone, 3 its own" {
 		t.Errorf("%d checks, %s", len(room.Checks), room.Trials[0].Title)
 	}
 }
@@ -499,7 +499,7 @@ func TestEarlierStudiesPullThePriors(t *testing.T) {
 	p := func(learned bool) float64 {
 		for _, r := range next.room(swap.Ask{Learned: learned}).Reports {
 			for _, s := range r.Suspects {
-				if r.Check.Mark == "ambient-colour" && s.Words == "battery, stranger" {
+				if r.Check.Mark == "ambient-colour" && s.Words == "battery, from another phone" {
 					return s.P
 				}
 			}
@@ -531,7 +531,7 @@ func TestTheAccount(t *testing.T) {
 	a, err := swap.Tell(context.Background(), w.shop.Service, w.study, 6000)
 	w.must(err)
 	if len(a.Done) != 6 || !strings.Contains(strings.Join(a.Shown, " "),
-		"The battery as stranger costs “Face unlock with a stored face” (proven).") {
+		"The battery, from another phone, loses “Face unlock with a stored face” (proven).") {
 		t.Errorf("done %d, shown %v", len(a.Done), a.Shown)
 	}
 	if open := strings.Join(a.NotShown, " "); !strings.Contains(open, "The wireless coil was never exchanged.") ||
@@ -734,7 +734,7 @@ func TestAThirdPhoneOfAnotherBuild(t *testing.T) {
 	w.must(err)
 	w.move(w.of(cedar, "battery"), w.pine)
 	room := w.room(swap.Ask{Build: "1.0"})
-	if len(room.Board.Housings) != 3 || !strings.Contains(room.Board.Housings[0].Title, "1 stranger") {
+	if len(room.Board.Housings) != 3 || !strings.Contains(room.Board.Housings[0].Title, "1 from another phone") {
 		t.Errorf("%d phones: %s", len(room.Board.Housings), room.Board.Housings[0].Title)
 	}
 	for _, n := range room.Next {

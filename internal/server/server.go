@@ -11,6 +11,7 @@ import (
 	"reflect"
 	"runtime/debug"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/alexedwards/scs/mysqlstore"
@@ -60,7 +61,8 @@ type server struct {
 	heavy    *queue
 	programs *programs
 	news     *news
-	build    string // of this program: answers of another one are not the same
+	peopled  atomic.Bool // somebody has an account: it stays so
+	build    string      // of this program: answers of another one are not the same
 }
 
 const (

@@ -56,12 +56,27 @@ type Me struct {
 	Demo   []SignIn   `json:"demo" nullable:"false"`
 	Locale string     `json:"locale,omitempty" doc:"of numbers and dates, as the office set it"`
 	Told   int64      `json:"told,omitempty" doc:"changes that others made in one's own work and that are new"`
+	Fresh  bool       `json:"fresh,omitempty" doc:"nobody has an account yet: begin with the link that the program printed"`
 }
 
 func (s *server) me(who *act.Actor) Me {
 	m := Me{Who: who, Rights: []string{}, Demo: append([]SignIn{}, s.Demo...)}
 	if who != nil {
 		m.Rights = act.Writable(*who)
+	}
+	return m
+}
+
+// stranger is what somebody sees who is not signed in: also whether anybody could be.
+func (s *server) stranger(ctx context.Context) Me {
+	m := s.me(nil)
+	if s.peopled.Load() {
+		return m
+	}
+	n := int64(0)
+	if s.App.DB.WithContext(ctx).Model(&store.Account{}).Limit(1).Count(&n).Error == nil {
+		m.Fresh = n == 0
+		s.peopled.Store(n > 0)
 	}
 	return m
 }
@@ -85,7 +100,7 @@ func (s *server) sessionRoutes() {
 		func(ctx context.Context, _ *struct{}) (Me, error) {
 			id := s.sessions.GetString(ctx, "account")
 			if id == "" {
-				return s.me(nil), nil
+				return s.stranger(ctx), nil
 			}
 			signIn := s.sessions.GetString(ctx, "sign-in")
 			who, err := act.Who(ctx, s.App, id, signIn)

@@ -17,6 +17,7 @@ func document(w store.Workshop, h hours, rows []store.BenchJob, now int) day.Inp
 		Close:   h.close - h.open,
 		Benches: w.Benches,
 		Seed:    1,
+		Service: new(enough),
 		People:  []day.Person{},
 		Jobs:    []day.Job{},
 	}

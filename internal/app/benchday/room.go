@@ -17,7 +17,7 @@ import (
 	"waryowl/internal/store"
 )
 
-// enough is from which chance on a day is promised (house).
+// enough is from which chance on a day, and a job of it, is promised (house).
 const enough = 0.9
 
 // What a plan may cost to find: a room is asked again at each fact.

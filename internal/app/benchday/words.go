@@ -19,7 +19,7 @@ func (v *Room) drops(ctx context.Context, rows []store.BenchJob) {
 		}
 		in := v.Document
 		in.Jobs = slices.Delete(slices.Clone(in.Jobs), i, i+1)
-		in.Effort, in.Runs = tryEffort, tryRuns
+		in.Effort, in.Runs, in.Service = tryEffort, tryRuns, nil
 		if out, err := day.SolveContext(ctx, in); err == nil && out.PDoneByClose > v.Found.PDoneByClose+0.02 {
 			v.Drops = append(v.Drops, Drop{JobID: j.ID, Title: rows[i].Title, P: out.PDoneByClose})
 		}
@@ -47,6 +47,22 @@ func chance(p float64) string {
 	return fmt.Sprintf("%.0f\u202f%%", 100*p)
 }
 
+// short names the job that is in time least often, where that is below what is promised.
+func (v *Room) short() string {
+	worst, p := "", enough
+	for _, s := range v.Found.Shortfall {
+		for _, j := range v.Jobs {
+			if j.ID == s.Job && j.State != "done" && s.P < p {
+				worst, p = j.Title, s.P
+			}
+		}
+	}
+	if worst == "" {
+		return ""
+	}
+	return worst + " is in time with " + chance(p) + " only"
+}
+
 func (v *Room) say(h hours) {
 	if v.Problem != "" {
 		v.Answer = answer.Sentence{
@@ -69,6 +85,7 @@ func (v *Room) say(h hours) {
 		}
 	}
 	p := chance(v.Found.PDoneByClose)
+	short := v.short()
 	switch {
 	case open == 0:
 		v.Answer = answer.Sentence{answer.Count(len(v.Jobs), "job", "#jobs"), answer.Text(" done.")}
@@ -78,6 +95,9 @@ func (v *Room) say(h hours) {
 			answer.Text(
 				"; all closed by ",
 			), answer.Name(h.clock(v.Found.Makespan), "#lanes"), answer.Text(" (" + p + " by closing time).")}
+	case short != "": // a job that may be late is said before when all ends
+		v.Answer = answer.Sentence{answer.Name(short, "#jobs"), answer.Text("; all closed by "),
+			answer.Name(h.clock(v.Found.Makespan), "#lanes"), answer.Text(" (" + p + " by closing time).")}
 	default:
 		v.Answer = answer.Sentence{
 			answer.Text("All "),
@@ -123,6 +143,16 @@ func (v *Room) say(h hours) {
 				fmt.Sprintf("Done %d min earlier than %s.", (x.v.Makespan-v.Found.Makespan)/60, x.than),
 			)
 		}
+	}
+	if t := v.Found.Traded; t != nil && len(t.Kept) > 0 {
+		names := []string{}
+		for _, j := range v.Jobs {
+			if slices.Contains(t.Kept, j.ID) {
+				names = append(names, j.Title)
+			}
+		}
+		v.Said = append(v.Said, fmt.Sprintf("So that %s keeps its time in 9 of 10 such days, the day ends %d min later.",
+			strings.Join(names, " and "), (t.Makespan+59)/60))
 	}
 	if v.Found.Reheats >= 0.05 {
 		v.Said = append(

@@ -37,7 +37,7 @@ func TestClaimsThatTheEvidenceCarries(t *testing.T) {
 		"A measured thing":          {true, "confirmed"},
 		"A rumour":                  {false, "confirmed"},
 		"A rumour that was settled": {true, "confirmed"},
-		"An open thing":             {false, "not settled: interested party"},
+		"An open thing":             {false, "not tested: interested party"},
 		"A refuted thing":           {false, "refuted"},
 	} {
 		found := false

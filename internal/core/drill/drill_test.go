@@ -33,7 +33,7 @@ func TestJudge(t *testing.T) {
 			read("pine", "coil", "", "lost"), read("amber", "", "",
 				"pass")}, "coil:stranger", true, nil, true, Wrong, []string{"no control"}},
 		"absent for foreign": {[]Reading{read("pine", "", "strip", "lost"), read("pine", "", "", "pass")},
-			"strip:stranger", true, nil, true, Wrong, []string{"absent"}},
+			"strip:stranger", true, nil, true, Wrong, []string{"left off taken"}},
 		"the board's own part": {[]Reading{read("pine", "display+strip", "", "pass")}, "", true,
 			[]string{"battery:stranger"}, true, Wrong, []string{"battery went with its board"}},
 		"it was moved by itself": {[]Reading{read("pine", "battery", "", "pass")}, "", true,

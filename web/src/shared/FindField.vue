@@ -115,8 +115,8 @@ defineExpose({ focus, put })
       @keydown.enter.prevent="enter"
     />
     <span v-if="!open" class="keys" aria-hidden="true">/</span>
-    <div v-if="shown" id="found" class="found" role="listbox" aria-label="What was found">
-      <template v-for="g in shown.groups" :key="g.kind">
+    <div v-if="shown && hits.length" id="found" class="found" role="listbox" aria-label="What was found">
+      <div v-for="g in shown.groups" :key="g.kind" role="group" :aria-label="kinds[g.kind]">
         <p class="quiet kind" role="presentation">{{ kinds[g.kind] }}</p>
         <a
           v-for="h in g.hits"
@@ -131,12 +131,12 @@ defineExpose({ focus, put })
           <b>{{ h.title }}</b>
           <span class="quiet">{{ h.note }}</span>
         </a>
-      </template>
-      <p v-if="!hits.length" class="none">
-        Nothing on record for “{{ query.trim().slice(0, 40) }}”. Try fewer letters, another name, or the code printed on
-        the connector.
-      </p>
+      </div>
     </div>
+    <p v-else-if="shown" id="found" class="found none" role="status">
+      Nothing on record for “{{ query.trim().slice(0, 40) }}”. Try fewer letters, another name, or the code printed on the
+      connector.
+    </p>
   </search>
 </template>
 
@@ -191,7 +191,8 @@ a[aria-selected='true'] {
   box-shadow: inset 4px 0 var(--pine);
 }
 .none {
-  margin: 8px 14px;
+  margin: 0;
+  padding: 12px 14px;
 }
 @media (max-width: 760px) {
   .find {

@@ -46,6 +46,7 @@ const words = () =>
 
 <style scoped>
 .cell {
+  position: relative;
   display: flex;
   flex-direction: column;
   gap: 2px;

@@ -7,6 +7,7 @@ import FormDialog from '../../shared/FormDialog.vue'
 import { quantity } from '../../shared/measure'
 import MeasureField from '../../shared/MeasureField.vue'
 import { fieldError, useChange } from '../../shared/useChange'
+import { say } from '../../words'
 
 /** A piece of another model, of a lot, or a phone's own as a control, fitted in a phone: how far did it get? */
 const props = defineProps<{ room: Schemas['FitRoom']; donor?: string; host?: string }>()
@@ -56,16 +57,6 @@ const ticks = {
   'known-good': 'known-good piece tried',
   home: 'works in its own phone',
   deep: 'every check made',
-}
-const words: Record<string, string> = {
-  'no-seat': 'does not fit',
-  'no-mate': 'connector does not mate',
-  dark: 'stays dark',
-  lost: 'loses functions',
-  notice: 'works, with a notice',
-  calibrated: 'works once calibrated',
-  'looks-wrong': 'works, looks wrong',
-  full: 'works in full',
 }
 async function submit() {
   const line = props.room.lines.find((l) => l.id === facts.donor)
@@ -174,7 +165,7 @@ async function submit() {
     </fieldset>
     <ElFormItem label="How far did it get?" :error="fieldError(problem, 'outcome')">
       <ElSelect v-model="facts.outcome" :teleported="false" aria-label="How far did it get?">
-        <ElOption v-for="o in room.ladder" :key="o" :value="o" :label="words[o] ?? o" />
+        <ElOption v-for="o in room.ladder" :key="o" :value="o" :label="say('level', o)" />
       </ElSelect>
     </ElFormItem>
     <ElFormItem v-if="apart && mated" label="Why it was mated all the same" :error="fieldError(problem, 'reason')">

@@ -5,6 +5,7 @@ import type { Schemas } from '../../api/client'
 import EvidenceEye from '../../shared/EvidenceEye.vue'
 import ScoreRuler from './ScoreRuler.vue'
 import { points, roomWords, source } from './words'
+import { day } from '../../shared/locale'
 
 /** Why: the lines of a school by what they cost, each with its facts and where they come from. */
 const props = defineProps<{ room: Schemas['ScoreRoom']; school: Schemas['ScoreSchool'] }>()
@@ -13,7 +14,7 @@ const all = ref(false)
 const shown = computed(() => (all.value ? props.school.lines : props.school.lines.slice(0, 6)))
 const facts = computed(() => new Map(props.room.facts.map((f) => [f.id, f])))
 const aside = (f: Schemas['ScoreFact']) =>
-  ` ${[f.behind && `(${f.behind})`, [f.date, f.build].filter(Boolean).join(', ')].filter(Boolean).join(' · ')}`
+  ` ${[f.behind && `(${f.behind})`, [day(f.date), f.build].filter(Boolean).join(', ')].filter(Boolean).join(' · ')}`
 const cost = (l: Schemas['ScoreLine']) => points([Math.min(...l.costs), Math.max(...l.costs)], 2)
 </script>
 

@@ -44,11 +44,11 @@ const does: Record<string, string> = {
       <ul class="plain eyes">
         <li>
           <EvidenceEye state="shut" :size="30" />
-          <span>nothing seen</span>
+          <span>not known: nothing seen</span>
         </li>
         <li>
           <EvidenceEye state="half" :size="30" />
-          <span>seen once, or inferred</span>
+          <span>likely: seen once, or inferred</span>
         </li>
         <li>
           <EvidenceEye state="open" :size="30" />
@@ -57,6 +57,13 @@ const does: Record<string, string> = {
       </ul>
     </section>
     <section>
+      <template v-if="me?.fresh">
+        <h2>Begin here</h2>
+        <p class="fresh">
+          Nobody has an account yet. Whoever started the program finds a link among the first lines that it printed: open it
+          to make the first administrator, who invites everybody else.
+        </p>
+      </template>
       <h2>Sign in</h2>
       <ElForm novalidate label-position="top" @submit.prevent="enter(name, password)">
         <ElFormItem label="Name"><ElInput v-model="name" name="name" autocomplete="username" /></ElFormItem>

@@ -19,7 +19,7 @@ const wrong = ref('')
 const names = ['upper left', 'upper right', 'lower right', 'lower left']
 const asks = computed(() =>
   corners.value.length < 4
-    ? `Click the phone's ${names[corners.value.length]} corner.`
+    ? `Click the phone's ${names[corners.value.length]} corner, or move the cross with the arrows and press Enter.`
     : part.value
       ? 'Draw the part: press at one corner, let go at the other.'
       : 'Choose a part, then draw it.',
@@ -32,9 +32,31 @@ function down(e: PointerEvent) {
   if (corners.value.length < 4) corners.value.push(at(e))
   else if (part.value) from.value = to.value = at(e)
 }
+/** By keyboard: the arrows move a cross, Enter sets what a click would, Backspace takes the last one back. */
+const cross = ref<Place>({ x: 0.5, y: 0.5 })
+const crossing = ref(false)
+async function key(e: KeyboardEvent) {
+  const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
+  const near = (v: number) => Math.min(1, Math.max(0, v))
+  if (by) {
+    const step = e.repeat ? 0.012 : 0.004
+    cross.value = { x: near(cross.value.x + by[0]! * step), y: near(cross.value.y + by[1]! * step) }
+    if (from.value) to.value = cross.value
+  } else if (e.key === 'Enter') {
+    if (corners.value.length < 4) corners.value.push(cross.value)
+    else if (from.value) await put(cross.value)
+    else if (part.value) from.value = to.value = cross.value
+  } else if (e.key === 'Backspace') {
+    if (from.value) from.value = undefined
+    else corners.value.pop()
+  } else return
+  crossing.value = true
+  e.preventDefault()
+}
 const { problem, mine, theirs, save } = useChange()
-async function up(e: PointerEvent) {
-  const [a, b] = [from.value, at(e)]
+const up = (e: PointerEvent) => put(at(e))
+async function put(b: Place) {
+  const a = from.value
   from.value = undefined
   const known = props.parts.find((p) => p.id === part.value)
   if (!a || !known || Math.abs(a.x - b.x) * Math.abs(a.y - b.y) < 1e-5) return
@@ -100,6 +122,10 @@ const drawn = computed(() =>
       @pointerdown.prevent="down"
       @pointermove="from && (to = at($event))"
       @pointerup="up"
+      tabindex="0"
+      role="application"
+      aria-label="Picture: arrows move the cross, Enter sets a corner, Backspace takes it back"
+      @keydown="key"
     >
       <img :src="`/api/photos/${photo}/full`" alt="picture to trace" draggable="false" />
       <span
@@ -108,12 +134,28 @@ const drawn = computed(() =>
         class="corner"
         :style="{ left: `${c.x * 100}%`, top: `${c.y * 100}%` }"
       />
+      <span
+        v-if="crossing"
+        class="cross"
+        aria-hidden="true"
+        :style="{ left: `${cross.x * 100}%`, top: `${cross.y * 100}%` }"
+      />
       <span v-if="drawn" class="box" :style="drawn" />
     </div>
   </ElDialog>
 </template>
 
 <style scoped>
+.cross {
+  position: absolute;
+  width: 25px;
+  height: 25px;
+  margin: -12px;
+  pointer-events: none;
+  background:
+    linear-gradient(var(--amber-fill), var(--amber-fill)) center / 1px 100% no-repeat,
+    linear-gradient(var(--amber-fill), var(--amber-fill)) center / 100% 1px no-repeat;
+}
 .frame {
   position: relative;
   display: inline-block;

@@ -289,6 +289,7 @@ select {
   padding: 1px 8px 1px 0;
 }
 .cell {
+  position: relative;
   display: flex;
   gap: 7px;
   align-items: center;
