@@ -45,7 +45,7 @@ async function enter(page: Page, unit: string, lines: string[]) {
 async function open(page: Page) {
   await signIn(page)
   await page.goto('/')
-  await page.getByRole('button', { name: 'New study' }).click()
+  await page.getByRole('button', { name: 'Open the first study' }).click()
   const form = page.getByRole('dialog', { name: 'New study' })
   await choose(page, form, 'Model', 'A model that is not on record yet')
   await form.getByLabel('Maker').fill('Pellow')
@@ -124,10 +124,10 @@ for (const offline of [false, true])
 test('from sign-in to the first fact of a new model in eight actions', async ({ page }) => {
   await signIn(page)
   await page.goto('/')
-  await expect(page.getByRole('button', { name: 'New study' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Open the first study' })).toBeVisible()
   const form = page.getByRole('dialog', { name: 'New study' })
   const actions = [
-    () => page.getByRole('button', { name: 'New study' }).click(),
+    () => page.getByRole('button', { name: 'Open the first study' }).click(),
     () => choose(page, form, 'Model', 'A model that is not on record yet'),
     () => form.getByLabel('Maker').fill('Corvane'),
     () => form.getByLabel('Name of the model').fill('Atoll 9'),

@@ -43,7 +43,7 @@ test('a dark screen leads through the steps before a board is called dead, with 
   await page.keyboard.press('Enter')
   const form = page.getByRole('form', { name: 'A trial, board first' })
   await expect(form).toBeVisible()
-  await form.getByRole('checkbox', { name: /The screen stayed dark/ }).check()
+  await form.getByRole('checkbox', { name: /The screen showed nothing/ }).check()
   await form.getByRole('button', { name: /^Touch, corners/ }).focus()
   await page.keyboard.type('l')
   await page.getByRole('button', { name: 'Record the trial' }).click()

@@ -23,7 +23,7 @@ test('forty offers pasted, the basket, a delivery received, looked at, one sent 
   await signIn(page, 'buyer')
   const s = await study(page, pair)
   await page.goto(`/parts?model=${s.model}`)
-  await expect(answer(page)).toContainText(/of 24 slots priced, .* 5 missing/)
+  await expect(answer(page)).toContainText(/of 24 parts needed priced, .* 5 missing/)
   await expect(page.getByText('no offer').first()).toBeVisible()
 
   // What is missing is pasted out of a spreadsheet.
@@ -129,14 +129,14 @@ test('a job card asks the gate; a job is written down, refused with a why, delet
   await expect(form).toHaveCount(0)
   const row = page.getByRole('row').filter({ hasText: 'no pull tabs before Friday' })
   await expect(row).toContainText('refused')
-  await row.getByRole('button', { name: /^Delete/ }).click()
+  await row.getByRole('button', { name: /^delete/ }).click()
   await expect(row).toHaveCount(0)
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(row).toBeVisible()
   expect(s.model).toBeTruthy()
 
   // Taken after all, and closed: an incident needs the part that was hurt; then its piece has left the shelf.
-  await row.getByRole('button', { name: /^Change/ }).click()
+  await row.getByRole('button', { name: /^change/ }).click()
   const choose = async (label: string, name: string) => {
     const box = form.getByRole('combobox', { name: label, exact: true })
     await box.focus()
@@ -184,7 +184,7 @@ test('what each offer is worth is asked one by one, shows how far it is, and can
   await page.goto(`/parts?model=${s.model}`)
   await page.getByRole('button', { name: 'What would each one cost us if it were gone?' }).click()
   await expect(page.getByText(/^3 of \d+$/)).toBeVisible()
-  await expect(page.getByText(/without it .* more|nothing else fills its slot/)).toHaveCount(2)
+  await expect(page.getByText(/without it .* more|nothing else covers its part/)).toHaveCount(2)
   await page.getByRole('button', { name: 'Stop' }).click()
   hold!()
   await expect(page.getByRole('button', { name: 'Stop' })).toHaveCount(0)
@@ -211,7 +211,7 @@ test('one part on one page, an opened donor, a lot beside an original', async ({
   // The donor, once it is open: a display that is whole, a battery that goes into quarantine.
   await page.getByRole('button', { name: 'Donors' }).click()
   await expect(answer(page)).toContainText('Bid at most')
-  await page.getByRole('button', { name: 'display assembly: not seen yet' }).click()
+  await page.getByRole('button', { name: 'display assembly: not seen' }).click()
   await expect(answer(page)).toContainText('Opened, it is worth')
   await page.getByRole('button', { name: 'battery: not seen yet' }).click()
   await page.getByLabel('Which phone').fill('donor 14')

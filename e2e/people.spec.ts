@@ -150,7 +150,7 @@ test('another’s work is changed by analysts only, and its author is told', asy
   await page.goto('/')
   await page.getByRole('link', { name: /1 changed by others/ }).click()
   await expect(page.getByRole('heading', { name: 'What others changed in your work: 1 new' })).toBeVisible()
-  await expect(page.locator('#told')).toContainText('changed fact saying manual')
+  await expect(page.locator('#told')).toContainText('changed saying of a fact manual')
   await clean(page)
   await page.getByRole('button', { name: 'I have seen it' }).click()
   await expect(page.getByRole('link', { name: /changed by others/ })).toHaveCount(0)

@@ -339,3 +339,47 @@ func TestBehindAProxy(t *testing.T) {
 		s.Close()
 	}
 }
+
+// TestAnAdministratorAlone: while there is no analyst an administrator does an analyst's work, and no longer.
+func TestAnAdministratorAlone(t *testing.T) {
+	w := start(t)
+	admin := w.as(act.Administrator)
+	model := func() int {
+		return admin.do("POST", "/api/models", m{"id": store.NewID(), "maker": "Pellow", "name": "Drift " + store.NewID()[:6],
+			"entry": "front"}).status
+	}
+	if got := model(); got != http.StatusForbidden {
+		t.Errorf("with an analyst there: %d", got)
+	}
+	var people []struct {
+		ID, Display, Role string
+		Version           int
+	}
+	if err := json.Unmarshal([]byte(admin.do("GET", "/api/accounts", nil).text), &people); err != nil {
+		t.Fatal(err)
+	}
+	for _, p := range people {
+		if p.Role != "analyst" {
+			continue
+		}
+		set := func(version int, disabled bool) {
+			t.Helper()
+			if a := admin.do("PUT", "/api/accounts/"+p.ID, m{"version": version, "display": p.Display, "role": "analyst",
+				"disabled": disabled}); a.status != http.StatusOK {
+				t.Fatalf("%d %s", a.status, a.text)
+			}
+		}
+		set(p.Version, true)
+		if got := model(); got != http.StatusCreated {
+			t.Errorf("alone: %d", got)
+		}
+		if me := admin.do("GET", "/api/session", nil).text; !strings.Contains(me, `"alone":true`) ||
+			!strings.Contains(me, `"studies"`) {
+			t.Errorf("who may do what: %s", me)
+		}
+		set(p.Version+1, false)
+	}
+	if got := model(); got != http.StatusForbidden {
+		t.Errorf("with an analyst again: %d", got)
+	}
+}

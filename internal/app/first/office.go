@@ -53,18 +53,18 @@ func (v *Room) office(ctx context.Context, s *act.Service) error {
 		}
 		switch {
 		case !h.Backups:
-			v.Next = append(v.Next, Next{Title: "Say where backups go", Why: "none is taken by itself", Path: "/trail", Look: true})
+			v.Next = append(v.Next, Next{Title: "Say where backups go", Why: "none is taken by itself", Path: "/#office", Look: true})
 		case h.Backup.IsZero() || s.Now().Sub(h.Backup) > oldBackup:
 			v.Next = append(v.Next, Next{Title: "Look why no backup was taken", Why: "the last one is older than two days",
-				Path: "/trail", Look: true})
+				Path: "/#office", Look: true})
 		}
 		if h.FreeGB >= 0 && h.FreeGB < 2 {
 			v.Next = append(v.Next, Next{Title: "Make room on the disk", Why: fmt.Sprintf("%.1f GB are free", h.FreeGB),
-				Path: "/trail", Look: true})
+				Path: "/#office", Look: true})
 		}
 		if o.Failures > 0 {
 			v.Next = append(v.Next, Next{Title: "Read the program's log", Why: answer.Counted(o.Failures, "request") +
-				" could not be finished today", Path: "/trail", Look: true})
+				" could not be finished today", Path: "/#office", Look: true})
 		}
 	}
 	if o.Links > 0 {

@@ -28,7 +28,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
         <span class="keys">{{ i + 1 }}</span>
         <span class="words">
           <b>{{ a.title }}</b>
-          <small v-if="a.why">{{ dated(a.why) }}</small>
+          <small v-if="a.why">{{ dated(a.why.charAt(0).toUpperCase() + a.why.slice(1)) }}</small>
         </span>
         <span v-if="study(a.study_id)" class="stages">
           <EvidenceEye

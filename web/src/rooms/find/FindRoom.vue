@@ -137,6 +137,11 @@ async function remove(id: string) {
   grid-column: 1 / -1;
   margin-bottom: 22px;
 }
+.cols h2.row {
+  min-height: 31px;
+  flex-wrap: wrap;
+  row-gap: 0;
+}
 .cols {
   display: grid;
   grid-template-columns: minmax(0, 784fr) minmax(0, 420fr);

@@ -9,7 +9,7 @@ const gb = (n: number) => numbers({ maximumFractionDigits: 1 }).format(n)
 </script>
 
 <template>
-  <section>
+  <section id="office" tabindex="-1">
     <h2>The workshop’s program</h2>
     <dl>
       <dt>People</dt>

@@ -48,6 +48,9 @@ async function see() {
 </template>
 
 <style scoped>
+h2 {
+  min-height: 31px;
+}
 h2 a {
   margin-left: auto;
   font-weight: 400;

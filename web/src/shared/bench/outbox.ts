@@ -1,6 +1,6 @@
 import { openDB, type IDBPDatabase } from 'idb'
 import { defineStore } from 'pinia'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { once, type Problem } from '../../api/client'
 import { fate, sendable } from '../change'
@@ -160,12 +160,17 @@ export const useOutbox = defineStore('outbox', () => {
   function start(name: string) {
     user.value = name
     known.value = false
+    channel?.postMessage('ask')
     void reload().then(() => {
       known.value = true
       return send()
     })
   }
-  channel?.addEventListener('message', () => {
+  // One tab sends: it tells the others whether the server is reached, also one that asks because it came later.
+  watch(reached, (r) => sending && channel?.postMessage(r ? 'here' : 'away'))
+  channel?.addEventListener('message', (e: MessageEvent<string>) => {
+    if (e.data === 'ask') return void (sending && !reached.value && channel.postMessage('away'))
+    if (e.data === 'here' || e.data === 'away') return void (reached.value = e.data === 'here')
     void reload().then(() => {
       for (const l of listeners) void l()
     })
