@@ -115,7 +115,10 @@ test('a job card asks the gate; a job is written down, refused with a why, delet
   const s = await study(page, pair)
   await home(page)
   await page.keyboard.type('PB-4417')
-  await page.getByRole('option', { name: /battery/ }).first().click()
+  await page
+    .getByRole('option', { name: /battery/ })
+    .first()
+    .click()
   await expect(page.locator('#gate')).toContainText('May this job be taken?')
   await expect(page.locator('#gate')).toContainText('battery pull tabs')
   await page.getByRole('link', { name: 'To the jobs' }).click()

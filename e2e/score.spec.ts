@@ -164,7 +164,7 @@ for (const [w, h] of [
     for (const face of ['facts', 'models', 'rule']) {
       await page.goto(`/models/${s.model}/score?study=${s.id}&face=${face}`)
       await expect(answer(page)).toContainText('Physical ease')
-      if (face === 'models') await expect(page.getByText(/orders by school stand|by school stand/)).toBeVisible()
+      if (face === 'models') await expect(page.getByText(/by scoring method stand/)).toBeVisible()
       if (face === 'rule') await expect(page.getByText(/by this rule/)).toBeVisible()
       await clean(page)
       await fits(page)

@@ -101,3 +101,24 @@ export const kinds: Record<string, string> = {
   lot: 'Lots',
   offer: 'Offers',
 }
+
+/** What is allowed in a field, as people say it. */
+export function plainly(message: string): string {
+  const said: [RegExp, string][] = [
+    [/^allowed: (.*)$/, 'allowed is $1'],
+    [/^expected number >= (.*)$/, 'allowed is $1 or more'],
+    [/^expected number > (.*)$/, 'allowed is more than $1'],
+    [/^expected number <= (.*)$/, 'allowed is at most $1'],
+    [/^expected length >= 1$/, 'something must stand here'],
+    [/^expected length >= (.*)$/, 'at least $1 signs'],
+    [/^expected length <= (.*)$/, 'at most $1 signs'],
+    [/^expected value to be one of "(.*)"$/, 'allowed is $1'],
+    [/^expected string to be RFC 4122 uuid.*$/, 'choose one from the list'],
+    [/^expected string to be RFC 3339.*$/, 'a date is wanted'],
+    [/^expected string to match pattern .*$/, 'it is written another way'],
+    [/^expected required property (.*) to be present$/, 'something must stand here'],
+    [/^expected (integer|number)$/, 'a number is wanted'],
+  ]
+  for (const [from, to] of said) if (from.test(message)) return message.replace(from, to)
+  return message
+}

@@ -6482,6 +6482,8 @@ export interface components {
         };
         Me: {
             demo: components["schemas"]["SignIn"][];
+            /** @description nobody has an account yet: begin with the link that the program printed */
+            fresh?: boolean;
             /** @description of numbers and dates, as the office set it */
             locale?: string;
             /** @description resources that may be written */

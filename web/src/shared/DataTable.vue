@@ -306,6 +306,7 @@ tbody th {
 td,
 tbody th {
   height: 40px;
+  overflow-wrap: anywhere;
 }
 th.number,
 td.number,

@@ -134,8 +134,8 @@ defineExpose({ focus, put })
       </div>
     </div>
     <p v-else-if="shown" id="found" class="found none" role="status">
-      Nothing on record for “{{ query.trim().slice(0, 40) }}”. Try fewer letters, another name, or the code printed on the
-      connector.
+      Nothing on record for “{{ query.trim().slice(0, 40) }}”. Try fewer letters, another name, or the code printed on
+      the connector.
     </p>
   </search>
 </template>

@@ -3,7 +3,7 @@ import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 
 import type { Problem } from '../api/client'
-import { fieldName } from '../words'
+import { fieldName, plainly } from '../words'
 
 /** What was refused and why; on a conflict both sides, and the choice. */
 const props = defineProps<{ problem?: Problem; mine?: () => Promise<unknown> }>()
@@ -15,7 +15,7 @@ const named = computed(() =>
     const name = fieldName(e.location)
     if (!name) return []
     const found = typeof e.value === 'string' || typeof e.value === 'number' ? `${e.value}`.trim() : ''
-    return `${name}${found ? ` “${found}”` : ''}: ${e.message.replace(/^allowed: /, 'allowed is ')}.`
+    return `${name}${found ? ` “${found}”` : ''}: ${plainly(e.message)}.`
   }),
 )
 const current = computed(() =>
@@ -27,7 +27,7 @@ const current = computed(() =>
 
 <template>
   <div v-if="problem" class="problem" role="alert">
-    <b>{{ problem.title }}.</b>
+    <b>{{ problem.title === 'Unprocessable Entity' ? 'Not accepted' : problem.title }}.</b>
     <template v-if="!named.length">{{ problem.detail }}</template>
     <template v-else-if="named.length === 1">{{ named[0] }}</template>
     <ul v-else class="plain">

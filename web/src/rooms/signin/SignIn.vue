@@ -60,8 +60,8 @@ const does: Record<string, string> = {
       <template v-if="me?.fresh">
         <h2>Begin here</h2>
         <p class="fresh">
-          Nobody has an account yet. Whoever started the program finds a link among the first lines that it printed: open it
-          to make the first administrator, who invites everybody else.
+          Nobody has an account yet. Whoever started the program finds a link among the first lines that it printed:
+          open it to make the first administrator, who invites everybody else.
         </p>
       </template>
       <h2>Sign in</h2>
