@@ -49,7 +49,7 @@ test('a dark screen leads through the steps before a board is called dead, with 
   await page.getByRole('button', { name: 'Record the trial' }).click()
   await expect(form).toHaveCount(0)
   // The charger comes first; its clock goes on over a reload.
-  const card = next.getByRole('listitem').filter({ hasText: 'does not start or stays dark' })
+  const card = next.getByRole('listitem').filter({ hasText: 'does not start' })
   await expect(card.first()).toContainText('Connect a charger')
   await card.first().getByRole('button', { name: 'Start 15 min' }).click()
   await expect(card.first().getByRole('timer')).toContainText(/14:5|15:00/)
@@ -61,13 +61,13 @@ test('a dark screen leads through the steps before a board is called dead, with 
     'Seat the same connectors',
     'Try a display',
   ]) {
-    await card.first().getByRole('button', { name: 'Still dark' }).click()
+    await card.first().getByRole('button', { name: 'Still nothing' }).click()
     await expect(card.first()).toContainText(step)
   }
-  await card.first().getByRole('button', { name: 'Still dark' }).click()
+  await card.first().getByRole('button', { name: 'Still nothing' }).click()
   await expect(card).toHaveCount(0)
   // The trial was the last thing on the bench: what was moved for it goes back with it, and comes back with it.
-  const own = page.locator('.slots').getByRole('button', { name: /^main board in PINE: PINE board/ })
+  const own = page.locator('.slots').getByRole('button', { name: /^main board in PINE: PINE the board itself/ })
   await expect(own).toHaveCount(0)
   await page.getByRole('button', { name: 'Delete t1' }).click()
   await expect(page.getByText(/Trial t1 is deleted, and the \d+ pieces moved for it/)).toBeVisible()

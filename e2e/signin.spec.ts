@@ -5,7 +5,7 @@ test('one click signs a demo person in, and out again', async ({ page }) => {
   await expect(answer(page)).toHaveText('How sure are we?')
   await clean(page)
   await page.getByRole('button', { name: 'Dockside technician' }).click()
-  await expect(answer(page)).toContainText('Which phone, which part, or a code you hold?')
+  await expect(answer(page)).toContainText('Next: Battery job')
   await expect(page.getByText('Dockside technician')).toBeVisible()
   await page.getByRole('button', { name: 'Sign out' }).click()
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible()
@@ -23,7 +23,7 @@ test.describe('refused', () => {
     await expect(page.getByLabel('Name')).toHaveValue('analyst')
     await page.getByLabel('Password').fill('demo-analyst')
     await page.keyboard.press('Enter')
-    await expect(answer(page)).toContainText('Which phone')
+    await expect(answer(page)).toContainText('Drift 4 waits')
   })
 
   test('somebody who is not signed in gets the door, whatever the address', async ({ page }) => {
@@ -38,7 +38,7 @@ test.describe('refused', () => {
     const list = await (await page.request.get('/api/studies')).json()
     const { study, model } = list.find((c: { units: unknown[] }) => c.units.length)
     await page.goto('/')
-    await expect(page.getByRole('link', { name: /Drift 4, first pair/ })).toBeVisible()
+    await expect(page.getByRole('heading', { name: 'Parts that run out' })).toBeVisible()
     for (const label of ['New study', 'Delete Drift 4, first pair'])
       await expect(page.getByRole('button', { name: label })).toHaveCount(0)
     const rooms = {

@@ -94,7 +94,7 @@ defineExpose({ focus, put })
 
 <template>
   <search ref="box" class="find" :class="{ open }">
-    <label class="hidden" for="find">Find a model, part, phone, code, study or job</label>
+    <label class="hidden" for="find">Find anything</label>
     <input
       id="find"
       ref="field"

@@ -35,6 +35,7 @@ const text = (s: State) =>
       @click="takeNow(s.name)"
     >
       <span class="quiet">{{ s.name }}</span>
+      {{ ' ' }}
       <span class="fig">{{ text(s) }}</span>
     </button>
     <button v-if="asked && canSerial()" class="bare link" @click="connectSerial()">serial port</button>
