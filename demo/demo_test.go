@@ -90,11 +90,11 @@ func TestTheDemoWorld(t *testing.T) {
 		}
 		switch c.Check.Mark {
 		case "ambient-colour", "auto-brightness":
-			if top != "sensor strip, stranger" || c.Suspects[0].P < 0.75 {
+			if top != "sensor strip, from another phone" || c.Suspects[0].P < 0.75 {
 				t.Errorf("%s: %+v", c.Check.Mark, c.Suspects)
 			}
 		case "battery-health":
-			if top != "battery, stranger" || c.Suspects[0].P < 0.75 {
+			if top != "battery, from another phone" || c.Suspects[0].P < 0.75 {
 				t.Errorf("%s: %+v", c.Check.Mark, c.Suspects)
 			}
 		case "vibration":

@@ -150,7 +150,7 @@ async function logStep(page: Page, s: Step) {
   if (s.tool) {
     await form.getByLabel('Tool; empty: by hand').fill(s.tool)
   }
-  if (s.joint) await choose(page, form, 'Joint', s.joint)
+  if (s.joint) await choose(page, form, 'Fastening that it opens', s.joint)
   if (s.drive) await choose(page, form, 'Drive', s.drive)
   if (s.frees) {
     await choose(page, form, 'Parts that come out', s.frees)

@@ -66,8 +66,8 @@ test('a piece is moved by drag and by key, adopted by the service, and its rever
       ).status(),
     ).toBe(204)
   // By drag: PINE's battery onto AMBER.
-  const from = page.getByRole('group', { name: 'PINE, slots' }).getByRole('button', { name: /^battery/ })
-  const to = page.getByRole('group', { name: 'AMBER, slots' }).getByRole('button', { name: /^battery/ })
+  const from = page.getByRole('group', { name: 'PINE, parts' }).getByRole('button', { name: /^battery/ })
+  const to = page.getByRole('group', { name: 'AMBER, parts' }).getByRole('button', { name: /^battery/ })
   await from.dragTo(to)
   await expect(slot(page, 'battery in PINE: AMBER from another phone')).toBeVisible()
   await expect(page.getByText('PINE board: 1 from another phone, 2 its own')).toBeVisible()
@@ -162,7 +162,7 @@ test('a trial holds what was seen: hollow fills, a notice, a later reading, a ph
   await page.getByRole('button', { name: 'Summary' }).click()
   await expect(page.getByRole('heading', { name: 'Not shown' })).toBeVisible()
   await expect(
-    page.getByRole('region', { name: 'Repair or replace' }).getByRole('row', { name: /display/ }),
+    page.getByRole('table', { name: 'Repair or replace' }).getByRole('row', { name: /display/ }),
   ).toBeVisible()
 })
 

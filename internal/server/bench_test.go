@@ -34,7 +34,7 @@ func TestBenchLine(t *testing.T) {
 		p.line(b, b.pine, text, m{"seconds": 12})
 	}
 	a := strip()
-	want(t, "six lines", sentence(a), "PINE: battery out last, 2.0 parts out, 2.0 screws on the mat.")
+	want(t, "six lines", sentence(a), "PINE: battery out last, 2.0 parts out, 2.0 screws in the tray.")
 	if len(a.get("steps").([]any)) != 5 || a.str("state.0.heat.0.minutes") != "2.5" ||
 		!strings.Contains(a.str("state.0.heat.0.text"), "no more heat") {
 		t.Errorf("five steps, two rounds of one heat: %s", a.str("state.0.heat"))

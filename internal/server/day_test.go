@@ -132,7 +132,7 @@ func TestDeskRoutesOfOnePart(t *testing.T) {
 	}
 	about := b.must(200, "GET", "/api/models/"+model+"/about/"+part, nil)
 	if about.get("offers.1") == nil || about.str("free") != "0" ||
-		!strings.Contains(about.text, "what a genuine piece") {
+		!strings.Contains(about.text, "what is lost with a genuine piece") {
 		t.Errorf("about: %s", about.text)
 	}
 	want(

@@ -159,7 +159,7 @@ func TestTheDeskOverTheInterface(t *testing.T) {
 		t,
 		"basket",
 		sentence(basket),
-		"1.0 of 3 slots priced",
+		"1.0 of 3 parts needed priced",
 		"24.49 EUR", // 19.00, 5.00, and 0.02/0.98 of both again
 		"2.0 missing",
 	)

@@ -26,7 +26,7 @@ func TestIntakeSaysWhetherToOpen(t *testing.T) {
 	room := func() reply { return p.must(200, "GET", "/api/studies/"+b.study+"/intake", nil) }
 	a := room()
 	want(t, "two untested units", sentence(a),
-		"Do not open yet: PINE has 46.0 of 46 checks untested; PINE: 9.0 ticks left; AMBER has 46.0")
+		"Do not open yet: PINE has 46.0 of 46 checks untested; PINE: 9.0 safety checks left; AMBER has 46.0")
 	put := func(unit, check string, version int, result string, assumed bool) reply {
 		return p.must(200, "PUT", "/api/units/"+unit+"/baseline/"+check,
 			m{"version": version, "result": result, "assumed": assumed})
@@ -58,7 +58,7 @@ func TestIntakeSaysWhetherToOpen(t *testing.T) {
 	p.must(200, "PUT", "/api/units/"+b.amber, m{"version": 4, "name": "AMBER", "colour": "amber", "shape": "square",
 		"build": "4.1", "gate": gate})
 	want(t, "a swollen cell", sentence(room()),
-		"Do not open yet: AMBER has a swollen battery; AMBER: 2.0 ticks of the gate open.")
+		"Do not open yet: AMBER has a swollen battery; AMBER: 2.0 safety checks left.")
 	put(b.pine, "boot", 1, "skipped", false)
 	if a := room(); a.str("intake.0.untested") != "1" || a.str("gate.1.met") != "false" ||
 		a.str("stages.0.eye") != "half" {
@@ -75,7 +75,7 @@ func TestStripLearnsThePlan(t *testing.T) {
 	strip := func() reply { return p.must(200, "GET", "/api/studies/"+b.study+"/strip", nil) }
 	ways := func() reply { return p.must(200, "GET", "/api/models/"+b.model+"/ways", nil) }
 	want(t, "nothing logged", sentence(strip()), "PINE: closed; nothing logged yet.")
-	want(t, "no way", sentence(ways()), "No way is on record yet")
+	want(t, "no way", sentence(ways()), "No way in is on record yet")
 	_, rim := p.log(b, b.pine, m{"verb": "unfasten", "what": "rim screws", "side": "any", "tool": "five-lobe 0.8",
 		"joint": "screw", "drive": "five-lobe", "count": 2, "seconds": 20}, 45)
 	lidEntry, lid := p.log(b, b.pine, m{"verb": "lift", "what": "display assembly", "side": "front",
@@ -83,7 +83,7 @@ func TestStripLearnsThePlan(t *testing.T) {
 	_, cell := p.log(b, b.pine, m{"verb": "lift", "what": "battery", "side": "front", "frees": []string{b.cell},
 		"seconds": 10, "risk": m{b.cell: 0.1}}, 0)
 	a := strip()
-	want(t, "three steps", sentence(a), "PINE: battery out last, 2.0 parts out, 2.0 screws on the mat.")
+	want(t, "three steps", sentence(a), "PINE: battery out last, 2.0 parts out, 2.0 screws in the tray.")
 	if a.str("steps.1.after.0.0") != rim || a.str("steps.2.after.0.0") != lid || a.str("steps.0.mark") != "s1" {
 		t.Errorf("the plan did not learn the order: %s", a.text)
 	}
@@ -92,7 +92,8 @@ func TestStripLearnsThePlan(t *testing.T) {
 	}
 	// By hand: (2·ln 20 + ln 45)/3 → 26.2 s for the rim, 6 s for its tool, 30 and 10 s: 72.2 s = 1.2 min.
 	way := ways()
-	want(t, "the way", sentence(way), "Battery: 3.0 steps, 1.0 tool, 1.2 min in", "battery hurt 0 of 1 by lift (0.0 %)")
+	want(t, "the way", sentence(way), "Battery: 3.0 steps, 1.0 tool, to the part 1.2 min",
+		"the battery got damaged in 0 of 1 by lift, too few to say")
 	if way.str("ways.0.measured") != "1" || way.str("ways.0.proven") != "true" ||
 		way.str("missing.0") != "sensor strip" {
 		t.Errorf("ways: %s", way.text)
@@ -100,7 +101,7 @@ func TestStripLearnsThePlan(t *testing.T) {
 	log := "/api/studies/" + b.study + "/log"
 	back := func(step string) m { return m{"id": store.NewID(), "unit_id": b.pine, "step_id": step, "back": true} }
 	p.must(201, "POST", log, back(cell))
-	want(t, "put back", sentence(strip()), "display assembly out last, 1.0 part out", "Next: lift battery")
+	want(t, "put back", sentence(strip()), "display assembly out last, 1.0 part out", "Next: take out battery")
 	p.must(422, "POST", log, back(cell))
 	p.must(201, "POST", log, m{"id": store.NewID(), "unit_id": b.pine, "step_id": cell}) // and out again
 
@@ -122,7 +123,7 @@ func TestStripLearnsThePlan(t *testing.T) {
 	// Another way in: the battery after the rim alone. The way gets shorter; the step is changed where it is.
 	p.must(200, "PUT", "/api/steps/"+cell, m{"version": 1, "verb": "lift", "what": "battery", "side": "back",
 		"frees": []string{b.cell}, "seconds": 10, "after": [][]string{{lid}, {rim}}})
-	want(t, "dual entry", sentence(ways()), "Battery: 2.0 steps, 1.0 tool, 0.7 min in")
+	want(t, "dual entry", sentence(ways()), "Battery: 2.0 steps, 1.0 tool, to the part 0.7 min")
 	for _, by := range []string{"depth", "elapsed_seconds", "risk"} {
 		if a := p.must(200, "GET", "/api/models/"+b.model+"/ways?minimise="+by, nil); a.str("minimise") != by ||
 			a.str("ways.0.proven") != "true" {
@@ -159,7 +160,7 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 	bad := m{"battery-health": "lost", "touch": "pass", "vibration": "lost"}
 	trial("t1", b.amber, bad, piece(b.lid, b.pine), piece(b.cell, b.pine), piece(b.board, b.pine))
 	a := swap()
-	want(t, "title", a.str("trials.0.title"), "AMBER board: 3 strangers")
+	want(t, "title", a.str("trials.0.title"), "AMBER board: 3 from another phone")
 	if a.str("skips.0.check") != "Vibration motor" || a.str("skips.0.why") == "" {
 		t.Errorf("a loss from before opening counts: %s", a.str("skips"))
 	}
@@ -179,7 +180,7 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 		return nil
 	}
 	top := report("battery-health")["suspects"].([]any)[0].(map[string]any)
-	if top["words"] != "battery, stranger" || top["p"].(float64) < 0.9 {
+	if top["words"] != "battery, from another phone" || top["p"].(float64) < 0.9 {
 		t.Errorf("top suspect: %v", top)
 	}
 	verdict := func(part, state, check string) map[string]any {
@@ -213,7 +214,7 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 	tech.must(201, "POST", job+"/outcomes", m{"id": store.NewID(), "minutes": 44, "went": "tab broke",
 		"note": "third tab"})
 	a2 := tech.must(200, "GET", job, nil)
-	want(t, "job", sentence(a2), ": 2.0 min in", "build 4.1 loses 1.0 function", "44.0 checks untested")
+	want(t, "job", sentence(a2), "to the part 2.0 min", "build 4.1 loses 1.0 function", "44.0 checks untested")
 	if a2.str("outcomes.0.who") != "technician" || a2.str("builds.0.losses.0.check") != "Battery health shown" ||
 		!strings.Contains(a2.str("hazards"), "lithium") {
 		t.Errorf("job card: %s", a2.text)
@@ -242,7 +243,7 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 	p.must(200, "POST", "/api/trials/"+ids["t2"]+"/restore?version=2", nil)
 
 	sheet := p.must(200, "GET", "/api/studies/"+b.study+"/handover", nil)
-	want(t, "hand-over", sentence(sheet), "cells untested")
+	want(t, "hand-over", sentence(sheet), " untested.")
 	want(t, "scorecard", p.must(200, "GET", "/api/models/"+b.model+"/scorecard", nil).text, "Physical ease (version 1): ")
 	want(t, "hand-over list", sheet.str("open"), "no way to the display assembly", "no charge port on record",
 		"checks without a baseline")

@@ -39,7 +39,7 @@ func TestSwapOverTheInterface(t *testing.T) {
 	}
 	room := p.must(200, "GET", at+"/swap", nil)
 	if room.str("acts.0.text") != "AMBER's display assembly into PINE" ||
-		!strings.Contains(room.str("board.housings.0.title"), "1 stranger") {
+		!strings.Contains(room.str("board.housings.0.title"), "1 from another phone") {
 		t.Errorf("the board: %s", room.str("board"))
 	}
 	for name, c := range map[string]struct {

@@ -39,7 +39,7 @@ const ticks = [
   ['guide', 8],
 ] as const
 const choices = [
-  ['swelling', 'Cell', ['flat', 'swollen']],
+  ['swelling', 'Battery', ['flat', 'swollen']],
   ['liquid', 'Liquid indicator', ['white', 'red', 'not found']],
   ['data', 'Data', ['backed up', 'erased', 'nothing on it']],
   ['lock', 'Lock', ['no lock', "owner's lock", 'unknown']],
@@ -51,7 +51,7 @@ const open = () => props.intake.gate.filter((g) => !g.met).length
   <section :id="`gate-${intake.unit.name}`">
     <h3>
       <StickerTag :unit="intake.unit" />
-      {{ open() ? `${open()} open` : 'ready to open' }}
+      {{ open() ? `${open()} left` : 'ready to open' }}
     </h3>
     <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
     <p v-for="g in intake.gate.filter((x) => x.stop)" :key="g.text" class="danger" role="alert">{{ g.text }}</p>
@@ -94,7 +94,7 @@ const open = () => props.intake.gate.filter((g) => !g.met).length
         :aria-label="`${label} of ${intake.unit.name}`"
         @update:model-value="(v: string) => put({ gate: { [key]: v } })"
       >
-        <ElOption v-for="o in options" :key="o" :value="o" :label="`${label}: ${o}`" />
+        <ElOption v-for="o in options" :key="o" :value="o" :label="`${label}: ${o === 'flat' ? 'not swollen' : o}`" />
       </ElSelect>
     </div>
     <details>
