@@ -264,7 +264,7 @@ test('a dry run to its score, and the advised sequence beside it', async ({ page
     return (await readings.first().textContent()) ?? ''
   }
   await page.getByRole('button', { name: /Exchange the boards/ }).click()
-  const all = await read('p')
+  const all = await read('1')
   const check = /lost: ([a-z-]+)/.exec(all)?.[1]
   expect(check, all).toBeTruthy()
   const slots = await page.getByRole('region', { name: 'Parts' }).getByRole('checkbox').count()
@@ -273,15 +273,15 @@ test('a dry run to its score, and the advised sequence beside it', async ({ page
     await page.getByRole('button', { name: 'Originals back' }).click()
     const box = page.getByRole('region', { name: 'Parts' }).getByRole('checkbox').nth(i)
     await box.check()
-    const text = await read('p')
+    const text = await read('1')
     if (text.includes('lost:')) culprit = /exchanged: ([a-z ]+?)\s+minute/.exec(text)?.[1] ?? ''
   }
   expect(culprit).toBeTruthy()
-  await read('a') // the same on the other board
+  await read('2') // the same on the other board
   await page.getByRole('button', { name: 'Originals back' }).click()
-  await read('p')
-  for (const box of await page.getByRole('combobox', { name: /^What costs/ }).all()) {
-    const mine = (await box.getAttribute('aria-label')) === `What costs ${check}`
+  await read('1')
+  for (const box of await page.getByRole('combobox', { name: /^What loses/ }).all()) {
+    const mine = (await box.getAttribute('aria-label')) === `What loses ${check}`
     await box.selectOption(mine ? `${culprit}:stranger` : 'none')
     await expect(box).toHaveValue(mine ? `${culprit}:stranger` : 'none')
   }

@@ -285,8 +285,7 @@ func take(
 	if err != nil {
 		return v, err
 	}
-	inner := *s
-	inner.DB = tx.DB
+	inner := act.Service{DB: tx.DB, DSN: s.DSN, Now: s.Now, Full: s.Full, House: s.House}
 	taker := takers[table](tx, k)
 	if table == "trials" {
 		if taker, err = takeTrials(ctx, &inner, c, k); err != nil {
