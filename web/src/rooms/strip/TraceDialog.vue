@@ -119,12 +119,12 @@ const drawn = computed(() =>
     <div
       v-if="photo"
       class="frame"
-      @pointerdown.prevent="down"
-      @pointermove="from && (to = at($event))"
-      @pointerup="up"
       tabindex="0"
       role="application"
       aria-label="Picture: arrows move the cross, Enter sets a corner, Backspace takes it back"
+      @pointerdown.prevent="down"
+      @pointermove="from && (to = at($event))"
+      @pointerup="up"
       @keydown="key"
     >
       <img :src="`/api/photos/${photo}/full`" alt="picture to trace" draggable="false" />
