@@ -93,7 +93,7 @@ func TestLocks(t *testing.T) {
 		t.Errorf("calibrated on an old build: %v %s", ok, why)
 	}
 	b.Flash("pine")
-	if ok, why := b.Calibrate("pine", "display"); ok || !strings.Contains(why, "mate") {
+	if ok, why := b.Calibrate("pine", "display"); ok || !strings.Contains(why, "partner") {
 		t.Errorf("calibrated without its mate: %v %s", ok, why)
 	}
 	b.Exchange(both)
@@ -228,7 +228,7 @@ func TestTheCalibrationServiceAndItsClient(t *testing.T) {
 		{"as it should be", same, ""},
 		{"an older build", func(r *calibration.Request) { r.Build = "4.1" }, "not the newest"},
 		{"an odd clock", func(r *calibration.Request) { r.Clock = time.Now().AddDate(-3, 0, 0) }, "clock"},
-		{"a stranger for a mate", func(r *calibration.Request) { r.Mates["display"] = "pine-" }, "mate"},
+		{"a stranger for a mate", func(r *calibration.Request) { r.Mates["display"] = "pine-" }, "partner"},
 		{"nothing named", func(r *calibration.Request) { r.Pieces = nil }, "no piece"},
 	} {
 		a, err := ask(c.change)
