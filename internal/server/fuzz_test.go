@@ -167,7 +167,7 @@ func TestFuzzRoutes(t *testing.T) {
 	slow, broken := time.Duration(0), 0
 	first := 6 * len(k.routes) // all sensible
 	for seed := range n {
-		if seed%400 == 0 {
+		if seed%150 == 0 { // no whole number of rounds, so that no operation always comes after what took its row away
 			k.g.look()
 		}
 		if seed%20_000 == 0 {
@@ -209,23 +209,6 @@ func TestFuzzRoutes(t *testing.T) {
 	}
 	if len(last) == 0 {
 		t.Error("nothing was refused")
-	}
-	// What others took away each time before it could be changed gets its turn on what is there now.
-	for _, q := range k.routes {
-		for try := 0; carried[q.id] == 0 && try < 12; try++ {
-			_, noun, _ := strings.Cut(q.id, "-")
-			for _, o := range k.routes {
-				if strings.HasPrefix(o.id, "add-") && strings.HasSuffix(o.id, noun) {
-					k.send(o, true, false)
-				}
-			}
-			k.g.look()
-			if a := k.send(q, true, false); a.status != 0 && a.status < 300 {
-				carried[q.id]++
-			} else {
-				last[q.id] = a.text
-			}
-		}
 	}
 	var never []string
 	for _, q := range k.routes {
