@@ -130,6 +130,9 @@ func wordsCommand() *cobra.Command {
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			e := json.NewEncoder(cmd.OutOrStdout())
 			e.SetIndent("", "  ")
-			return e.Encode(trade.Words)
+			return e.Encode(struct {
+				Words       map[string]map[string]string `json:"words"`
+				Imperatives []string                     `json:"imperatives"`
+			}{trade.Words, trade.Imperatives})
 		}}
 }

@@ -412,17 +412,3 @@ func userCommand() *cobra.Command {
 	}
 	return cmd
 }
-
-// house tells of the folder of backups and of the disk of the database.
-func house(free func() (uint64, bool)) func() act.House {
-	return func() act.House {
-		h := act.House{FreeGB: -1}
-		if bytes, known := free(); known {
-			h.FreeGB = float64(bytes) / 1e9
-		}
-		if dir := os.Getenv("WARYOWL_BACKUP_DIR"); dir != "" {
-			h.Backups, h.Backup = true, backup.Newest(dir)
-		}
-		return h
-	}
-}

@@ -50,7 +50,8 @@ func TestTheFirstPage(t *testing.T) {
 	if !v.Empty || len(v.Begin) != 3 || !v.Begin[2].Mine || v.Begin[0].Done {
 		t.Errorf("an empty store: %+v", v.Begin)
 	}
-	if said := sentence(v.Answer); !strings.HasPrefix(said, "Nothing is on record yet. Begin here: Say who works here") {
+	if said := sentence(v.Answer); !strings.HasPrefix(said,
+		"Nothing is on record yet. Begin here: Say who works here") {
 		t.Error(said)
 	}
 	m, err := intake.AddModel(ctx, s, command(), "", store.ModelFacts{Maker: "Pellow", Name: "Drift 9", Entry: "front"})
@@ -70,7 +71,8 @@ func TestTheFirstPage(t *testing.T) {
 		}
 	}
 	waits("Drift 9: record the first phone", "/intake")
-	unit, err := intake.AddUnit(ctx, s, command(), st.ID, "", store.UnitFacts{Name: "PINE", Colour: "green", Shape: "circle"})
+	unit, err := intake.AddUnit(ctx, s, command(), st.ID, "", store.UnitFacts{Name: "PINE", Colour: "green",
+		Shape: "circle"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -85,7 +87,8 @@ func TestTheFirstPage(t *testing.T) {
 		}
 	}
 	waits("Drift 9: record a second phone", "/intake")
-	p, err := strip.AddPart(ctx, s, command(), m.ID, "", store.PartFacts{Name: "battery", Family: "PW", Kind: "battery"})
+	p, err := strip.AddPart(ctx, s, command(), m.ID, "", store.PartFacts{Name: "battery", Family: "PW",
+		Kind: "battery"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -139,7 +142,8 @@ func TestTheFirstPageOfOthers(t *testing.T) {
 	if len(v.Next) != 1 || !v.Next[0].Look || !strings.Contains(v.Next[0].Title, "Battery job") {
 		t.Errorf("a job that is late: %+v", v.Next)
 	}
-	seller, err := parts.Add(ctx, w.Service, command(), &store.Seller{}, store.SellerFacts{Name: "North Quay", Currency: "EUR"})
+	seller, err := parts.Add(ctx, w.Service, command(), &store.Seller{}, store.SellerFacts{Name: "North Quay",
+		Currency: "EUR"})
 	w.must(err)
 	_, err = parts.Add(ctx, w.Service, command(), &store.Offer{}, store.OfferFacts{SellerID: seller.ID,
 		ModelID: w.model, Title: "battery", Covers: map[string]int{"battery": 1}, Grade: "original", Price: 1500,

@@ -79,13 +79,16 @@ func TestWordsThatAreNotSaid(t *testing.T) {
 	}
 }
 
-// sentences are where the program speaks to people: what these packages hold in strings with a space is read by somebody. The
+// sentences are where the program speaks to people: what these packages hold in strings with a space is read by
+// somebody. The
 // reader of the bench knows the words that people type, whatever the page says; routes are described for programmers.
 var sentences = []string{"core", "app", "exchange", "backup", "sim"}
 
 // typed are packages and files whose strings are words that people type or data keeps.
-var typed = []string{"core/lexicon", "core/phrase", "core/narrate", "core/shorthand", "core/benchline", "core/trade/kinds.go",
-	"core/trade/kind.go", "core/trade/act.go", "core/trade/tool.go", "core/trade/words.go", "core/faultfind", "core/school/", "core/basket/check.go",
+var typed = []string{"core/lexicon", "core/phrase", "core/narrate", "core/shorthand", "core/benchline",
+	"core/trade/kinds.go",
+	"core/trade/kind.go", "core/trade/act.go", "core/trade/tool.go", "core/trade/words.go", "core/faultfind",
+	"core/school/", "core/basket/check.go",
 	"app/trail"}
 
 func TestSentencesUseTheWords(t *testing.T) {
@@ -118,7 +121,8 @@ func TestSentencesUseTheWords(t *testing.T) {
 	}
 }
 
-// spoken are the strings of a file that hold a space: no imports, no tags, no statements of the database, no codes that are
+// spoken are the strings of a file that hold a space: no imports, no tags, no statements of the database, no codes
+// that are
 // compared or are keys of a map.
 func spoken(t *testing.T, path string) map[string]string {
 	t.Helper()
@@ -159,7 +163,8 @@ func spoken(t *testing.T, path string) map[string]string {
 		case *ast.IndexExpr:
 			code(n.Index)
 		case *ast.CallExpr: // an engine refuses a document, whose fields keep their names
-			if f, is := n.Fun.(*ast.SelectorExpr); is && f.Sel.Name == "New" && strings.Contains(filepath.ToSlash(path), "/core/") {
+			if f, is := n.Fun.(*ast.SelectorExpr); is && f.Sel.Name == "New" &&
+				strings.Contains(filepath.ToSlash(path), "/core/") {
 				for _, e := range n.Args {
 					code(e)
 				}

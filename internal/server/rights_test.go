@@ -345,7 +345,8 @@ func TestAnAdministratorAlone(t *testing.T) {
 	w := start(t)
 	admin := w.as(act.Administrator)
 	model := func() int {
-		return admin.do("POST", "/api/models", m{"id": store.NewID(), "maker": "Pellow", "name": "Drift " + store.NewID()[:6],
+		return admin.do("POST", "/api/models", m{"id": store.NewID(), "maker": "Pellow",
+			"name":  "Drift " + store.NewID()[:6],
 			"entry": "front"}).status
 	}
 	if got := model(); got != http.StatusForbidden {
@@ -364,7 +365,8 @@ func TestAnAdministratorAlone(t *testing.T) {
 		}
 		set := func(version int, disabled bool) {
 			t.Helper()
-			if a := admin.do("PUT", "/api/accounts/"+p.ID, m{"version": version, "display": p.Display, "role": "analyst",
+			if a := admin.do("PUT", "/api/accounts/"+p.ID, m{"version": version, "display": p.Display,
+				"role":     "analyst",
 				"disabled": disabled}); a.status != http.StatusOK {
 				t.Fatalf("%d %s", a.status, a.text)
 			}

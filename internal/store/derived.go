@@ -54,7 +54,8 @@ func ModelRevisions(db *gorm.DB, models []string) (map[string]int64, error) {
 	return by, err
 }
 
-// Derived gives for each study what was worked out of it; work does that for those of which nothing is kept as of now, and
+// Derived gives for each study what was worked out of it; work does that for those of which nothing is kept as of
+// now, and
 // what it gives is kept. Whoever forgets the kept rows gets the same again.
 func Derived[T any](db *gorm.DB, kind string, studies []string, work func(stale []string) (map[string]T, error)) (
 	map[string]T, error) {
@@ -67,7 +68,8 @@ func DerivedOfModels[T any](db *gorm.DB, kind string, models []string, fresh fun
 	return derived(db, kind, models, ModelRevisions, fresh, work)
 }
 
-func derived[T any](db *gorm.DB, kind string, ids []string, revisions func(*gorm.DB, []string) (map[string]int64, error),
+func derived[T any](db *gorm.DB, kind string, ids []string, revisions func(*gorm.DB, []string) (map[string]int64,
+	error),
 	fresh func(T) bool, work func(stale []string) (map[string]T, error)) (map[string]T, error) {
 	out := map[string]T{}
 	if len(ids) == 0 {

@@ -1,4 +1,6 @@
-import words from './words.trade.json'
+import made from './words.trade.json'
+
+const { words, imperatives } = made
 
 /**
  * The words of the page. What codes of the trade are called comes from the core (words.trade.json, made by `make types`);
@@ -16,8 +18,11 @@ export function say(kind: keyof typeof words, code: string | undefined): string 
   return known ? `${known} ${from}`.trim() : code
 }
 
+/** The act of a plan in the imperative; nothing where what it is done to is an order by itself. */
+export const act = (verb: string, what = '') =>
+  what.includes(' ') && imperatives.includes(what.split(' ')[0]!) ? '' : say('verb', verb)
 /** A step of a plan as it is said to the hand that does it. */
-export const order = (verb: string, what = '') => `${say('verb', verb)} ${what}`.trim()
+export const order = (verb: string, what = '') => `${act(verb, what)} ${what}`.trim()
 
 /** The rooms as they are called everywhere, by the name of their route. */
 export const rooms: Record<string, string> = {

@@ -25,13 +25,15 @@ const mostOfKind = 6
 // others are the kinds beside parts: what is read of each, the text that a query is compared with, and the address, in
 // which the id stands. Models come before parts where the query names nothing else.
 var others = []struct{ kind, title, note, text, from, path string }{
-	{"model", "CONCAT(m.maker, ' ', m.name)", "IF(m.predecessor = '', '', CONCAT('after ', m.predecessor))", "CONCAT_WS(' ', m.maker, m.name, m.aliases)",
+	{"model", "CONCAT(m.maker, ' ', m.name)", "IF(m.predecessor = '', '', CONCAT('after ', m.predecessor))",
+		"CONCAT_WS(' ', m.maker, m.name, m.aliases)",
 		"models m WHERE m.deleted_at IS NULL", "CONCAT('/models/', m.id, '/ways')"},
 	{"phone", "u.name", "CONCAT(m.maker, ' ', m.name, ', ', s.title)", "CONCAT_WS(' ', u.name, m.name)",
 		"units u JOIN studies s ON s.id = u.study_id AND s.deleted_at IS NULL JOIN models m ON m.id = s.model_id " +
 			"WHERE u.deleted_at IS NULL", "CONCAT('/studies/', s.id, '/strip?phone=', u.id)"},
 	{"study", "s.title", "CONCAT(m.maker, ' ', m.name)", "CONCAT_WS(' ', s.title, m.maker, m.name, s.variant)",
-		"studies s JOIN models m ON m.id = s.model_id WHERE s.deleted_at IS NULL", "CONCAT('/studies/', s.id, '/intake')"},
+		"studies s JOIN models m ON m.id = s.model_id WHERE s.deleted_at IS NULL",
+		"CONCAT('/studies/', s.id, '/intake')"},
 	{"fault", "v.sticker", "CONCAT_WS(', ', CONCAT(m.maker, ' ', m.name), NULLIF(f.symptom, ''))",
 		"CONCAT_WS(' ', v.sticker, v.ticket, m.maker, m.name, f.symptom)",
 		"fault_searches f JOIN visits v ON v.id = f.visit_id JOIN models m ON m.id = f.model_id WHERE f.deleted_at IS NULL",
@@ -43,11 +45,13 @@ var others = []struct{ kind, title, note, text, from, path string }{
 	{"piece", "CONCAT(x.quantity, ' ', REPLACE(x.item, '-', ' '), ', ', x.place)",
 		"CONCAT_WS(', ', CONCAT(m.maker, ' ', m.name), NULLIF(x.origin, ''))",
 		"CONCAT_WS(' ', REPLACE(x.item, '-', ' '), x.place, x.origin, m.maker, m.name)",
-		"shelves x JOIN models m ON m.id = x.for_model_id WHERE x.deleted_at IS NULL AND x.quantity > 0", "'/parts?face=stock'"},
+		"shelves x JOIN models m ON m.id = x.for_model_id WHERE x.deleted_at IS NULL AND x.quantity > 0",
+		"'/parts?face=stock'"},
 	{"lot", "CONCAT('lot ', d.lot)", "CONCAT(d.size, ' ', REPLACE(d.item, '-', ' '), ', ', m.maker, ' ', m.name)",
 		"CONCAT_WS(' ', d.lot, REPLACE(d.item, '-', ' '), m.maker, m.name)",
 		"deliveries d JOIN models m ON m.id = d.for_model_id WHERE d.deleted_at IS NULL", "'/parts?face=incoming'"},
-	{"offer", "o.title", "CONCAT(s.name, ', ', m.maker, ' ', m.name)", "CONCAT_WS(' ', o.title, s.name, m.maker, m.name, o.lot)",
+	{"offer", "o.title", "CONCAT(s.name, ', ', m.maker, ' ', m.name)",
+		"CONCAT_WS(' ', o.title, s.name, m.maker, m.name, o.lot)",
 		"offers o JOIN sellers s ON s.id = o.seller_id JOIN models m ON m.id = o.for_model_id WHERE o.deleted_at IS NULL",
 		"'/parts?face=record'"},
 }
@@ -87,7 +91,8 @@ func groups(db *gorm.DB, words []string, parts []Match) ([]Group, error) {
 	if len(found.Hits) == 0 {
 		return list, nil
 	}
-	if len(list) > 0 && (list[0].Kind == "model" || list[0].Kind == "phone") { // nothing but a model or a phone was named
+	if len(list) > 0 && (list[0].Kind == "model" ||
+		list[0].Kind == "phone") { // nothing but a model or a phone was named
 		return append(append([]Group{list[0]}, found), list[1:]...), nil
 	}
 	return append([]Group{found}, list...), nil

@@ -28,11 +28,13 @@ func (v *Room) begin(ctx context.Context, s *act.Service, who act.Actor) error {
 	}
 	admin := who.Role == act.Administrator
 	v.Begin = []Step{
-		{"Say who works here", "an analyst studies phones, a technician repairs, a buyer orders parts", "/accounts?new=1",
+		{"Say who works here", "an analyst studies phones, a technician repairs, a buyer orders parts",
+			"/accounts?new=1",
 			people > 0, admin},
 		{"Set up the workshop", "currency, opening hours, what an hour costs", "/parts?face=workshop", shop > 0,
 			admin || who.Role == act.Buyer},
-		{"Open the first study", "with the phone that lies before you, better with two of its model", "/?new=study", false,
+		{"Open the first study", "with the phone that lies before you, better with two of its model", "/?new=study",
+			false,
 			who.Role == act.Analyst || admin && people == 0},
 	}
 	return nil

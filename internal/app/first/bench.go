@@ -40,11 +40,13 @@ type Arrival struct {
 // recent is how far back parts that came in are news.
 const recent = 4 * 24 * time.Hour
 
-// technician is the first page of those who repair: the phones of today, faults that are being looked for, what came in.
+// technician is the first page of those who repair: the phones of today, faults that are being looked for, what came
+// in.
 func (v *Room) technician(ctx context.Context, s *act.Service) error {
 	db := s.DB.WithContext(ctx)
 	today := s.Now().UTC().Truncate(24 * time.Hour)
-	jobs, err := store.List[store.BenchJob](db.Limit(60), "IF(due_s = 0, 86401, due_s), release_s, created_at, id", "day = ?", today)
+	jobs, err := store.List[store.BenchJob](db.Limit(60), "IF(due_s = 0, 86401, due_s), release_s, created_at, id",
+		"day = ?", today)
 	if err != nil {
 		return err
 	}
@@ -72,7 +74,8 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 		}
 		v.Jobs = append(v.Jobs, l)
 		if l.State != "done" {
-			v.Next = append(v.Next, Next{Title: j.Title + ": " + l.Now, Why: "on the bench today", Minutes: l.Minutes, Path: "/day"})
+			v.Next = append(v.Next, Next{Title: j.Title + ": " + l.Now, Why: "on the bench today", Minutes: l.Minutes,
+				Path: "/day"})
 		}
 	}
 	sick, err := faults.List(ctx, s, "", "", false)
@@ -84,7 +87,8 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 		if why == "" {
 			why = "its symptom is not chosen yet"
 		}
-		v.Next = append(v.Next, Next{Title: "Find the fault of " + f.Sticker + ", " + f.Model, Why: why, Path: "/faults/" + f.ID})
+		v.Next = append(v.Next, Next{Title: "Find the fault of " + f.Sticker + ", " + f.Model, Why: why,
+			Path: "/faults/" + f.ID})
 	}
 	waiting, err := store.List[store.Work](db.Limit(50), "promised_on IS NULL, promised_on, id", "status IN ?",
 		[]string{"promised", "parts ordered"})
@@ -126,8 +130,10 @@ func names(ctx context.Context, s *act.Service) (map[string]string, error) {
 }
 
 // arrivals are lots that came in, the newest first.
-func arrivals(ctx context.Context, s *act.Service, names map[string]string, where string, args ...any) ([]Arrival, error) {
-	rows, err := store.List[store.Delivery](s.DB.WithContext(ctx).Limit(20), "received_on DESC, id DESC", where, args...)
+func arrivals(ctx context.Context, s *act.Service, names map[string]string, where string, args ...any) ([]Arrival,
+	error) {
+	rows, err := store.List[store.Delivery](s.DB.WithContext(ctx).Limit(20), "received_on DESC, id DESC", where,
+		args...)
 	list := []Arrival{}
 	for _, d := range rows {
 		list = append(list, Arrival{d.ID, desk.Said(d.Item), names[d.ModelID], d.Lot, d.Size, d.ReceivedOn, d.Bad})

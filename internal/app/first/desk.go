@@ -54,7 +54,8 @@ func (v *Room) buyer(ctx context.Context, s *act.Service) error {
 			l.Models = append(l.Models, m.Name)
 		}
 		if g.RatePerWeek > 0 {
-			out := s.Now().Add(time.Duration(math.Min(520, float64(max(0, g.OnHand-g.Owed))/g.RatePerWeek*7*24)) * time.Hour)
+			out := s.Now().Add(time.Duration(math.Min(520, float64(max(0,
+				g.OnHand-g.Owed))/g.RatePerWeek*7*24)) * time.Hour)
 			l.Out = &out
 		}
 		switch {
@@ -74,7 +75,8 @@ func (v *Room) buyer(ctx context.Context, s *act.Service) error {
 		}
 	})
 	for _, l := range v.Stock {
-		v.Next = append(v.Next, Next{Title: fmt.Sprintf("Order %d %s", l.Level-(l.OnHand+l.Order-l.Owed), lower(l.Title)),
+		v.Next = append(v.Next, Next{Title: fmt.Sprintf("Order %d %s", l.Level-(l.OnHand+l.Order-l.Owed),
+			lower(l.Title)),
 			Why: l.Models[0] + ": " + l.Why, Path: "/parts?face=stock", Look: l.Owed > l.OnHand+l.Order})
 	}
 	names, err := names(ctx, s)
@@ -85,15 +87,17 @@ func (v *Room) buyer(ctx context.Context, s *act.Service) error {
 		return err
 	}
 	for _, l := range v.Lots {
-		v.Next = append(v.Next, Next{Title: "Inspect lot " + l.Lot + ", " + l.Title, Why: answer.Counted(l.Size, "piece") +
+		v.Next = append(v.Next, Next{Title: "Inspect lot " + l.Lot + ", " + l.Title, Why: answer.Counted(l.Size,
+			"piece") +
 			" cannot be used before", Path: "/parts?face=incoming"})
 	}
 	if v.Old, err = oldPrices(ctx, s); err != nil {
 		return err
 	}
 	for _, o := range v.Old {
-		v.Next = append(v.Next, Next{Title: "Ask " + o.Seller + " for new prices", Why: fmt.Sprintf("%s older than %d days",
-			answer.Counted(o.Offers, "price"), stale), Path: "/parts?face=record&of=offers"})
+		v.Next = append(v.Next, Next{Title: "Ask " + o.Seller + " for new prices",
+			Why: fmt.Sprintf("%s older than %d days",
+				answer.Counted(o.Offers, "price"), stale), Path: "/parts?face=record&of=offers"})
 	}
 	return nil
 }

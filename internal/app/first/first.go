@@ -86,8 +86,10 @@ func (v *Room) say(who act.Actor) {
 		}
 	case len(v.Next) == 0:
 		v.Answer = answer.Sentence{answer.Text("Nothing waits for you. " + map[act.Role]string{
-			act.Analyst: "Open a study with the phone that lies before you.", act.Technician: "Find a phone, or a part of one.",
-			act.Buyer: "Stock, prices and lots are as they should be.", act.Administrator: "People, backup and disk are as they should be.",
+			act.Analyst:       "Open a study with the phone that lies before you.",
+			act.Technician:    "Find a phone, or a part of one.",
+			act.Buyer:         "Stock, prices and lots are as they should be.",
+			act.Administrator: "People, backup and disk are as they should be.",
 		}[who.Role])}
 		return
 	}

@@ -77,7 +77,8 @@ func (v *Room) models(ctx context.Context, s *act.Service) error {
 	if err != nil {
 		return err
 	}
-	tests, err := store.List[store.FitTest](db, "id", "outcome IN ?", []string{"full", "notice", "calibrated", "looks-wrong"})
+	tests, err := store.List[store.FitTest](db, "id", "outcome IN ?", []string{"full", "notice", "calibrated",
+		"looks-wrong"})
 	if err != nil {
 		return err
 	}
@@ -98,8 +99,10 @@ func (v *Room) models(ctx context.Context, s *act.Service) error {
 	}
 	for _, m := range rows {
 		w := known[m.ID]
-		v.Models = append(v.Models, ModelLine{ID: m.ID, Name: m.Name, Maker: m.Maker, Width: m.WidthMM, Height: m.HeightMM,
-			Entry: m.Entry, Jobs: w.Jobs, Scores: w.Scores, Shared: len(shared[m.ID]), Parts: w.Parts, Missing: w.Missing,
+		v.Models = append(v.Models, ModelLine{ID: m.ID, Name: m.Name, Maker: m.Maker, Width: m.WidthMM,
+			Height: m.HeightMM,
+			Entry:  m.Entry, Jobs: w.Jobs, Scores: w.Scores, Shared: len(shared[m.ID]), Parts: w.Parts,
+			Missing: w.Missing,
 			Changed: changed[m.ID]})
 	}
 	return nil
@@ -146,7 +149,8 @@ func workOut(db *gorm.DB, ids []string, today string) (map[string]worked, error)
 			return nil, err
 		}
 		for i, sc := range found.Scores {
-			w.Scores = append(w.Scores, ScoreRange{rules[i].Title, sc.Range, [2]float64{rules[i].Scale[0], rules[i].Scale[1]}})
+			w.Scores = append(w.Scores, ScoreRange{rules[i].Title, sc.Range, [2]float64{rules[i].Scale[0],
+				rules[i].Scale[1]}})
 		}
 		out[id] = w
 	}

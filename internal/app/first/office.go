@@ -53,9 +53,11 @@ func (v *Room) office(ctx context.Context, s *act.Service) error {
 		}
 		switch {
 		case !h.Backups:
-			v.Next = append(v.Next, Next{Title: "Say where backups go", Why: "none is taken by itself", Path: "/#office", Look: true})
+			v.Next = append(v.Next, Next{Title: "Say where backups go", Why: "none is taken by itself",
+				Path: "/#office", Look: true})
 		case h.Backup.IsZero() || s.Now().Sub(h.Backup) > oldBackup:
-			v.Next = append(v.Next, Next{Title: "Look why no backup was taken", Why: "the last one is older than two days",
+			v.Next = append(v.Next, Next{Title: "Look why no backup was taken",
+				Why:  "the last one is older than two days",
 				Path: "/#office", Look: true})
 		}
 		if h.FreeGB >= 0 && h.FreeGB < 2 {

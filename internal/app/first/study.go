@@ -37,13 +37,17 @@ func (v *Room) analyst(ctx context.Context, s *act.Service) error {
 		ids = append(ids, c.Study.ID)
 	}
 	db := s.DB.WithContext(ctx)
-	next, err := store.Derived(db, "next", ids, func(stale []string) (map[string]Next, error) { return nextOf(db, stale) })
+	next, err := store.Derived(db, "next", ids, func(stale []string) (map[string]Next, error) {
+		return nextOf(db,
+			stale)
+	})
 	if err != nil {
 		return err
 	}
 	for _, c := range cards {
-		l := StudyLine{ID: c.Study.ID, Title: c.Study.Title, Model: c.Model.Maker + " " + c.Model.Name, Stages: c.Stages,
-			Next: next[c.Study.ID]}
+		l := StudyLine{ID: c.Study.ID, Title: c.Study.Title, Model: c.Model.Maker + " " + c.Model.Name,
+			Stages: c.Stages,
+			Next:   next[c.Study.ID]}
 		for _, st := range c.Stages {
 			if st.Eye == "open" {
 				l.Filled++
@@ -97,7 +101,8 @@ func nextOf(db *gorm.DB, ids []string) (map[string]Next, error) {
 func next(b *study.Record) Next {
 	at := func(stage string) string { return "/studies/" + b.ID + "/" + stage }
 	if len(b.Units) == 0 {
-		return Next{Title: "Record the first phone", Why: "its sticker tells it and its parts from the other", Waits: "its first phone", Path: at("intake")}
+		return Next{Title: "Record the first phone", Why: "its sticker tells it and its parts from the other",
+			Waits: "its first phone", Path: at("intake")}
 	}
 	opened := func(u store.Unit) bool { return len(b.EverDone(u.ID)) > 0 }
 	for _, u := range b.Units {
@@ -112,20 +117,24 @@ func next(b *study.Record) Next {
 		}
 	}
 	if len(b.Units) == 1 && !opened(b.Units[0]) {
-		return Next{Title: "Record a second phone", Why: "one alone cannot tell a broken part from a refused one", Waits: "a second phone",
-			Path: at("intake")}
+		return Next{Title: "Record a second phone", Why: "one alone cannot tell a broken part from a refused one",
+			Waits: "a second phone",
+			Path:  at("intake")}
 	}
 	if len(b.Log) == 0 {
-		return Next{Title: "Tear down " + b.Units[0].Name, Why: "no way in is on record", Waits: "its teardown", Path: at("strip")}
+		return Next{Title: "Tear down " + b.Units[0].Name, Why: "no way in is on record", Waits: "its teardown",
+			Path: at("strip")}
 	}
 	if len(b.Units) > 1 && len(b.Slots()) > 0 {
 		if r, err := swap.Advice(b); err == nil && len(r) > 0 {
-			return Next{Title: r[0].Words, Why: r[0].Reason, Waits: "its next swap test", Minutes: r[0].Minutes, Path: at("swap")}
+			return Next{Title: r[0].Words, Why: r[0].Reason, Waits: "its next swap test", Minutes: r[0].Minutes,
+				Path: at("swap")}
 		}
 	}
 	for _, u := range b.Units {
 		if n := len(b.Done(u.ID)); n > 0 {
-			return Next{Title: "Close " + u.Name, Why: fmt.Sprintf("%d steps are to be put back", n), Waits: "being closed", Path: at("closeup")}
+			return Next{Title: "Close " + u.Name, Why: fmt.Sprintf("%d steps are to be put back", n),
+				Waits: "being closed", Path: at("closeup")}
 		}
 	}
 	freed := map[string]bool{}
@@ -136,8 +145,9 @@ func next(b *study.Record) Next {
 	}
 	for _, j := range model.JobKinds {
 		if p := b.Know.OfKind(j.Kind); p == nil || !freed[p.ID] {
-			return Next{Title: "Record the way in for the " + j.Job + " job", Why: "its score stays open without it", Waits: "a way in",
-				Path: at("strip")}
+			return Next{Title: "Record the way in for the " + j.Job + " job", Why: "its score stays open without it",
+				Waits: "a way in",
+				Path:  at("strip")}
 		}
 	}
 	return Next{Title: "Hand over", Why: "every stage is filled", Waits: "being handed over", Path: at("handover")}

@@ -4,6 +4,7 @@ package strip
 
 import (
 	"context"
+	"strings"
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/study"
@@ -102,7 +103,8 @@ func state(b *study.Record, u store.Unit, bench benchline.Context) UnitState {
 	}
 	if len(st.Next) > 0 && st.Next[0].StepID != "" {
 		n := b.Know.StepByID[st.Next[0].StepID]
-		st.Answer = append(st.Answer, answer.Text(" Next: "+trade.Order(n.Verb, "")+" "), answer.Name(n.What, "#next"))
+		st.Answer = append(st.Answer, answer.Text(strings.TrimRight(" Next: "+trade.Act(n.Verb, n.What), " ")+" "),
+			answer.Name(n.What, "#next"))
 		if n.Tool != "" {
 			st.Answer = append(st.Answer, answer.Text(", "+n.Tool))
 		}

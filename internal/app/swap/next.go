@@ -66,7 +66,11 @@ func readAs(b *study.Record, a Asked) (Advised, error) {
 		return r, err
 	}
 	g := &gather{b: b, r: &r, rounds: newPricer(b), every: a.all}
-	g.slots = slices.DeleteFunc(b.Slots(), func(p store.Part) bool { m := b.BoardPart(); return m != nil && m.ID == p.ID })
+	g.slots = slices.DeleteFunc(b.Slots(), func(p store.Part) bool {
+		m := b.BoardPart()
+		return m != nil &&
+			m.ID == p.ID
+	})
 	if len(r.Study.Checks) == 0 {
 		return r, nil
 	}
@@ -140,8 +144,9 @@ func (g *gather) ids(slots []string) []string {
 func (g *gather) bench() swapstudy.Bench {
 	b, arranged := g.b, g.b.Arrange()
 	names := func(string) string { return b.ModelID }
-	in := swapstudy.Bench{Focus: g.r.Focus, Model: names, Kind: func(slot string) string { return g.r.Study.Kinds[slot] },
-		All: g.every}
+	in := swapstudy.Bench{Focus: g.r.Focus, Model: names,
+		Kind: func(slot string) string { return g.r.Study.Kinds[slot] },
+		All:  g.every}
 	for _, u := range b.Units {
 		in.Boards = append(in.Boards, u.ID)
 	}
@@ -220,7 +225,8 @@ func (g *gather) offer() []NextSwap {
 
 // say puts an act into words.
 func (g *gather) say(n swapstudy.Next) NextSwap {
-	x := NextSwap{BoardUnitID: n.Board, FromUnitID: cmp.Or(n.From, n.Board), PartIDs: g.ids(n.Slots), Minutes: n.Minutes,
+	x := NextSwap{BoardUnitID: n.Board, FromUnitID: cmp.Or(n.From, n.Board), PartIDs: g.ids(n.Slots),
+		Minutes: n.Minutes,
 		Assumed: n.Assumed, Bits: n.Bits, Settles: []string{}, Moves: []store.Move{}}
 	name := map[string]string{}
 	for _, c := range g.b.SwapChecks() {
@@ -305,7 +311,8 @@ func (g *gather) reason(n swapstudy.Next, x NextSwap) string {
 		if g.r.Focus == nil {
 			of = len(g.r.Study.Checks)
 		}
-		text := fmt.Sprintf("settles %d of %s: %s", k, answer.Counted(of, "check"), strings.Join(x.Settles[:min(3, k)], ", "))
+		text := fmt.Sprintf("settles %d of %s: %s", k, answer.Counted(of, "check"), strings.Join(x.Settles[:min(3,
+			k)], ", "))
 		if of == 1 {
 			text = "settles " + x.Settles[0]
 		}
@@ -385,5 +392,8 @@ func Advice(b *study.Record) ([]NextSwap, error) {
 	if err != nil {
 		return nil, err
 	}
-	return slices.DeleteFunc(r.Next, func(n NextSwap) bool { return n.Bits < worthBits && n.Kind != "control" && n.Kind != "gate" }), nil
+	return slices.DeleteFunc(r.Next, func(n NextSwap) bool {
+		return n.Bits < worthBits && n.Kind != "control" &&
+			n.Kind != "gate"
+	}), nil
 }

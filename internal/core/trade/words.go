@@ -2,6 +2,7 @@ package trade
 
 import (
 	"cmp"
+	"slices"
 	"strings"
 )
 
@@ -45,6 +46,17 @@ func Say(kind, code string) string {
 	return strings.TrimSpace(cmp.Or(Words[kind][name], name) + " " + from)
 }
 
-// Order is what a hand is told to do: the act of a plan in the imperative, and what it is done to. Screws are counted
-// already ("4 cross screws"); what names no screw is said with its own words.
-func Order(verb, what string) string { return strings.TrimSpace(Say("verb", verb) + " " + what) }
+// Imperatives begin what somebody wrote down as an order already: "slide the bracket down, then lift".
+var Imperatives = []string{"open", "slide", "lift", "swing", "turn", "push", "pull", "take", "remove", "unscrew",
+	"disconnect", "pry", "peel", "cut", "heat"}
+
+// Act is the act of a plan in the imperative; nothing where what it is done to is an order by itself.
+func Act(verb, what string) string {
+	if first, more, _ := strings.Cut(what, " "); more != "" && slices.Contains(Imperatives, first) {
+		return ""
+	}
+	return Say("verb", verb)
+}
+
+// Order is what a hand is told to do: the act in the imperative, and what it is done to ("unscrew 4 cross screws").
+func Order(verb, what string) string { return strings.TrimSpace(Act(verb, what) + " " + what) }

@@ -16,6 +16,9 @@ func TestSay(t *testing.T) {
 	if got := Order("unfasten", "4 cross screws"); got != "unscrew 4 cross screws" {
 		t.Error(got)
 	}
+	if got := Order("lift", "open the display like a book"); got != "open the display like a book" {
+		t.Error(got) // an order by itself is not given twice
+	}
 	for _, v := range Verbs { // every act of a plan has its word
 		if Words["verb"][v.ID] == "" {
 			t.Errorf("no word for %s", v.ID)

@@ -7,7 +7,7 @@ import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
 import { useSession } from '../../shared/session'
 import { offset } from './offset'
-import { order } from '../../words'
+import { act } from '../../words'
 
 const props = defineProps<{
   log: Schemas['LogEntry'][]
@@ -120,7 +120,7 @@ function more(e: Schemas['LogEntry']): string[] {
               <small v-if="r.entry.note" class="note">{{ r.entry.note }}</small>
             </template>
             <template v-else-if="r.step">
-              <b>{{ r.entry.back ? 'put back:' : order(r.step.verb) }}</b>
+              <b>{{ r.entry.back ? 'put back:' : act(r.step.verb, r.step.what) }}</b>
               {{ r.step.what }}
               <DriveMark :drive="r.step.drive" :length="r.step.length_mm" />
               <span v-if="(r.step.count ?? 0) > 1" class="fig">×{{ r.step.count }}</span>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '../../api/client'
-import { order } from '../../words'
+import { act } from '../../words'
 
 /** Eight large tiles with the likeliest next facts; the number keys log them. */
 defineProps<{ next: Schemas['StripNextStep'][]; steps: Map<string, Schemas['PlanStep']>; writes: boolean }>()
@@ -11,7 +11,7 @@ defineEmits<{ tile: [next: Schemas['StripNextStep']] }>()
   <div class="pad">
     <button v-for="(n, i) in next" :key="n.step_id ?? i" class="tile" :disabled="!writes" @click="$emit('tile', n)">
       <span class="keys">{{ i + 1 }}</span>
-      <b>{{ order((n.facts ?? steps.get(n.step_id!))?.verb ?? '') }}</b>
+      <b>{{ act((n.facts ?? steps.get(n.step_id!))?.verb ?? '', (n.facts ?? steps.get(n.step_id!))?.what) }}</b>
       {{ (n.facts ?? steps.get(n.step_id!))?.what }}
       <small>{{ (n.facts ?? steps.get(n.step_id!))?.tool || 'by hand' }}</small>
       <small v-if="n.from">as on {{ n.from }}</small>

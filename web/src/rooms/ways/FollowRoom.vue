@@ -15,7 +15,7 @@ import { typing } from '../../shared/keys'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import { useRoom } from '../../shared/useRoom'
 import { useTrade } from '../../shared/useTrade'
-import { order } from '../../words'
+import { act, order } from '../../words'
 import HowItWent from './HowItWent.vue'
 
 /** One step a screen, screws ticked off, the why beside it; any key of the list is the next step. */
@@ -117,7 +117,7 @@ const { threaded } = useTrade()
         />
         <section>
           <p class="do">
-            <b :title="words[step.verb]">{{ order(step.verb) }}</b>
+            <b :title="words[step.verb]">{{ act(step.verb, step.what) }}</b>
             {{ step.what }}
             <DriveMark :drive="step.drive" :length="step.length_mm" />
           </p>
@@ -172,7 +172,7 @@ const { threaded } = useTrade()
             :alt="`picture of ${step.what}`"
           />
           <p v-if="way.steps[at + 1]" class="then quiet">
-            Then: {{ order(way.steps[at + 1]!.verb) }} {{ way.steps[at + 1]!.what }}
+            Then: {{ order(way.steps[at + 1]!.verb, way.steps[at + 1]!.what) }}
           </p>
         </section>
       </div>

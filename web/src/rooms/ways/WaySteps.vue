@@ -2,7 +2,7 @@
 import type { Schemas } from '../../api/client'
 import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
-import { order } from '../../words'
+import { act } from '../../words'
 
 defineProps<{ way: Schemas['ModelWay'] }>()
 </script>
@@ -12,7 +12,7 @@ defineProps<{ way: Schemas['ModelWay'] }>()
     <li v-for="(s, i) in way.steps" :key="s.id">
       <span class="n fig">{{ i + 1 }}</span>
       <span class="what">
-        <b>{{ order(s.verb) }}</b>
+        <b>{{ act(s.verb, s.what) }}</b>
         {{ s.what }}
         <DriveMark :drive="s.drive" :length="s.length_mm" />
         <span v-if="s.count && s.count > 1" class="fig">×{{ s.count }}</span>
