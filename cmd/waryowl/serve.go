@@ -25,6 +25,7 @@ import (
 	"waryowl/demo"
 	"waryowl/internal/app/account"
 	"waryowl/internal/app/act"
+	"waryowl/internal/app/first"
 	"waryowl/internal/app/model"
 	"waryowl/internal/backup"
 	"waryowl/internal/calibration"
@@ -206,6 +207,12 @@ func serve(ctx context.Context, withDemo bool) error {
 	}
 	g, ctx := errgroup.WithContext(ctx)
 	g.Go(func() error { return watch(ctx) })
+	g.Go(func() error { // what the first pages keep is worked out before somebody asks for it
+		if _, err := first.Show(ctx, s, act.Actor{Role: act.Analyst}); err != nil && ctx.Err() == nil {
+			slog.Warn("the first page was not worked out ahead", "err", err)
+		}
+		return nil
+	})
 	if backups != "" {
 		g.Go(func() error { return backup.Keep(ctx, s.DSN, store.Edition(), backups, every, keep, slog.Default()) })
 	}
