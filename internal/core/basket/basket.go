@@ -145,6 +145,7 @@ type Input struct {
 	Overrides    []Override         `json:"overrides,omitempty" nullable:"false"`
 	Compare      *Compare           `json:"compare,omitempty"`
 	Alternatives bool               `json:"alternatives,omitempty"`
+	MaxSellers   int                `json:"max_sellers,omitempty" minimum:"0" doc:"from how many sellers at most; 0: any number"`
 	DefectPrior  map[string]float64 `json:"defect_prior,omitempty"`
 	DefectWeight *float64           `json:"defect_weight,omitempty" minimum:"0"`
 	Effort       int                `json:"effort,omitempty" minimum:"0"`
@@ -227,6 +228,17 @@ func Solve(in Input) (Output, error) { return SolveContext(context.Background(),
 
 // SolveContext is [Solve] for as long as the answer is wanted; after that its error is that of the context.
 func SolveContext(ctx context.Context, in Input) (Output, error) {
+	if in.MaxSellers < 0 {
+		return Output{}, bad("max_sellers", in.MaxSellers, "0 (any number) or more")
+	}
+	out, err := solve(ctx, in)
+	if err != nil || in.MaxSellers == 0 || len(out.Sellers) <= in.MaxSellers {
+		return out, err
+	}
+	return in.fewer(ctx, out)
+}
+
+func solve(ctx context.Context, in Input) (Output, error) {
 	out := Output{Lines: []Line{}, Sellers: []Invoice{}, Spare: []Spare{}, Unpriced: []string{},
 		ForgottenUnpriced: []string{}, Questions: []Question{}, AllGoodFirstTime: 1, Excluded: []Excluded{},
 		Totals: map[string]Total{}}

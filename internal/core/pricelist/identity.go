@@ -11,7 +11,7 @@ func (r *reader) identify(list []*said) {
 	byCode, byKind := map[string][]int{}, map[string][]int{}
 	for i, k := range r.in.Known {
 		if k.Code != "" {
-			byCode[plain(k.Seller)+"\x00"+plain(k.Code)] = append(byCode[plain(k.Seller)+"\x00"+plain(k.Code)], i)
+			byCode[codeKey(k)] = append(byCode[codeKey(k)], i)
 		}
 		byKind[kindKey(k)] = append(byKind[kindKey(k)], i)
 	}
@@ -31,7 +31,7 @@ func (r *reader) identify(list []*said) {
 		if s.wrong || s.asked {
 			continue
 		}
-		code := plain(s.offer.Seller) + "\x00" + plain(s.offer.Code)
+		code := codeKey(s.offer)
 		kind := kindKey(s.offer)
 		var twin *said
 		if s.offer.Code != "" {
@@ -108,7 +108,12 @@ func (r *reader) put(row Row) { r.out.Rows = append(r.out.Rows, row) }
 
 // kindKey is what an offer without a code is known by.
 func kindKey(o Offer) string {
-	return strings.Join([]string{plain(o.Seller), coversKey(o.Covers), o.Grade, plain(o.Lot)}, "\x00")
+	return strings.Join([]string{plain(o.Seller), plain(o.Model), coversKey(o.Covers), o.Grade, plain(o.Lot)}, "\x00")
+}
+
+// codeKey is what an offer with a code is known by; one code may stand for a piece of several models.
+func codeKey(o Offer) string {
+	return strings.Join([]string{plain(o.Seller), plain(o.Model), plain(o.Code)}, "\x00")
 }
 
 // match is the known offer that a row is, −1 when it is none: by its code, else by what it covers unless both have a

@@ -24,6 +24,7 @@ type Input struct {
 	Today    string            `json:"today,omitempty"`
 	Slots    []string          `json:"slots"`
 	Sellers  []Seller          `json:"sellers,omitempty" nullable:"false" doc:"given: only these names"`
+	Models   []Model           `json:"models,omitempty" nullable:"false" doc:"given: each row is for one of these, by a column model or by the default"`
 	Table    [][]any           `json:"table,omitempty" nullable:"false" doc:"text, number, true, false, null, {date}, {error}, {formula, value}"`
 	File     string            `json:"file,omitempty" doc:"base64 of a text or a workbook"`
 	Known    []Offer           `json:"known,omitempty" nullable:"false"`
@@ -38,8 +39,15 @@ type Seller struct {
 	Currency string `json:"currency,omitempty"`
 }
 
+// Model is a model that offers are for, by its name and by what else it is called.
+type Model struct {
+	Name string   `json:"name"`
+	Also []string `json:"also,omitempty" nullable:"false"`
+}
+
 // Defaults stand in for columns that a list has not.
 type Defaults struct {
+	Model    string `json:"model,omitempty"`
 	Seller   string `json:"seller,omitempty"`
 	Grade    string `json:"grade,omitempty"`
 	Currency string `json:"currency,omitempty"`
@@ -48,6 +56,7 @@ type Defaults struct {
 // Offer is one offer; the price is in minor units of its currency.
 type Offer struct {
 	ID         string         `json:"id,omitempty"`
+	Model      string         `json:"model,omitempty" doc:"where models are given"`
 	Seller     string         `json:"seller"`
 	Code       string         `json:"code,omitempty"`
 	Title      string         `json:"title"`
@@ -163,7 +172,7 @@ func Read(in Input) (Output, error) {
 			fmt.Sprintf("%d rows and %d columns at most", mostRows, mostColumns))
 	}
 	for _, f := range slices.Sorted(maps.Keys(in.Mapping)) {
-		if !slices.Contains(fields, f) {
+		if !slices.Contains(fields, f) && !(f == modelField && len(in.Models) > 0) {
 			return out, fault.New("mapping."+f, f, strings.Join(fields, ", "))
 		}
 		if k := in.Mapping[f]; k < 0 || k >= wide {
@@ -223,6 +232,12 @@ func (in Input) records(out *Output) ([]record, error) {
 // fields of a list in the order in which changes are named; see [synonyms].
 var fields = []string{"seller", "code", "title", "covers", "grade", "price", "currency", "date", "stock", "lot", "lead"}
 
+// modelField is a column of its own, read only where models are given.
+const modelField = "model"
+
+// modelHeads are the heads of the column that says which model an offer is for.
+var modelHeads = []string{"model", "for", "for model", "for the model", "phone", "device"}
+
 // needed must be in every row.
 var needed = []string{"seller", "title", "covers", "grade", "price"}
 
@@ -262,14 +277,20 @@ type reader struct {
 	at      map[string]int
 	slots   map[string]string // by plain name
 	sellers map[string]Seller
+	models  map[string]string // by plain name
 	asks    map[string]*Question
 	order   []string
 }
 
 func newReader(in Input, out *Output, records []record) *reader {
 	r := &reader{in: in, out: out, records: records, at: map[string]int{}, slots: map[string]string{},
-		sellers: map[string]Seller{},
-		asks:    map[string]*Question{}}
+		sellers: map[string]Seller{}, models: map[string]string{},
+		asks: map[string]*Question{}}
+	for _, m := range in.Models {
+		for _, name := range append([]string{m.Name}, m.Also...) {
+			r.models[plain(name)] = m.Name
+		}
+	}
 	for _, s := range in.Slots {
 		r.slots[plainSlot(s)] = s
 	}
@@ -357,6 +378,7 @@ func (r *reader) head() bool {
 	for _, f := range fields {
 		r.place(f, exact, like[f])
 	}
+	r.placeModel()
 	for _, f := range needed {
 		_, here := r.at[f]
 		if !here && !(f == "seller" && r.in.Defaults.Seller != "" || f == "grade" && r.in.Defaults.Grade != "") {
@@ -405,6 +427,25 @@ func (r *reader) place(field string, exact map[string]int, like []int) {
 			heads = append(heads, r.heads[k])
 		}
 		q.Reads[options[i]] = heads
+	}
+}
+
+// placeModel finds the column of the model, where there are models to choose from: one is needed, or a default.
+func (r *reader) placeModel() {
+	if len(r.in.Models) == 0 {
+		return
+	}
+	k, said := r.in.Mapping[modelField]
+	if !said {
+		k = slices.IndexFunc(r.heads, func(h string) bool {
+			return slices.ContainsFunc(modelHeads, func(x string) bool { return plainHead(h) == plainHead(x) })
+		})
+	}
+	switch {
+	case k >= 0:
+		r.at[modelField] = k
+	case r.in.Defaults.Model == "":
+		r.out.Missing = append(r.out.Missing, modelField)
 	}
 }
 

@@ -150,6 +150,31 @@ func TestIdentity(t *testing.T) {
 	}
 }
 
+// TestModels: where models are given each row is for one of them; a code may stand for a piece of each, and what is known
+// of another model is no older price of this one.
+func TestModels(t *testing.T) {
+	in := Input{Slots: []string{"battery"}, Today: "2026-11-26", Models: []Model{{Name: "Pellow Drift 4", Also: []string{"Drift 4"}},
+		{Name: "Pellow Drift 3", Also: []string{"Drift 3"}}}, Defaults: Defaults{Currency: "EUR"},
+		Known: []Offer{{ID: "k", Model: "Pellow Drift 3", Seller: "Tern", Code: "b1", Title: "Battery", Grade: "copy",
+			Covers: map[string]int{"battery": 1}, PriceMinor: 900, Currency: "EUR", Date: "2026-10-01"}},
+		Table: [][]any{{"Phone", "Seller", "Code", "Title", "Covers", "Grade", "Price"},
+			{"drift 4", "Tern", "b1", "Battery", "battery", "copy", 8.}, {"Drift  3", "Tern", "b1", "Battery", "battery", "copy", 7.},
+			{"Drift 9", "Tern", "b1", "Battery", "battery", "copy", 7.}, {nil, "Tern", "b2", "Battery", "battery", "used", 7.}}}
+	out := read(t, in)
+	if c := out.Counts; c.New != 1 || c.Changed != 1 || c.Wrong != 2 || out.Rows[0].Offer.Model != "Pellow Drift 4" ||
+		out.Rows[1].ID != "k" || out.Errors[0].Field != "model" || out.Errors[0].Found != "Drift 9" {
+		t.Errorf("%+v, %+v", c, out.Errors)
+	}
+	in.Defaults.Model = "Drift 3"
+	if out = read(t, in); out.Counts.New != 2 || out.Rows[3].Offer.Model != "Pellow Drift 3" {
+		t.Errorf("with a default: %+v, %+v", out.Counts, out.Errors)
+	}
+	in.Table[0][0], in.Defaults.Model = "what", ""
+	if out = read(t, in); strings.Join(out.Missing, " ") != "model" {
+		t.Errorf("no column: %v is missing", out.Missing)
+	}
+}
+
 func TestDates(t *testing.T) {
 	for cell, want := range map[string]string{"2026-11-26": "2026-11-26", "26. 11. 26": "2026-11-26",
 		"11/26/2026":       "2026-11-26",

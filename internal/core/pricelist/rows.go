@@ -100,6 +100,15 @@ func (r *reader) words(s *said) {
 		seller = ""
 	}
 	s.offer.Seller = seller
+	if len(r.in.Models) > 0 {
+		m := cmp.Or(get(modelField), r.in.Defaults.Model)
+		need(modelField, m)
+		if name, ok := r.models[plain(m)]; ok {
+			s.offer.Model = name
+		} else if m != "" {
+			r.fail(s, modelField, m, "no model on record")
+		}
+	}
 	if s.offer.Code = get("code"); s.offer.Code != "" {
 		s.has["code"] = true
 	}

@@ -37,7 +37,7 @@ async function patient(request: Request): Promise<Response> {
         if (response.status !== 503 || attempt >= 3) return response
         wait = Number(response.headers.get('Retry-After')) * 1000
       } catch (error) {
-        if (attempt >= 3) throw error
+        if (attempt >= 3 || request.signal.aborted) throw error
       }
       if (!asked) saved.again++
       asked = true

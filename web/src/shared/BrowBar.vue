@@ -20,7 +20,7 @@ const saved = useSaved()
 const { large, turn } = useBenchView()
 const outbox = useOutbox()
 const waiting = computed(() => saved.waiting + outbox.waiting.length + outbox.coming)
-const { me, signOut } = useSession()
+const { me, signOut, leaving } = useSession()
 const router = useRouter()
 async function leave() {
   await signOut()
@@ -44,7 +44,7 @@ defineExpose({ find: () => finder.value?.focus(), put: (text: string) => finder.
     <span class="study" :title="study">{{ study }}</span>
     <FindField v-if="me?.who" ref="finder" />
     <div class="tools">
-      <ReadOuts v-if="me?.who" :signed-in="Boolean(me?.who)" />
+      <ReadOuts v-if="me?.who" :signed-in="!leaving" />
       <button v-if="me?.who && outbox.tray.length" class="bare look mend" @click="emit('mend')">
         {{ outbox.tray.length === 1 ? '1 entry was' : `${outbox.tray.length} entries were` }} refused: mend
       </button>

@@ -31,10 +31,13 @@ export function useReadouts(signedIn: () => boolean) {
   }
   const soon = useThrottleFn(look, 200, true) // a field waits for a reading
   const calmly = useThrottleFn(look, 1000, true)
+  let going: AbortController | undefined
   const read = async () => {
+    const mine = (going = new AbortController())
     try {
-      network.value = await take(api.GET('/api/instruments'))
+      network.value = await take(api.GET('/api/instruments', { signal: mine.signal }))
     } catch {
+      if (mine.signal.aborted) return
       network.value = network.value.map((s) => ({ ...s, connected: false, problem: 'the server does not answer' }))
     }
     for (const s of network.value) {
@@ -44,7 +47,14 @@ export function useReadouts(signedIn: () => boolean) {
     }
   }
   onInstruments(() => void (asked.value ? soon() : calmly()))
-  watch(signedIn, () => void look(), { immediate: true })
+  watch(
+    signedIn,
+    (is) => {
+      if (!is) going?.abort() // whoever signs out asks nothing more
+      void look()
+    },
+    { immediate: true, flush: 'sync' },
+  )
   const { pause } = useIntervalFn(() => void (Date.now() - at > 30_000 && look()), 30_000)
   onScopeDispose(() => {
     pause()

@@ -1,11 +1,14 @@
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { api, take, type Schemas } from '../api/client'
 import { useOutbox } from './bench/outbox'
 import { locale } from './locale'
 import { forgetTyped } from './useTyped'
 import { useRoom } from './useRoom'
+
+/** Somebody is signing out: nothing more is asked in their name. */
+const leaving = ref(false)
 
 /** Who is signed in and what they may write. */
 export function useSession() {
@@ -51,10 +54,15 @@ export function useSession() {
   const signIn = async (name: string, password: string) =>
     become(await take(api.POST('/api/session', { body: { name, password } })))
   async function signOut() {
-    become(await take(api.DELETE('/api/session')))
+    leaving.value = true
+    try {
+      become(await take(api.DELETE('/api/session')))
+    } finally {
+      leaving.value = false
+    }
     outbox.start('')
     forgetTyped()
     navigator.serviceWorker?.controller?.postMessage('forget')
   }
-  return { me: data, isPending, error, may, become, signIn, signOut }
+  return { me: data, isPending, error, may, become, signIn, signOut, leaving }
 }
