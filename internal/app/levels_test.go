@@ -92,7 +92,7 @@ func TestStockPoolsWhatInterchanges(t *testing.T) {
 	c.asked(c.model, "battery", "closed", 5)
 	c.asked(other, "battery", "refused", 8)
 	look := func(budget float64) parts.StockRoom {
-		r, err := parts.Levels(ctx, c.Service, budget)
+		r, err := parts.Levels(ctx, c.Service, parts.AskLevels{Budget: budget})
 		c.must(err)
 		return r
 	}

@@ -274,10 +274,11 @@ func TestTheDeskRefuses(t *testing.T) {
 	if n := d.Free(c.model, "battery", time.Now()); n != 8 {
 		t.Errorf("%d good ones in stock", n)
 	}
-	levels, err := parts.Levels(ctx, c.Service, 0)
+	levels, err := parts.Levels(ctx, c.Service, parts.AskLevels{})
 	c.must(err)
-	if len(levels.Groups) != 0 || len(levels.Left) != 1 {
-		t.Errorf("without a price there is no level: %+v, %v", levels.Groups, levels.Left)
+	if g := levels.Groups; len(g) != 1 || g[0].Priced || g[0].OnHand != 8 || g[0].Position != 8 || g[0].Short != 0 ||
+		len(levels.Left) != 1 {
+		t.Errorf("without a price there is a level, but no order: %+v, %v", levels.Groups, levels.Left)
 	}
 	bid, err := parts.Donor(ctx, c.Service, parts.AskDonor{ModelID: c.model, Lock: "unknown", Damage: "glass"})
 	c.must(err)

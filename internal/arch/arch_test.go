@@ -45,8 +45,14 @@ var allowed = map[string][]string{
 		[]string{"internal/app/fit", "internal/picture"},
 		rooms...), // what interchanges pools demand
 	"internal/app/first": append(
-		[]string{"internal/app/find", "internal/app/faults", "internal/app/parts", "internal/app/swap"},
+		[]string{"internal/app/find", "internal/app/faults", "internal/app/orders",
+			"internal/app/parts", "internal/app/swap"},
 		rooms...), // the first page composes what the rooms know
+	"internal/app/offers": rooms,
+	"internal/app/orders": rooms,
+	"internal/app/needs": append(
+		[]string{"internal/app/fit", "internal/app/parts"},
+		rooms...), // what is short, and what stands in for what
 	"internal/app/compare":  rooms,
 	"internal/app/fit":      rooms,
 	"internal/app/handover": append([]string{"internal/app/swap"}, rooms...), // it composes
@@ -57,6 +63,7 @@ var allowed = map[string][]string{
 			"internal/app/find",
 			"internal/app/swap",
 			"internal/app/score",
+			"internal/app/orders",
 			"internal/app/parts",
 			"internal/clean",
 		},

@@ -111,8 +111,10 @@ func (s *server) partsRoutes() {
 	get(s, "/api/parts/stock", "get-levels", "How much to keep of what", act.Buying,
 		func(ctx context.Context, in *struct {
 			Budget float64 `query:"budget" minimum:"0" maximum:"1000000000" doc:"for orders now, minor units"`
+			Goal   float64 `query:"goal" minimum:"0" maximum:"0.999" doc:"share of jobs served from the shelf; 0: the office's"`
+			Weeks  float64 `query:"weeks" minimum:"0" maximum:"52" doc:"that a month ahead is counted as; 0: a month"`
 		}) (parts.StockRoom, error) {
-			return parts.Levels(ctx, s.App, in.Budget)
+			return parts.Levels(ctx, s.App, parts.AskLevels{Budget: in.Budget, Goal: in.Goal, Weeks: in.Weeks})
 		})
 	get(s, "/api/parts/incoming", "get-incoming", "What came in, and what to look at", act.Buying,
 		func(ctx context.Context, _ *struct{}) (parts.IncomingRoom, error) { return parts.Incoming(ctx, s.App) })

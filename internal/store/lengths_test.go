@@ -17,7 +17,7 @@ func TestWhatIsAllowedFits(t *testing.T) {
 	for _, row := range []any{Model{}, Part{}, PlanStep{}, Study{}, Unit{}, LogEntry{}, Photo{}, Check{},
 		Closing{}, Trial{}, SwapAct{}, Visit{}, FaultCase{}, Outcome{}, Account{},
 		PartPair{}, Lot{}, FitTest{}, FactSaying{}, Rubric{}, ScoreMark{},
-		Workshop{}, Seller{}, Offer{}, Exchange{}, Price{}, Delivery{}, Shelf{}, Work{}} {
+		Workshop{}, Seller{}, Offer{}, Exchange{}, Price{}, Delivery{}, Shelf{}, Work{}, Need{}} {
 		s, err := schema.Parse(row, &sync.Map{}, db.NamingStrategy)
 		if err != nil {
 			t.Fatal(err)

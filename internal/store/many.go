@@ -1,6 +1,13 @@
 package store
 
-import "encoding/json"
+import (
+	"encoding/json"
+	"maps"
+	"slices"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+)
 
 // What is written in one statement at most: rows, and bytes of their lines in the trail.
 const (
@@ -54,6 +61,77 @@ func CreateAll[T any, E Entity[T]](tx *Tx, rows []T) error {
 		}
 	}
 	return nil
+}
+
+// UpdateAll lets change work on many rows at the versions that the caller saw, as [Update] does with one, but many in one
+// statement. Rows that somebody else changed or deleted since are left as they are; their ids are given back.
+func UpdateAll[T any, E Entity[T]](tx *Tx, saw map[string]int, change func(E) error) (moved []string, err error) {
+	return writeAll(tx, "update", saw, change)
+}
+
+// DeleteAll marks rows as deleted at the versions that the caller saw, as [UpdateAll] changes them.
+func DeleteAll[T any, E Entity[T]](tx *Tx, saw map[string]int) (moved []string, err error) {
+	return writeAll(tx, "delete", saw, func(e E) error {
+		e.row().DeletedAt = gorm.DeletedAt{Time: tx.Arrived, Valid: true}
+		return nil
+	})
+}
+
+func writeAll[T any, E Entity[T]](tx *Tx, verb string, saw map[string]int, change func(E) error) (moved []string,
+	err error) {
+	for chunk := range slices.Chunk(slices.Sorted(maps.Keys(saw)), mostTogether) {
+		var rows []T
+		if err := tx.DB.Clauses(forUpdate).Where("id IN ?", chunk).Order("id").Find(&rows).Error; err != nil {
+			return nil, err
+		}
+		kept := rows[:0]
+		var lines []AuditLine
+		for i := range rows {
+			e := E(&rows[i])
+			r := e.row()
+			if r.Version != saw[r.ID] {
+				continue
+			}
+			id := r.ID
+			before, err := json.Marshal(public(e))
+			if err != nil {
+				return nil, err
+			}
+			if err := change(e); err != nil {
+				return nil, err
+			}
+			r.ID, r.Version, r.UpdatedAt = id, r.Version+1, tx.Arrived
+			after, err := json.Marshal(public(e))
+			if err != nil {
+				return nil, err
+			}
+			a, b := string(before), string(after)
+			lines = append(lines, AuditLine{AccountID: tx.Account, Token: tx.Token, Verb: verb, Entity: kind(e), RowID: id,
+				HappenedAt: tx.Happened, ArrivedAt: tx.Arrived, BeforeState: &a, AfterState: &b})
+			kept = append(kept, rows[i])
+		}
+		for _, id := range chunk {
+			if !slices.ContainsFunc(lines, func(l AuditLine) bool { return l.RowID == id }) {
+				moved = append(moved, id)
+			}
+		}
+		if len(kept) == 0 {
+			continue
+		}
+		if err := tx.DB.Clauses(clause.OnConflict{UpdateAll: true}).Create(&kept).Error; err != nil {
+			return nil, taken(err)
+		}
+		if err := tx.DB.Create(&lines).Error; err != nil {
+			return nil, err
+		}
+		tx.line = lines[len(lines)-1].ID
+		for i := range kept {
+			if err := tx.touch(&kept[i]); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return moved, nil
 }
 
 // owner is the model of a study or a unit, asked once in a transaction; "" for none.

@@ -52,6 +52,8 @@ type SellerFacts struct {
 	LeadP50    float64  `json:"lead_p50,omitempty" minimum:"0" maximum:"365" gorm:"column:lead_p50" doc:"days"`
 	LeadP90    float64  `json:"lead_p90,omitempty" minimum:"0" maximum:"365" gorm:"column:lead_p90" doc:"days, nine of ten are there"`
 	Note       string   `json:"note,omitempty" maxLength:"400" lines:"yes"`
+	ClaimDays  int      `json:"claim_days,omitempty" minimum:"0" maximum:"365" doc:"in which a bad piece is told; 0: 14"`
+	Greeting   string   `json:"greeting,omitempty" maxLength:"80" doc:"begins a mail to them; empty: Good day"`
 }
 
 // Seller is one seller.
@@ -73,6 +75,7 @@ type OfferFacts struct {
 	PricedOn time.Time      `json:"priced_on" doc:"day of the price"`
 	Stock    int            `json:"stock" minimum:"0" maximum:"100000"`
 	LeadDays float64        `json:"lead_days,omitempty" minimum:"0" maximum:"365" doc:"0: the seller's"`
+	Code     string         `json:"code,omitempty" maxLength:"60" doc:"the seller's own"`
 }
 
 // Offer is one offer.
@@ -127,10 +130,13 @@ type DeliveryFacts struct {
 	Measures   []Measured `json:"measures,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json" doc:"of its pieces, against an original's figures"`
 }
 
-// Delivery is one lot received.
+// Delivery is one lot received: by itself, or as a line of an order. Stocked are its pieces that were put on a shelf.
 type Delivery struct {
 	Row
 	DeliveryFacts
+	OrderID   string `json:"order_id,omitempty"`
+	OrderLine int    `json:"order_line,omitempty"`
+	Stocked   int    `json:"stocked,omitempty"`
 }
 
 // ShelfFacts are pieces in stock, at one place, of one origin.
@@ -145,6 +151,8 @@ type ShelfFacts struct {
 	Origin     string     `json:"origin,omitempty" maxLength:"120" doc:"lot, or the phone that it came out of"`
 	BestBefore *time.Time `json:"best_before,omitempty" ahead:"yes" doc:"of cells and adhesives"`
 	OnOrder    int        `json:"on_order,omitempty" minimum:"0" maximum:"100000"`
+	Cost       int64      `json:"cost_minor,omitempty" minimum:"0" maximum:"100000000" gorm:"column:cost_minor" doc:"of a piece, with its share of sending"`
+	CostIn     string     `json:"cost_currency,omitempty" pattern:"^([A-Z]{3})?$" gorm:"column:cost_currency"`
 }
 
 // Shelf is one such place.

@@ -13,6 +13,9 @@ func (tx *Tx) ofModel(entity any) (string, error) {
 	if m, ok := entity.(*Model); ok {
 		return m.ID, nil
 	}
+	if own, ok := entity.(interface{ Apart() string }); ok { // nothing that is kept of a model was worked out of it
+		return own.Apart(), nil
+	}
 	v := reflect.Indirect(reflect.ValueOf(entity))
 	field := func(name string) string {
 		if f := v.FieldByName(name); f.IsValid() && f.Kind() == reflect.String {

@@ -13,6 +13,8 @@ import (
 	"gorm.io/gorm"
 
 	"waryowl/internal/core/basket"
+	"waryowl/internal/core/order"
+	"waryowl/internal/core/pricelist"
 	"waryowl/internal/store"
 )
 
@@ -37,16 +39,17 @@ func Said(slot string) string { return strings.ReplaceAll(slot, "-", " ") }
 
 // Desk is everything on record at the desk for the models in view.
 type Desk struct {
-	Workshop   store.Workshop   `json:"workshop"`
-	Models     []Named          `json:"models" nullable:"false"`
-	Sellers    []store.Seller   `json:"sellers" nullable:"false"`
-	Offers     []store.Offer    `json:"offers" nullable:"false"`
-	Exchanges  []store.Exchange `json:"exchanges" nullable:"false"`
-	Prices     []store.Price    `json:"prices" nullable:"false"`
-	Deliveries []store.Delivery `json:"deliveries" nullable:"false"`
-	Shelves    []store.Shelf    `json:"shelves" nullable:"false"`
-	Work       []store.Work     `json:"work" nullable:"false"`
-	Slots      []string         `json:"slots" nullable:"false" doc:"names that offers and stock use already"`
+	Workshop   store.Workshop        `json:"workshop"`
+	Models     []Named               `json:"models" nullable:"false"`
+	Sellers    []store.Seller        `json:"sellers" nullable:"false"`
+	Offers     []store.Offer         `json:"offers" nullable:"false"`
+	Exchanges  []store.Exchange      `json:"exchanges" nullable:"false"`
+	Prices     []store.Price         `json:"prices" nullable:"false"`
+	Deliveries []store.Delivery      `json:"deliveries" nullable:"false"`
+	Shelves    []store.Shelf         `json:"shelves" nullable:"false"`
+	Work       []store.Work          `json:"work" nullable:"false"`
+	Orders     []store.PurchaseOrder `json:"orders" nullable:"false" doc:"of which pieces are still to come"`
+	Slots      []string              `json:"slots" nullable:"false" doc:"names that offers and stock use already"`
 }
 
 // Named is a model by its name.
@@ -124,6 +127,7 @@ func load(db *gorm.DB, office []store.Workshop, ids []string) (Desk, error) {
 		table(db, &d.Deliveries, "received_on DESC, id DESC", where, args),
 		table(db, &d.Shelves, "item, id", where, args),
 		table(db, &d.Work, "asked_on DESC, id DESC", where, args),
+		table(db, &d.Orders, "number DESC", "state IN ?", []any{[]string{order.Sent, order.Part}}),
 	)
 	if err != nil {
 		return d, err
@@ -148,6 +152,11 @@ func load(db *gorm.DB, office []store.Workshop, ids []string) (Desk, error) {
 	}
 	for _, x := range d.Prices {
 		ids = append(ids, x.ModelID)
+	}
+	for _, o := range d.Orders {
+		for _, l := range o.Lines {
+			ids = append(ids, l.ModelID)
+		}
 	}
 	slices.Sort(ids)
 	models, err := store.List[store.Model](db, "maker, name", "id IN ?", slices.Compact(ids))
@@ -177,12 +186,16 @@ var needs = map[string]string{
 // Needs is the slot of the piece that a kind of job fits.
 func Needs(job string) string { return needs[job] }
 
+// Waits says whether a job was taken and still needs its piece.
+func Waits(w store.Work) bool {
+	return w.Status == "promised" || w.Status == "parts ordered" || w.Status == "on the bench"
+}
+
 // Taken counts the jobs on a model that were taken and still need a piece of a slot.
 func (d *Desk) Taken(modelID, slot string) int {
 	n := 0
 	for _, w := range d.Work {
-		if w.ModelID == modelID && needs[w.Job] == slot &&
-			(w.Status == "promised" || w.Status == "parts ordered" || w.Status == "on the bench") {
+		if w.ModelID == modelID && needs[w.Job] == slot && Waits(w) {
 			n++
 		}
 	}
@@ -200,18 +213,43 @@ func (d *Desk) Bench(modelID, job string) []float64 {
 	return list
 }
 
-// Free are the pieces that may be used: on the shelf, not in quarantine, not past their day, and not kept for a job that
-// was taken, whether somebody reserved its piece by hand or not.
+// Usable are the pieces on the shelf that may be used: not in quarantine, not past their day, not of a lot that an
+// inspection refused.
+func (d *Desk) Usable(modelID, slot string, now time.Time) int {
+	n := 0
+	for _, x := range d.Shelves {
+		if x.ModelID == modelID && x.Item == slot && x.Quarantine == "" &&
+			(x.BestBefore == nil || x.BestBefore.After(now)) && !d.refused(x) {
+			n += x.Quantity
+		}
+	}
+	return n
+}
+
+// refused says whether pieces are of a lot that an inspection refused, unless every piece of it was looked at: the good
+// ones are known then.
+func (d *Desk) refused(x store.Shelf) bool {
+	for _, y := range d.Deliveries {
+		if y.Bad > 0 && y.Inspected < y.Size && y.ModelID == x.ModelID && y.Item == x.Item && x.Origin == "lot "+y.Lot {
+			if j, err := d.Judge(y); err == nil && j.Pass == "refuse" {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// Free are the pieces that may be used and are not kept for a job that was taken, whether somebody reserved its piece by
+// hand or not.
 func (d *Desk) Free(modelID, slot string, now time.Time) int {
-	n, reserved := 0, 0
+	reserved := 0
 	for _, x := range d.Shelves {
 		if x.ModelID == modelID && x.Item == slot && x.Quarantine == "" &&
 			(x.BestBefore == nil || x.BestBefore.After(now)) {
-			n += x.Quantity
 			reserved += x.Reserved
 		}
 	}
-	return max(0, n-max(reserved, d.Taken(modelID, slot)))
+	return max(0, d.Usable(modelID, slot, now)-max(reserved, d.Taken(modelID, slot)))
 }
 
 // Lead are the days until a piece of a slot is there: of the offer that is there soonest nine times of ten.
@@ -329,12 +367,21 @@ func (d Desk) Of(modelID string) Desk {
 
 // Money is an amount of minor units in its currency (ISO 4217: most have two digits, some none or three).
 func Money(minor float64, currency string) string {
-	digits := 2
-	switch {
-	case slices.Contains([]string{"JPY", "KRW", "ISK", "CLP", "VND", "XAF", "XOF", "XPF", "UGX", "PYG"}, currency):
-		digits = 0
-	case slices.Contains([]string{"BHD", "KWD", "OMR", "TND", "JOD", "IQD", "LYD"}, currency):
-		digits = 3
-	}
+	digits := pricelist.Digits(currency)
 	return strings.TrimSpace(strconv.FormatFloat(minor/math.Pow10(digits), 'f', digits, 64) + " " + currency)
+}
+
+// Settings is a desk with the office's settings and the rates alone: what amounts are shown with.
+func Settings(db *gorm.DB) (Desk, error) {
+	office, err := store.List[store.Workshop](db.Limit(1), "id", "1 = 1")
+	if err != nil {
+		return Desk{}, err
+	}
+	d := Desk{Workshop: of(office)}
+	return d, table(db, &d.Exchanges, "rated_on DESC, id DESC", "1 = 1", nil)
+}
+
+// Minor is an amount as somebody typed it, in minor units of its currency.
+func Minor(amount float64, currency string) float64 {
+	return math.Floor(amount*math.Pow10(pricelist.Digits(currency)) + 0.5)
 }

@@ -39,7 +39,7 @@ const stale = 30
 
 // buyer is the first page of those who buy: what runs out, lots to inspect, prices that are old.
 func (v *Room) buyer(ctx context.Context, s *act.Service) error {
-	room, err := parts.Levels(ctx, s, 0)
+	room, err := parts.Levels(ctx, s, parts.AskLevels{})
 	if err != nil {
 		return err
 	}

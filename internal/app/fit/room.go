@@ -11,6 +11,7 @@ import (
 	"waryowl/internal/core/fit"
 	"waryowl/internal/core/quantity"
 	"waryowl/internal/core/trade"
+	"waryowl/internal/store"
 )
 
 const (
@@ -130,6 +131,19 @@ type Room struct {
 type Ask struct {
 	Kind, From, Level string
 	Confidence        float64
+}
+
+// Standing is which pieces of one kind stand in for which, without the tests that would be worth making: the lines with
+// their names, and what was found of them. What was found is kept as long as it was asked the same.
+func Standing(ctx context.Context, s *act.Service, q Ask) (Room, error) {
+	db := s.DB.WithContext(ctx)
+	r := Room{Kind: q.Kind, Lines: []Line{}}
+	g, err := gather(db, &r, q)
+	if err != nil || len(g.hosts) == 0 {
+		return r, err
+	}
+	r.Found, err = store.Kept(db, "standing", q.Kind, g.in, func() (fit.Output, error) { return fit.Solve(g.in) })
+	return r, err
 }
 
 // Show weighs everything that is known about one kind of part.

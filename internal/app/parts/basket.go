@@ -72,8 +72,8 @@ type AskBasket struct {
 	Without      string // an offer that is gone
 }
 
-// slotsOf are the slots of a job or a build: its parts, what closing needs anew, and the screws on the way, which builds forget.
-func slotsOf(k *model.Record, job string) ([]SlotView, [][]string, error) {
+// SlotsOf are the slots of a job or a build: its parts, what closing needs anew, and the screws on the way, which builds forget.
+func SlotsOf(k *model.Record, job string) ([]SlotView, [][]string, error) {
 	var slots []SlotView
 	add := func(id, from string, forgotten bool) {
 		id = desk.Slot(id)
@@ -175,7 +175,7 @@ func FindBasket(ctx context.Context, s *act.Service, q AskBasket) (BasketRoom, e
 		Left:     []string{},
 	}
 	var bound [][]string
-	if v.Slots, bound, err = slotsOf(k, q.Job); err != nil {
+	if v.Slots, bound, err = SlotsOf(k, q.Job); err != nil {
 		return v, err
 	}
 	today := s.Now()

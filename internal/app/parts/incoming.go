@@ -3,7 +3,6 @@ package parts
 import (
 	"context"
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -18,14 +17,6 @@ import (
 
 	"gorm.io/gorm"
 )
-
-// The usual limits of a sampling plan, and what a copy is thought of before it was looked at (house, as in the basket).
-const (
-	acceptable = 0.02
-	limit      = 0.10
-)
-
-var priorBad = map[string]float64{"original": 0.02, "used": 0.06, "copy": 0.12}
 
 // looks are what is looked at when pieces come in, by kind (common practice, no source).
 var looks = map[string][]string{
@@ -174,40 +165,18 @@ func incoming(db *gorm.DB, s *act.Service, d desk.Desk) (IncomingRoom, error) {
 				y.Photos = append(y.Photos, photos[p.ID]...)
 			}
 		}
-		for _, o := range d.Deliveries {
-			if o.SellerID == x.SellerID && o.Item == x.Item && o.Grade == x.Grade {
-				y.K, y.N = y.K+o.Bad, y.N+o.Inspected
-			}
-		}
-		m, w := priorBad[x.Grade], 20.0
-		price, _ := d.In(float64(x.Price), x.Currency) // 0 where there is no rate: nothing is compared then
-		q := gate.Delivery{Size: x.Size, AQL: acceptable, LTPD: limit, K: y.K, N: y.N, PriorRate: &m, PriorWeight: &w,
-			Price: price, Refund: sellers[x.SellerID].Refund, RebuyCost: float64(sellers[x.SellerID].ReturnCost)}
-		if next, ok := nextBest(d.Of(x.ModelID), x); ok && price > 0 {
-			q.NextBest = next
-		}
-		if y.Plan, err = gate.Inspect(q); err != nil {
+		j, err := d.Judge(x)
+		if err != nil {
 			return v, err
 		}
-		if q.NextBest == 0 { // there is nothing that it could be cheaper than
-			y.Plan.StopBuying, y.Plan.POverLimit, y.Plan.Limit = false, 0, 1
-		}
-		need, most := y.Plan.Sample, y.Plan.Accept
-		if y.Plan.WholeLot {
-			need, most = x.Size, 0
-		}
-		switch {
-		case x.Bad > most:
-			y.Pass = "refuse"
-		case x.Inspected >= need:
-			y.Pass = "accept"
-		default:
+		y.K, y.N, y.Plan, y.Pass = j.K, j.N, j.Plan, j.Pass
+		if y.Pass == "open" {
 			waiting++
 		}
 		if y.Plan.StopBuying {
 			stop++
 		}
-		y.Says = says(y, q.NextBest > 0)
+		y.Says = says(y, j.Compared)
 		v.Deliveries = append(v.Deliveries, y)
 	}
 	slices.SortStableFunc(v.Deliveries, func(a, b DeliveryView) int {
@@ -276,25 +245,8 @@ func says(y DeliveryView, compared bool) string {
 	return text
 }
 
-// grades from the worst.
-var grades = []string{"copy", "used", "original"}
-
-// nextBest is the cheapest offer for the same slot that is as good or better, of another seller or a better grade.
-func nextBest(d desk.Desk, x store.Delivery) (float64, bool) {
-	best, found := math.Inf(1), false
-	for _, o := range d.Offers {
-		if o.Covers[x.Item] == 0 || o.Stock == 0 || o.SellerID == x.SellerID && o.Grade == x.Grade ||
-			slices.Index(grades, o.Grade) < slices.Index(grades, x.Grade) {
-			continue
-		}
-		if p, ok := d.In(float64(o.Price), o.Currency); ok && p < best {
-			best, found = p, true
-		}
-	}
-	return best, found
-}
-
-// Receive puts what a delivery left good into stock.
+// Receive puts what a delivery left good into stock: all of it at once, or, of a lot of an order, what was looked at
+// since it came; what lay in quarantine for that is taken from there.
 func Receive(ctx context.Context, s *act.Service, c act.Command, id string, place string) (store.Shelf, error) {
 	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (store.Shelf, error) {
 		x, err := store.Get[store.Delivery](tx.DB, id)
@@ -304,30 +256,36 @@ func Receive(ctx context.Context, s *act.Service, c act.Command, id string, plac
 		if strings.TrimSpace(place) == "" {
 			return store.Shelf{}, fault.New("place", place, "where they lie")
 		}
-		had, err := store.List[store.Shelf](
-			tx.DB,
-			"id",
-			"for_model_id = ? AND item = ? AND origin = ?",
-			x.ModelID,
-			x.Item,
-			"lot "+x.Lot,
-		)
+		rows := func(origin string) ([]store.Shelf, error) {
+			return store.List[store.Shelf](tx.DB, "id", "for_model_id = ? AND item = ? AND origin = ?", x.ModelID, x.Item,
+				origin)
+		}
+		had, err := rows("lot " + x.Lot)
 		if err != nil {
 			return store.Shelf{}, err
 		}
-		if len(had) > 0 {
+		if good := x.Size - x.Bad - x.Stocked; x.OrderID == "" && len(had) > 0 || good <= 0 {
 			return store.Shelf{}, fault.New("lot", x.Lot, "a lot that was not put into stock before")
 		}
-		row := store.Shelf{
-			ShelfFacts: store.ShelfFacts{
-				ModelID:  x.ModelID,
-				Item:     x.Item,
-				Grade:    x.Grade,
-				Quantity: x.Size - x.Bad,
-				Place:    place,
-				Origin:   "lot " + x.Lot,
-			},
+		row := store.Shelf{ShelfFacts: store.ShelfFacts{ModelID: x.ModelID, Item: x.Item, Grade: x.Grade,
+			Quantity: x.Size - x.Bad - x.Stocked, Place: place, Origin: "lot " + x.Lot}}
+		held, err := rows(desk.Unseen(x.Lot))
+		if err != nil {
+			return store.Shelf{}, err
 		}
-		return row, store.Create(tx, &row)
+		for _, h := range held {
+			row.Cost, row.CostIn = h.Cost, h.CostIn
+			if _, err := store.Delete[store.Shelf](tx, h.ID, h.Version); err != nil {
+				return store.Shelf{}, err
+			}
+		}
+		if _, err := store.Update(tx, x.ID, x.Version, func(d *store.Delivery) error {
+			d.Stocked = d.Size - d.Bad
+			return nil
+		}); err != nil {
+			return store.Shelf{}, err
+		}
+		err = store.Create(tx, &row)
+		return row, err
 	})
 }

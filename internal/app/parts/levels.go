@@ -1,6 +1,7 @@
 package parts
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -17,6 +18,7 @@ import (
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/stock"
+	"waryowl/internal/store"
 )
 
 // Weeks over which jobs are counted, and the lead time where no seller says one (house).
@@ -32,18 +34,21 @@ const pools = 0.9
 // GroupView is a group with its names and its level.
 type GroupView struct {
 	stock.Level
-	Slot    string       `json:"slot"`
-	Models  []GroupModel `json:"models" nullable:"false"`
-	Cost    float64      `json:"cost"`
-	OnHand  int          `json:"on_hand"`
-	OnOrder int          `json:"on_order"`
-	Owed    int          `json:"owed"`
-	Lead    float64      `json:"lead_weeks"`
-	Assumed bool         `json:"lead_assumed" doc:"no seller says how long it takes"`
-	Held    []string     `json:"held" nullable:"false" doc:"pieces that may not be used yet, and why"`
-	Expires []string     `json:"expires" nullable:"false" doc:"pieces that pass their day soon"`
-	Test    string       `json:"test,omitempty" doc:"what would let it pool with others"`
-	Order   *stock.Order `json:"order,omitempty"`
+	Slot    string        `json:"slot"`
+	Models  []GroupModel  `json:"models" nullable:"false"`
+	Cost    float64       `json:"cost"`
+	OnHand  int           `json:"on_hand"`
+	OnOrder int           `json:"on_order"`
+	Owed    int           `json:"owed"`
+	Lead    float64       `json:"lead_weeks"`
+	Assumed bool          `json:"lead_assumed" doc:"no seller says how long it takes"`
+	Held    []string      `json:"held" nullable:"false" doc:"pieces that may not be used yet, and why"`
+	Expires []string      `json:"expires" nullable:"false" doc:"pieces that pass their day soon"`
+	Test    string        `json:"test,omitempty" doc:"what would let it pool with others"`
+	Order   *stock.Order  `json:"order,omitempty"`
+	Coming  []desk.Coming `json:"coming" nullable:"false" doc:"orders that were sent"`
+	Jobs    []string      `json:"jobs" nullable:"false" doc:"taken, and waiting for a piece: their references"`
+	Priced  bool          `json:"priced"`
 }
 
 // GroupModel is a model of a group with the jobs that were counted.
@@ -65,13 +70,21 @@ type StockRoom struct {
 	Document stock.Input     `json:"document" doc:"the question as waryowl compute stock takes it"`
 }
 
-// Levels works out the stock of the common jobs' parts; budget is money for orders now, minor units.
-func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, error) {
-	db := s.DB.WithContext(ctx)
-	d, err := desk.Load(db, nil, false)
+// AskLevels is what levels are asked for: Budget is money for orders now, minor units; Goal the share of jobs served
+// from the shelf, 0 for the office's; Weeks how far ahead a month is, 0 for a month.
+type AskLevels struct{ Budget, Goal, Weeks float64 }
+
+// Levels works out the stock of the common jobs' parts.
+func Levels(ctx context.Context, s *act.Service, ask AskLevels) (StockRoom, error) {
+	d, err := desk.Load(s.DB.WithContext(ctx), nil, false)
 	if err != nil {
 		return StockRoom{}, err
 	}
+	return LevelsOf(ctx, s, &d, ask)
+}
+
+// LevelsOf is [Levels] of a desk that was read already.
+func LevelsOf(ctx context.Context, s *act.Service, d *desk.Desk, ask AskLevels) (StockRoom, error) {
 	v := StockRoom{
 		Currency: d.Workshop.Currency,
 		Weeks:    countWeeks,
@@ -79,7 +92,10 @@ func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, err
 		Groups:   []GroupView{},
 		Left:     []string{},
 	}
-	if d.Workshop.FillGoal > 0 {
+	switch {
+	case ask.Goal > 0:
+		v.Goal = ask.Goal
+	case d.Workshop.FillGoal > 0:
 		v.Goal = d.Workshop.FillGoal
 	}
 	names := map[string]string{}
@@ -96,7 +112,10 @@ func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, err
 			jobs[w.Job][w.ModelID]++
 		}
 	}
-	in := stock.Input{Weeks: countWeeks, FillGoal: &v.Goal, Budget: budget}
+	in := stock.Input{Weeks: countWeeks, FillGoal: &v.Goal, Budget: ask.Budget}
+	if ask.Weeks > 0 {
+		in.Horizon = &ask.Weeks
+	}
 	type kind struct {
 		job, slot string
 		together  [][]string
@@ -136,12 +155,13 @@ func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, err
 			return err
 		})
 	}
-	if err := look.Wait(); err != nil {
+	err := look.Wait()
+	if err != nil {
 		return v, err
 	}
 	for _, k := range kinds {
 		for _, group := range k.together {
-			v.group(&in, &d, k.slot, k.job, group, jobs[k.job], names, s.Now(), k.test)
+			v.group(&in, d, k.slot, k.job, group, jobs[k.job], names, s.Now(), k.test)
 		}
 	}
 	v.Document = in
@@ -164,7 +184,7 @@ func Levels(ctx context.Context, s *act.Service, budget float64) (StockRoom, err
 				g.Order = &v.Found.Orders[k]
 			}
 		}
-		if g.OnHand+g.OnOrder-g.Owed < g.BaseStock {
+		if g.Short > 0 {
 			short++
 		}
 		saves += float64(g.PoolingSaves) * g.Cost
@@ -196,7 +216,13 @@ func interchange(
 	ids map[string]bool,
 ) (groups [][]string, test map[string]string, err error) {
 	test = map[string]string{}
-	room, err := fit.Show(ctx, s, fit.Ask{Kind: kind, Level: "notice", Confidence: 0.9})
+	if len(ids) < 2 { // nothing to stand in for
+		for id := range ids {
+			groups = append(groups, []string{id})
+		}
+		return groups, test, nil
+	}
+	room, err := fit.Standing(ctx, s, fit.Ask{Kind: kind, Level: "notice", Confidence: 0.9})
 	if err != nil {
 		return nil, nil, err
 	}
@@ -251,57 +277,81 @@ func interchange(
 
 func (v *StockRoom) group(in *stock.Input, d *desk.Desk, kind, job string, members []string, jobs map[string]int,
 	names map[string]string, now time.Time, test map[string]string) {
-	g := GroupView{Slot: kind, Held: []string{}, Expires: []string{}, Models: []GroupModel{}}
+	g := GroupView{Slot: kind, Held: []string{}, Expires: []string{}, Models: []GroupModel{}, Coming: []desk.Coming{},
+		Jobs: []string{}}
 	g.ID = kind + "-" + members[0]
 	x := stock.Group{ID: g.ID}
-	cost, priced := math.Inf(1), false
+	cost := math.Inf(1)
+	var coming []any
 	for _, m := range members {
 		one := d.Of(m)
 		x.Models = append(x.Models, stock.Member{ID: m, Jobs: jobs[m]})
 		g.Models = append(g.Models, GroupModel{m, names[m], jobs[m]})
 		if c, ok := one.Cheapest(kind); ok && c >= 1 {
-			cost, priced = math.Min(cost, c), true
+			cost, g.Priced = math.Min(cost, c), true
 		}
 		if l := one.Lead(kind); l != nil && (x.LeadWeeks == 0 || l[1]/7 < x.LeadWeeks) {
 			x.LeadWeeks = l[1] / 7
 		}
-		g.OnHand += one.Free(m, kind, now)
+		g.OnHand += one.Usable(m, kind, now)
+		reserved := 0
 		for _, p := range one.Shelves {
 			if p.Item != kind {
 				continue
 			}
 			g.OnOrder += p.OnOrder
-			if p.Quarantine != "" && p.Quantity > 0 {
-				g.Held = append(g.Held, fmt.Sprintf("%d at %s: %s", p.Quantity, p.Place, p.Quarantine))
-			}
-			if p.BestBefore != nil && p.Quantity > 0 && p.BestBefore.Before(now.AddDate(0, 0, 60)) {
-				g.Expires = append(
-					g.Expires,
-					fmt.Sprintf("%d at %s by %s", p.Quantity, p.Place, p.BestBefore.Format(time.DateOnly)),
-				)
-			}
+			reserved += p.Reserved
+			g.shelf(p, now)
 		}
+		for _, c := range d.Coming(m, kind) {
+			g.Coming = append(g.Coming, c)
+			g.OnOrder += c.Pieces
+			coming = append(coming, map[string]any{"pieces": c.Pieces,
+				"due_weeks": math.Max(0, c.Due.Sub(now).Hours()/24/7)})
+		}
+		taken := 0
 		for _, w := range d.Work {
-			if w.ModelID == m && w.Job == job && (w.Status == "promised" || w.Status == "parts ordered") {
-				g.Owed++
+			if w.ModelID == m && w.Job == job && desk.Waits(w) {
+				taken++
+				g.Jobs = append(g.Jobs, cmp.Or(w.Ref, "one of "+w.AskedOn.Format(time.DateOnly)))
 			}
 		}
+		g.Owed += max(reserved, taken) // what lies reserved is for one of the jobs that were taken
 		g.Test = test[m]
 	}
-	if !priced {
+	if !g.Priced {
 		v.Left = append(v.Left, fmt.Sprintf("%s of %s: no price in %s", desk.Said(kind), names[members[0]], v.Currency))
-		return
+		cost = 0
+	} else {
+		x.Cost = &cost
 	}
 	if x.LeadWeeks == 0 {
 		x.LeadWeeks, g.Assumed = usualLead, true
 	}
-	for _, p := range d.Shelves { // what is reserved is promised already
-		if p.Item == kind && slices.Contains(members, p.ModelID) {
-			g.Owed = max(0, g.Owed-p.Reserved)
+	for _, p := range d.Shelves { // typed by hand: it comes after the lead time
+		if p.Item == kind && slices.Contains(members, p.ModelID) && p.OnOrder > 0 {
+			coming = append(coming, map[string]any{"pieces": p.OnOrder, "due_weeks": x.LeadWeeks})
 		}
 	}
-	x.Cost, x.OnHand, x.OnOrder, x.Owed = &cost, g.OnHand, g.OnOrder, &g.Owed
+	x.OnHand, x.Reserved = g.OnHand, &g.Owed
+	if len(coming) > 0 {
+		x.OnOrder = coming
+	}
 	g.Cost, g.Lead = cost, x.LeadWeeks
 	in.Groups = append(in.Groups, x)
 	v.Groups = append(v.Groups, g)
+}
+
+// shelf notes what may not be used yet, and what passes its day soon.
+func (g *GroupView) shelf(p store.Shelf, now time.Time) {
+	if p.Quantity == 0 {
+		return
+	}
+	if p.Quarantine != "" {
+		g.Held = append(g.Held, fmt.Sprintf("%d at %s: %s", p.Quantity, p.Place, p.Quarantine))
+	}
+	if p.BestBefore != nil && p.BestBefore.Before(now.AddDate(0, 0, 60)) {
+		g.Expires = append(g.Expires, fmt.Sprintf("%d at %s by %s", p.Quantity, p.Place,
+			p.BestBefore.Format(time.DateOnly)))
+	}
 }

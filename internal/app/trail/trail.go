@@ -66,8 +66,8 @@ type Who struct {
 // entities are the kinds of row that can be asked for.
 var entities = []string{
 	"Account", "Baseline", "BenchJob", "Check", "Closing", "Delivery", "DryRun", "Exchange",
-	"FactSaying", "FaultCase", "FitTest", "LogEntry", "Lot", "Merge", "Model", "Offer", "Outcome", "OwnWord",
-	"Part", "PartPair", "Photo", "PlanStep", "Price", "Rubric", "ScoreMark", "Seller", "Shelf", "Study",
+	"FactSaying", "FaultCase", "FitTest", "LogEntry", "Lot", "Merge", "Model", "Need", "Offer", "OfferImport", "Outcome", "OwnWord",
+	"Part", "PartPair", "Photo", "PlanStep", "Price", "PurchaseOrder", "Rubric", "ScoreMark", "Seller", "Shelf", "Study",
 	"SwapAct", "Token", "Trial", "Unit", "Visit", "Work", "Workshop",
 }
 

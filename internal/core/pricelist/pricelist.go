@@ -31,6 +31,14 @@ type Input struct {
 	Mapping  map[string]int    `json:"mapping,omitempty" doc:"field: place of its column from 0"`
 	Defaults Defaults          `json:"defaults,omitempty"`
 	Answers  map[string]string `json:"answers,omitempty" doc:"question: option"`
+	Cells    []Mended          `json:"cells,omitempty" nullable:"false" doc:"what cells say instead"`
+}
+
+// Mended is a cell that somebody wrote anew: its line, the letter of its column, and its text.
+type Mended struct {
+	Line   int    `json:"line"`
+	Column string `json:"column"`
+	Text   string `json:"text"`
 }
 
 // Seller is a seller with the currency of its lists.
@@ -163,6 +171,9 @@ func Read(in Input) (Output, error) {
 	if err != nil {
 		return out, err
 	}
+	if err := mend(records, in.Cells); err != nil {
+		return out, err
+	}
 	wide := 0
 	for _, r := range records {
 		wide = max(wide, len(r.cells))
@@ -189,6 +200,41 @@ func Read(in Input) (Output, error) {
 		r.rows()
 	}
 	return out, nil
+}
+
+// mend writes cells anew.
+func mend(records []record, cells []Mended) error {
+	for i, m := range cells {
+		at := slices.IndexFunc(records, func(r record) bool { return r.line == m.Line })
+		k := 0
+		for k < mostColumns && Letter(k) != strings.ToUpper(m.Column) {
+			k++
+		}
+		if at < 0 || k == mostColumns {
+			return fault.New(fmt.Sprintf("cells[%d]", i), fmt.Sprintf("line %d, column %s", m.Line, m.Column),
+				"a line of the list and the letter of a column")
+		}
+		for len(records[at].cells) <= k {
+			records[at].cells = append(records[at].cells, cell{})
+		}
+		records[at].cells[k], _ = cellOf(m.Text)
+	}
+	return nil
+}
+
+// Texts are the cells of a list as they stand, by line.
+func Texts(in Input) (map[int][]string, error) {
+	records, err := in.records(&Output{})
+	if err == nil {
+		err = mend(records, in.Cells)
+	}
+	out := map[int][]string{}
+	for _, r := range records {
+		for _, c := range r.cells {
+			out[r.line] = append(out[r.line], c.text)
+		}
+	}
+	return out, err
 }
 
 func (in Input) records(out *Output) ([]record, error) {
@@ -303,8 +349,8 @@ func newReader(in Input, out *Output, records []record) *reader {
 // plain is a text as it is compared: without case and outer or repeated blanks.
 func plain(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
 
-// letter is the name of a column.
-func letter(k int) string {
+// Letter is the name of a column.
+func Letter(k int) string {
 	s := ""
 	for k++; k > 0; k = (k - 1) / 26 {
 		s = string(rune('A'+(k-1)%26)) + s
@@ -414,11 +460,11 @@ func (r *reader) place(field string, exact map[string]int, like []int) {
 	id := field + ".column"
 	var options []string
 	for _, k := range like {
-		if r.in.Answers[id] == letter(k) {
+		if r.in.Answers[id] == Letter(k) {
 			r.at[field] = k
 			return
 		}
-		options = append(options, letter(k))
+		options = append(options, Letter(k))
 	}
 	q := r.ask(id, "Which column is the "+field+"?", options, "")
 	for i, k := range like {

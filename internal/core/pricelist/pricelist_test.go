@@ -175,6 +175,23 @@ func TestModels(t *testing.T) {
 	}
 }
 
+// TestCellsWrittenAnew: a cell that was mended is read as if the list said so, and stands so among its texts.
+func TestCellsWrittenAnew(t *testing.T) {
+	in := rows(priced1("free"), []any{"Tern", nil, "a battery", "battery", "copy", "8.50"})
+	in.Cells = []Mended{{Line: 2, Column: "f", Text: "7.50"}, {Line: 3, Column: "B", Text: "t-1"}}
+	out := read(t, in)
+	if out.Counts.Wrong != 0 || out.Rows[0].Offer.PriceMinor != 750 || out.Rows[1].Offer.Code != "t-1" {
+		t.Errorf("%+v %+v", out.Counts, out.Errors)
+	}
+	if texts, err := Texts(in); err != nil || texts[2][5] != "7.50" || texts[1][0] != "Seller" {
+		t.Errorf("%v, %v", texts, err)
+	}
+	in.Cells[0].Line = 9
+	if _, err := Read(in); err == nil || !strings.Contains(err.Error(), "cells[0]") {
+		t.Errorf("%v", err)
+	}
+}
+
 func TestDates(t *testing.T) {
 	for cell, want := range map[string]string{"2026-11-26": "2026-11-26", "26. 11. 26": "2026-11-26",
 		"11/26/2026":       "2026-11-26",

@@ -29,7 +29,7 @@ func (r *reader) fail(s *said, field, found, message string) {
 	k, here := r.at[field]
 	w := Wrong{Line: s.line, Field: field, Found: found, Message: message}
 	if here {
-		w.Column = letter(k)
+		w.Column = Letter(k)
 		if k < len(r.heads) {
 			w.Head = r.heads[k]
 		}

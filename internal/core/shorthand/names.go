@@ -318,7 +318,7 @@ func (r *reader) unknown(u run) {
 	case u.place && taken:
 		f.Place = spoken(u.list)
 	case named && !taken && acts && !u.place:
-		if near := closest(head[0].plain, append(trade.DriveIDs(), trade.IncidentIDs()...)); len(head) == 1 &&
+		if near := Closest(head[0].plain, append(trade.DriveIDs(), trade.IncidentIDs()...)); len(head) == 1 &&
 			len(near) > 0 && f.Verb == "unfasten" {
 			r.unread(head[0], "not known; kept as a note", near)
 			r.notes = append(r.notes, head[0].text)

@@ -8,8 +8,8 @@ import (
 	"waryowl/internal/core/trade"
 )
 
-// closest lists at most three known words within two changes, or that begin like the word.
-func closest(word string, known []string) []string {
+// Closest lists at most three known words within two changes, or that begin like the word.
+func Closest(word string, known []string) []string {
 	type near struct {
 		word string
 		far  int
@@ -20,8 +20,9 @@ func closest(word string, known []string) []string {
 		return nil
 	}
 	for _, k := range known {
-		far := distance(word, k)
-		if len(word) >= 2 && strings.HasPrefix(k, word) {
+		low := strings.ToLower(k)
+		far := distance(word, low)
+		if len(word) >= 2 && strings.HasPrefix(low, word) {
 			far = 1
 		}
 		if far > 0 && far <= 2 && far < max(2, len([]rune(word))) {
