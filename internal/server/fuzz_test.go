@@ -86,7 +86,7 @@ func rare(q operationOf, seed int) bool {
 	switch {
 	case q.path == "/api/session" || strings.HasPrefix(q.path, "/api/links") || q.id == "change-password":
 		return seed%40 != 0
-	case q.id == "get-levels":
+	case q.id == "get-levels" || q.id == "get-needs" || q.id == "get-needs-basket":
 		return seed%200 != 0
 	}
 	return heavyOnes[q.id] && seed%8 != 0
@@ -346,6 +346,7 @@ var entityOf = map[string]string{"models": "Model", "studies": "Study", "parts":
 	"log":   "LogEntry", "trials": "Trial", "swap-acts": "SwapAct", "lots": "Lot", "fit-tests": "FitTest", "offers": "Offer",
 	"sellers": "Seller", "shelves": "Shelf", "deliveries": "Delivery", "prices": "Price", "exchanges": "Exchange",
 	"work-orders": "Work", "day-jobs": "BenchJob", "facts": "FactSaying", "score-marks": "ScoreMark", "rubrics": "Rubric",
+	"orders": "PurchaseOrder", "offer-imports": "OfferImport", "needs": "Need",
 	"words": "OwnWord", "photos": "Photo", "lot-pictures": "Photo", "part-pairs": "PartPair", "merges": "Merge",
 	"faults": "FaultCase", "dry-runs": "DryRun", "accounts": "Account", "outcomes": "Outcome", "workshop": "Workshop"}
 

@@ -49,6 +49,23 @@ func (g *guide) sql(query string, args ...any) (id string, version int) {
 	return row.ID, max(1, row.Version)
 }
 
+// list is a seller's list of one offer, for a model on record.
+func (g *guide) list() m {
+	text := "seller,code,title,covers,grade,price,currency\n" + fmt.Sprint(g.one("Seller", false).state["name"]) + "," +
+		g.name("code") + ",a battery,battery,original,12.50,EUR\n"
+	return m{"name": "list.csv", "file": []byte(text), "model": g.one("Model", false).id}
+}
+
+// ordered is an order in a state, if there is one.
+func (g *guide) ordered(state string) stored {
+	for _, o := range g.rows["PurchaseOrder"] {
+		if o.state["state"] == state {
+			return o
+		}
+	}
+	return g.one("PurchaseOrder", false)
+}
+
 // like is the state of a row with some of it said anew.
 func like(s stored, more m) m {
 	out := m{}
@@ -434,6 +451,76 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 	},
 	"set-workshop": func(g *guide, row *stored, _ *person) made {
 		return made{body: like(g.one("Workshop", false), m{"version": g.one("Workshop", false).version})}
+	},
+	"look-at-offers": func(g *guide, _ *stored, _ *person) made { return made{body: g.list()} },
+	"import-offers": func(g *guide, _ *stored, p *person) made {
+		list := g.list()
+		seen := p.do("POST", "/api/offers/look", list)
+		list["id"], list["rest"] = store.NewID(), true
+		var known struct{ Known string }
+		_ = json.Unmarshal([]byte(seen.text), &known)
+		list["known"] = known.Known
+		return made{body: list}
+	},
+	"add-need": func(g *guide, _ *stored, _ *person) made {
+		return made{body: m{"id": store.NewID(), "for_model_id": g.one("Model", false).id, "item": "battery", "quantity": 2}}
+	},
+	"add-build-needs": func(g *guide, row *stored, _ *person) made { return made{body: m{"job": "build"}} },
+	"get-needs-basket": func(g *guide, _ *stored, p *person) made {
+		var room struct{ Needs []struct{ ID string } }
+		_ = json.Unmarshal([]byte(p.do("GET", "/api/needs", nil).text), &room)
+		chosen := []any{}
+		for _, n := range room.Needs[:min(6, len(room.Needs))] {
+			chosen = append(chosen, m{"id": n.ID})
+		}
+		return made{body: m{"needs": chosen, "copies": true}}
+	},
+	"make-orders": func(g *guide, _ *stored, _ *person) made {
+		return made{body: m{"lines": []any{m{"offer_id": g.one("Offer", false).id, "quantity": 2}}, "sure": []any{"again", "old"}}}
+	},
+	"change-order": func(g *guide, row *stored, _ *person) made {
+		*row = g.ordered("draft")
+		return made{body: m{"version": row.version, "lines": []any{m{"no": 1, "quantity": 3}}}}
+	},
+	"move-order": func(g *guide, row *stored, _ *person) made {
+		*row = g.ordered("draft")
+		return made{body: m{"version": row.version, "state": "sent"}}
+	},
+	"ask-order": func(g *guide, row *stored, _ *person) made {
+		*row = g.ordered("sent")
+		return made{body: m{"version": row.version}}
+	},
+	"write-off-order": func(g *guide, row *stored, _ *person) made {
+		*row = g.ordered("sent")
+		return made{body: m{"version": row.version, "line": 1, "why": "sold out"}}
+	},
+	"receive-order": func(g *guide, row *stored, _ *person) made {
+		*row = g.ordered("sent")
+		return made{body: m{"version": row.version, "id": store.NewID(), "line": 1, "came": 1, "good": 0, "bad": 1, "wrong": 0,
+			"lot": g.name("lot"), "place": "drawer", "surplus": "take"}}
+	},
+	"tell-claim": func(g *guide, row *stored, _ *person) made {
+		for _, o := range g.rows["PurchaseOrder"] {
+			list, _ := o.state["receipts"].([]any)
+			for _, r := range list {
+				if r.(m)["claim_by"] != nil {
+					*row = o
+					return made{path: "/api/orders/" + o.id + "/claims/" + r.(m)["id"].(string), body: m{"version": o.version}}
+				}
+			}
+		}
+		return made{body: m{"version": 1}}
+	},
+	"get-order-file": func(g *guide, row *stored, _ *person) made {
+		return made{path: "/api/orders/" + g.one("PurchaseOrder", false).id + "/" + fmt.Sprint(g.f.pick("pdf", "csv"))}
+	},
+	"undo-offers": func(g *guide, row *stored, _ *person) made {
+		for _, o := range g.rows["OfferImport"] {
+			if o.state["undone"] != true {
+				*row = o
+			}
+		}
+		return made{body: m{"version": row.version}}
 	},
 	"add-work": func(g *guide, _ *stored, _ *person) made {
 		return made{body: m{"id": store.NewID(), "for_model_id": g.one("Model", false).id, "job": "battery",

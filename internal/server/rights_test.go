@@ -41,15 +41,15 @@ func TestEveryRouteAgainstEveryRole(t *testing.T) {
 	// Sent, but nothing is written: a rule that is tried, a table that is looked at.
 	const own = `change-password|end-own-sign-in|see-told|(add|end)-own-token`
 	const people = `add-account|change-account|open-link|end-sign-in|(add|end)-token`
-	const says = `say-fact|say-shop-fact|change-fact|delete-fact|restore-fact|try-score|look-at-((desk-)?table|narration)|[a-z]+-work|[a-z]+-day-job|add-word|` + own
-	const buys = `(add|change|delete|restore)-(seller|offer|exchange|price|delivery|shelf)|(add|delete|restore)-lot-picture|receive-delivery|set-workshop|put-desk-table`
+	const says = `say-fact|say-shop-fact|change-fact|delete-fact|restore-fact|try-score|look-at-((desk-)?table|narration|offers)|get-needs-basket|[a-z]+-work|[a-z]+-day-job|add-word|` + own
+	const buys = `(add|change|delete|restore)-(seller|offer|exchange|price|delivery|shelf|need)|(import|undo)-offers|make-orders|(change|move|ask|write-off|receive)-order|tell-claim|add-build-needs|(add|delete|restore)-lot-picture|receive-delivery|set-workshop|put-desk-table`
 	const words = `(change|delete|restore)-word` // the office edits what whoever logs has taught
 	writes := map[act.Role]*regexp.Regexp{
 		act.Analyst:    regexp.MustCompile(`.`), // less what follows below
 		act.Technician: regexp.MustCompile(`^(add-outcome|add-dry-run|add-dry-act|end-dry-run|[a-z]+-fault(-act)?|` + says + `)$`),
 		act.Buyer:      regexp.MustCompile(`^(add-dry-run|add-dry-act|end-dry-run|` + says + `|` + buys + `|` + words + `)$`),
 		act.Administrator: regexp.MustCompile(
-			`^(add-dry-run|add-dry-act|end-dry-run|try-score|look-at-((desk-)?table|narration)|draft-rubric|set-workshop|` +
+			`^(add-dry-run|add-dry-act|end-dry-run|try-score|look-at-((desk-)?table|narration|offers)|get-needs-basket|draft-rubric|set-workshop|` +
 				`change-rubric|delete-rubric|restore-rubric|publish-rubric|add-word|` + words + `|` + own + `|` + people + `)$`,
 		),
 		"": regexp.MustCompile(`^$`),

@@ -195,7 +195,7 @@ func build(c Config) (*server, *gin.Engine) {
 		s.faultRoutes, s.intakeRoutes,
 		s.stripRoutes, s.wordRoutes,
 		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,
-		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.dayRoutes, s.peopleRoutes, s.betweenRoutes,
+		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.ordersRoutes, s.dayRoutes, s.peopleRoutes, s.betweenRoutes,
 		s.tradeRoutes} {
 		room()
 	}

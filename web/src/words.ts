@@ -105,6 +105,7 @@ export const kinds: Record<string, string> = {
   piece: 'Pieces in stock',
   lot: 'Lots',
   offer: 'Offers',
+  order: 'Orders',
 }
 
 /** What is allowed in a field, as people say it. */

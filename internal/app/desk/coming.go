@@ -2,6 +2,7 @@ package desk
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -24,7 +25,7 @@ func (d *Desk) Coming(modelID, slot string) []Coming {
 		if !order.Open(o.State) || o.SentOn == nil {
 			continue
 		}
-		due, late := order.Due(*o.SentOn, o.LeadP50, o.LeadP90)
+		due, late := Due(o)
 		for _, l := range o.Lines {
 			if n := LineOf(l).Open() * l.Covers[slot]; l.ModelID == modelID && n > 0 {
 				list = append(list, Coming{o.Number, n, due, late})
@@ -32,6 +33,32 @@ func (d *Desk) Coming(modelID, slot string) []Coming {
 		}
 	}
 	return list
+}
+
+// LeadNow are the days until a piece of a slot of a model is there, as [Desk.Lead] of the offers, or sooner by an order
+// that was sent and has a piece that no job waits for.
+func (d *Desk) LeadNow(modelID, slot string, now time.Time) []float64 {
+	best := d.Lead(slot)
+	owed := d.Taken(modelID, slot) - d.Usable(modelID, slot, now)
+	list := d.Coming(modelID, slot)
+	slices.SortStableFunc(list, func(a, b Coming) int { return a.Late.Compare(b.Late) })
+	for _, c := range list {
+		if owed -= c.Pieces; owed >= 0 {
+			continue
+		}
+		days := func(t time.Time) float64 { return math.Max(1, math.Ceil(t.Sub(now).Hours()/24)) }
+		if due, late := days(c.Due), days(c.Late); best == nil || late < best[1] {
+			best = []float64{math.Min(due, late), late}
+		}
+		break
+	}
+	return best
+}
+
+// Due says when an order that was sent is expected, and from which day on it is late.
+func Due(o store.PurchaseOrder) (due, late time.Time) {
+	usual, most := order.Due(o.LeadP50, o.LeadP90)
+	return o.SentOn.AddDate(0, 0, usual), o.SentOn.AddDate(0, 0, most)
 }
 
 // LineOf is a line of an order as the core counts it.

@@ -54,6 +54,9 @@ var others = []struct{ kind, title, note, text, from, path string }{
 		"CONCAT_WS(' ', o.title, s.name, m.maker, m.name, o.lot)",
 		"offers o JOIN sellers s ON s.id = o.seller_id JOIN models m ON m.id = o.for_model_id WHERE o.deleted_at IS NULL",
 		"'/parts?face=record'"},
+	{"order", "CONCAT('order ', p.number)", "CONCAT(s.name, ', ', p.state)", "CONCAT_WS(' ', p.number, s.name, p.for_jobs, 'order')",
+		"purchase_orders p JOIN sellers s ON s.id = p.seller_id WHERE p.deleted_at IS NULL",
+		"CONCAT('/parts?face=order&order=', p.id)"},
 }
 
 // groups looks for the words of a query in every kind; parts are those that were ranked already.

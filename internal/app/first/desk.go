@@ -9,6 +9,7 @@ import (
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/desk"
+	"waryowl/internal/app/orders"
 	"waryowl/internal/app/parts"
 	"waryowl/internal/core/answer"
 	"waryowl/internal/store"
@@ -25,6 +26,15 @@ type StockLine struct {
 	Weekly float64    `json:"per_week"`
 	Out    *time.Time `json:"out,omitempty" doc:"day on which it runs out at the usual rate"`
 	Why    string     `json:"why"`
+}
+
+// Late is an order that is late, or a claim that has to be told.
+type Late struct {
+	ID     string `json:"id"`
+	Number string `json:"number"`
+	Seller string `json:"seller"`
+	Says   string `json:"says"`
+	Days   int    `json:"days"`
 }
 
 // OldPrice is a seller whose prices are old.
@@ -77,7 +87,10 @@ func (v *Room) buyer(ctx context.Context, s *act.Service) error {
 	for _, l := range v.Stock {
 		v.Next = append(v.Next, Next{Title: fmt.Sprintf("Order %d %s", l.Level-(l.OnHand+l.Order-l.Owed),
 			lower(l.Title)),
-			Why: l.Models[0] + ": " + l.Why, Path: "/parts?face=stock", Look: l.Owed > l.OnHand+l.Order})
+			Why: l.Models[0] + ": " + l.Why, Path: "/parts", Look: l.Owed > l.OnHand+l.Order})
+	}
+	if err := v.ordered(ctx, s); err != nil {
+		return err
 	}
 	names, err := names(ctx, s)
 	if err != nil {
@@ -97,7 +110,32 @@ func (v *Room) buyer(ctx context.Context, s *act.Service) error {
 	for _, o := range v.Old {
 		v.Next = append(v.Next, Next{Title: "Ask " + o.Seller + " for new prices",
 			Why: fmt.Sprintf("%s older than %d days",
-				answer.Counted(o.Offers, "price"), stale), Path: "/parts?face=record&of=offers"})
+				answer.Counted(o.Offers, "price"), stale), Path: "/parts?face=record"})
+	}
+	return nil
+}
+
+// ordered are orders that are late, drafts that nobody sent, and claims whose days run out.
+func (v *Room) ordered(ctx context.Context, s *act.Service) error {
+	room, err := orders.List(ctx, s)
+	if err != nil {
+		return err
+	}
+	for _, o := range room.Orders {
+		path := "/parts?face=order&order=" + o.ID
+		for _, c := range o.Claims {
+			if !c.Told {
+				v.Next = append(v.Next, Next{Title: "Claim " + c.Amount + " of " + o.Seller, Look: c.Left <= 3, Path: path,
+					Why: fmt.Sprintf("order %s: %d bad, %s left", o.Number, c.Pieces, answer.Counted(max(0, c.Left), "day"))})
+			}
+		}
+		switch {
+		case o.State == "draft":
+			v.Next = append(v.Next, Next{Title: "Send order " + o.Number, Why: o.Seller + ", " + o.Total, Path: path})
+		case o.DaysLate > 0:
+			v.Late = append(v.Late, Late{ID: o.ID, Number: o.Number, Seller: o.Seller, Says: o.Says, Days: o.DaysLate})
+			v.Next = append(v.Next, Next{Title: "Ask " + o.Seller + " for order " + o.Number, Why: o.Says, Path: path, Look: true})
+		}
 	}
 	return nil
 }

@@ -33,6 +33,7 @@ type Room struct {
 	Arrived []Arrival       `json:"arrived" nullable:"false" doc:"parts that came in"`
 	Stock   []StockLine     `json:"stock" nullable:"false" doc:"parts that run out, the soonest first"`
 	Lots    []Arrival       `json:"lots" nullable:"false" doc:"lots that nobody has inspected"`
+	Late    []Late          `json:"late" nullable:"false" doc:"orders that are late"`
 	Old     []OldPrice      `json:"old" nullable:"false" doc:"sellers whose prices are older than 30 days"`
 	Office  *Office         `json:"office,omitempty"`
 }
@@ -49,7 +50,7 @@ type Step struct {
 // Show is the first page of whoever asks.
 func Show(ctx context.Context, s *act.Service, who act.Actor) (Room, error) {
 	v := Room{Begin: []Step{}, Next: []Next{}, Studies: []StudyLine{}, Models: []ModelLine{}, Jobs: []JobLine{},
-		Arrived: []Arrival{}, Stock: []StockLine{}, Lots: []Arrival{}, Old: []OldPrice{}}
+		Arrived: []Arrival{}, Stock: []StockLine{}, Lots: []Arrival{}, Late: []Late{}, Old: []OldPrice{}}
 	if err := v.begin(ctx, s, who); err != nil {
 		return v, err
 	}

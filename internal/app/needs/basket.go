@@ -101,9 +101,10 @@ type Basket struct {
 
 // slot is one or several needs that the same pieces fill.
 type slot struct {
-	id   string
-	need Need
-	n    int
+	id    string
+	need  Need
+	n     int
+	asked int // as many as were asked for, where fewer are to be had
 }
 
 // slotsOf are the chosen needs; those that the same pieces fill are one.
@@ -128,7 +129,7 @@ func slotsOf(room Room, chosen []Chosen) ([]slot, error) {
 			list[at].n += q
 			continue
 		}
-		list = append(list, slot{fmt.Sprintf("%s %d", n.Item, len(list)+1), n, q})
+		list = append(list, slot{id: fmt.Sprintf("%s %d", n.Item, len(list)+1), need: n, n: q})
 	}
 	return list, nil
 }
@@ -275,7 +276,25 @@ func (a *asker) ask(ctx context.Context, db *gorm.DB, s *act.Service) error {
 		}
 		a.in.Overrides = append(a.in.Overrides, basket.Override{Offer: o.OfferID, Why: o.Why, Who: a.who})
 	}
+	a.atMost()
 	return nil
+}
+
+// atMost asks for no more than is to be had: the rest is said, and what there is is bought.
+func (a *asker) atMost() {
+	for i := range a.slots {
+		x, have := &a.slots[i], 0
+		for _, o := range a.in.Offers {
+			brought := slices.ContainsFunc(a.in.Overrides, func(v basket.Override) bool { return v.Offer == o.ID })
+			if (o.LotFailed == nil || brought) && (a.in.DeadlineDays == nil || o.LeadDays <= *a.in.DeadlineDays) {
+				have += o.Covers[x.id] * o.Stock
+			}
+		}
+		if have > 0 && have < x.n {
+			x.asked, x.n = x.n, have
+			a.in.Slots[i].Quantity = &x.n
+		}
+	}
 }
 
 func terms(x store.Seller) basket.Seller {

@@ -84,6 +84,12 @@ func (a *asker) show(found basket.Output) Basket {
 		k := slices.IndexFunc(a.slots, func(s slot) bool { return s.id == id })
 		v.Empty = append(v.Empty, a.empty(a.slots[k], found.Excluded))
 	}
+	for _, s := range a.slots {
+		if s.asked > 0 && !slices.Contains(found.Unpriced, s.id) {
+			v.Empty = append(v.Empty, fmt.Sprintf("%s for the %s: only %d of %d are to be had", s.need.Name, s.need.Models[0].Name,
+				s.n, s.asked))
+		}
+	}
 	for _, q := range found.Questions {
 		if q.Code == "total" {
 			v.Stated = q.Fact
@@ -149,14 +155,8 @@ func (a *asker) empty(s slot, out []basket.Excluded) string {
 			return text + "the only offers were left out, " + titled(o.Title, o.Lot) + ": " + x.Fact
 		}
 	}
-	have := 0
-	for _, o := range a.in.Offers {
-		have += o.Covers[s.id] * o.Stock
-	}
 	switch {
-	case have > 0 && have < s.n:
-		return text + fmt.Sprintf("only %d are to be had", have)
-	case have > 0:
+	case slices.ContainsFunc(a.in.Offers, func(o basket.Offer) bool { return o.Covers[s.id] > 0 }):
 		return text + "no offer within the wishes"
 	case s.need.Offers > 0:
 		return text + "no offer of a grade that may be bought"
@@ -176,7 +176,7 @@ func (v *Basket) say(found basket.Output, a *asker) {
 	} else {
 		v.Answer = answer.Sentence{answer.Text("Order "), answer.Count(packs, "part", "#basket"), answer.Text(" from "),
 			answer.Count(len(v.Sellers), "seller", "#basket"), answer.Text(" for "), answer.Name(v.Total, "#basket")}
-		if n := len(v.Empty); n > 0 {
+		if n := len(found.Unpriced); n > 0 {
 			v.Answer = append(v.Answer, answer.Text("; "), answer.Number(float64(n), "", "#empty"), answer.Text(verb(n, "has", "have")+
 				" no offer"))
 		}

@@ -174,7 +174,7 @@ func (b *shelfOf) view(o store.PurchaseOrder) View {
 		v.Rows = append(v.Rows, x)
 	}
 	if o.SentOn != nil {
-		due, late := order.Due(*o.SentOn, o.LeadP50, o.LeadP90)
+		due, late := desk.Due(o)
 		v.Due, v.Late = &due, &late
 		if order.Open(o.State) {
 			v.DaysLate = max(0, desk.Days(b.now, late))

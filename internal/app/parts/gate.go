@@ -98,7 +98,7 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 	}
 	need := func(slot, what string) {
 		n := gate.Need{Item: desk.Said(slot), Kind: what, Free: d.Free(modelID, slot, s.Now())}
-		n.LeadDays = d.Lead(slot)
+		n.LeadDays = d.LeadNow(modelID, slot, s.Now())
 		in.Needs = append(in.Needs, n)
 		if what != "tool" {
 			if cost, ok := d.Cheapest(slot); ok {
@@ -148,7 +148,7 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 			Item:     "battery (a screen job may need one)",
 			Kind:     "part",
 			Free:     d.Free(modelID, "battery", s.Now()),
-			LeadDays: d.Lead("battery"),
+			LeadDays: d.LeadNow(modelID, "battery", s.Now()),
 		}
 		if n.Free == 0 && n.LeadDays == nil {
 			v.Unknown = append(v.Unknown, "whether a battery can be had")

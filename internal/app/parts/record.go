@@ -188,6 +188,9 @@ func Check(db *gorm.DB, row any) error {
 			return fault.New("reserved", r.Reserved, fmt.Sprintf("at most the %d that are there", r.Quantity))
 		}
 		return model(r.ModelID)
+	case *store.Need:
+		r.Item = desk.Slot(r.Item)
+		return model(r.ModelID)
 	case *store.Work:
 		if (r.Status == "refused" || r.Overrode != "") && strings.TrimSpace(r.Why) == "" {
 			return fault.New("why", r.Why, "why it was refused, or taken against the advice")

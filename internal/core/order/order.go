@@ -13,7 +13,6 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"time"
 
 	"waryowl/internal/core/fault"
 )
@@ -176,11 +175,10 @@ func Claim(price int64, packs int, refund float64) int64 {
 	return int64(math.Floor(float64(price)*float64(packs)*refund + 0.5))
 }
 
-// Due says when an order is expected, and from when it is late: the usual days after it was sent, and those that nine
-// of ten are there by.
-func Due(sent time.Time, usual, nineInTen float64) (due, late time.Time) {
-	at := func(days float64) time.Time { return sent.AddDate(0, 0, int(math.Ceil(days))) }
-	return at(usual), at(math.Max(usual, nineInTen))
+// Due says after how many whole days an order is expected, and after how many it is late: the usual days of the seller,
+// and those that nine of ten are there by.
+func Due(usual, nineInTen float64) (due, late int) {
+	return int(math.Ceil(usual)), int(math.Ceil(math.Max(usual, nineInTen)))
 }
 
 // Number is the number of an order: its year and its count of that year.

@@ -1,0 +1,68 @@
+package exchange
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"waryowl/internal/app/desk"
+	"waryowl/internal/app/orders"
+)
+
+// OrderPaper is an order as it is printed and sent.
+func OrderPaper(v orders.View) Paper {
+	day := "draft, not sent"
+	if v.SentOn != nil {
+		day = v.SentOn.Format(time.DateOnly)
+	}
+	p := Paper{Title: "Order " + v.Number, Stamp: "Order " + v.Number + ", " + day,
+		Notice: "What is bad or not what was ordered goes back by your terms."}
+	p.add(Block{Text: "To " + v.Seller + ", " + day})
+	if v.WantedBy != nil {
+		p.add(Block{Text: "Please deliver by " + v.WantedBy.Format(time.DateOnly) + "."})
+	}
+	g := &Grid{Heads: []string{"No", "Code", "What", "For", "Packs", "Each", "Sum"}, Wide: []float64{4, 10, 30, 20, 7, 14, 15}}
+	money := func(minor int64) string { return desk.Money(float64(minor), v.Currency) }
+	for _, l := range v.Rows {
+		g.Rows = append(g.Rows, []string{fmt.Sprint(l.No), l.Code, l.Title, l.Model, fmt.Sprint(l.Quantity),
+			money(l.Price), money(l.Sum)})
+	}
+	p.add(Block{Table: g})
+	sums := &Grid{Heads: []string{"", ""}, Wide: []float64{80, 20}, Rows: [][]string{{"Parts", v.Subtotal}}}
+	if v.Coupon != "" {
+		sums.Rows = append(sums.Rows, []string{"Coupon", v.Coupon})
+	}
+	sums.Rows = append(sums.Rows, []string{"Shipping", v.Shipping}, []string{"Total", v.Total})
+	p.add(Block{Table: sums})
+	for _, c := range v.Claims {
+		p.add(Block{Quiet: fmt.Sprintf("Claim: %d bad, %s, told by %s", c.Pieces, c.Amount, c.By.Format(time.DateOnly))})
+	}
+	return p
+}
+
+// OrderTable is an order as a table.
+func OrderTable(v orders.View) Table {
+	t := Table{Name: "order " + v.Number, Columns: []Column{{Name: "no", Type: "whole"}, {Name: "code", Type: "text"},
+		{Name: "title", Type: "text"}, {Name: "quantity", Type: "whole"}, {Name: "unit price", Type: "number"},
+		{Name: "currency", Type: "text"}, {Name: "sum", Type: "number"}}}
+	for _, l := range v.Rows {
+		t.Rows = append(t.Rows, []string{fmt.Sprint(l.No), l.Code, l.Title, fmt.Sprint(l.Quantity),
+			amount(l.Price, v.Currency), v.Currency, amount(l.Sum, v.Currency)})
+	}
+	return t
+}
+
+// Unprintable are the letters of an order that the fonts of a PDF do not hold: they are printed as question marks.
+func Unprintable(v orders.View) string {
+	var list []rune
+	text := v.Seller + v.Number
+	for _, l := range v.Rows {
+		text += l.Title + l.Code + l.Model
+	}
+	for _, r := range text {
+		if inFont(string(r)) == "?" && r != '?' && !slices.Contains(list, r) {
+			list = append(list, r)
+		}
+	}
+	return string(list)
+}
