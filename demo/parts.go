@@ -6,6 +6,7 @@ import (
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/benchday"
+	"waryowl/internal/app/orders"
 	"waryowl/internal/app/parts"
 	"waryowl/internal/app/strip"
 	"waryowl/internal/store"
@@ -35,6 +36,15 @@ type counter struct {
 	Work []struct {
 		Model string
 		store.WorkFacts
+	}
+	Orders []struct {
+		Lines []struct {
+			Model, Title string
+			Packs        int
+		}
+		Days  int // ago
+		Asked int
+		For   string
 	}
 	Words []store.WordFacts
 	Day   []struct {
@@ -98,6 +108,7 @@ func (l *loader) desk(known map[string]*loaded, buyer act.Actor) {
 		f.ModelID = known[x.Model].id
 		row(l, fmt.Sprintf("work %d", i), &store.Work{}, f)
 	}
+	l.orders(c, known)
 	for _, x := range c.Day {
 		f := store.BenchJobFacts{Day: benchDay(l.Now().Local()), Title: x.Title, Due: x.Due, Weight: x.Weight}
 		if k := known[x.Model]; k != nil {
@@ -106,6 +117,38 @@ func (l *loader) desk(known map[string]*loaded, buyer act.Actor) {
 		if l.err == nil {
 			_, err := benchday.AddJob(l.ctx, l.Service, l.command("day "+x.Title), l.id("day "+x.Title), f, x.Text)
 			l.try(err, "day "+x.Title)
+		}
+	}
+}
+
+// orders are those that were sent some days ago.
+func (l *loader) orders(c counter, known map[string]*loaded) {
+	for i, x := range c.Orders {
+		if l.err != nil {
+			return
+		}
+		n := orders.New{ForJobs: x.For, Sure: []string{"old", "again"}}
+		for _, y := range x.Lines {
+			list, err := store.List[store.Offer](l.DB.WithContext(l.ctx), "id", "for_model_id = ? AND title = ?",
+				known[y.Model].id, y.Title)
+			if l.try(err, "offers"); len(list) > 0 {
+				n.Lines = append(n.Lines, orders.NewLine{OfferID: list[0].ID, Quantity: y.Packs})
+			}
+		}
+		name := fmt.Sprintf("order %d", i)
+		made, err := orders.Make(l.ctx, l.Service, l.command(name), n)
+		if l.try(err, name); err != nil {
+			return
+		}
+		sent := l.command(name + " sent")
+		sent.Happened = l.Now().UTC().AddDate(0, 0, -x.Days)
+		o, err := orders.Move(l.ctx, l.Service, sent, made.Orders[0].ID, 1, orders.Step{State: "sent"})
+		l.try(err, name+" sent")
+		for k := range x.Asked {
+			asked := l.command(fmt.Sprintf("%s asked %d", name, k))
+			asked.Happened = l.Now().UTC().AddDate(0, 0, -k-1)
+			o, err = orders.Asked(l.ctx, l.Service, asked, o.ID, o.Version)
+			l.try(err, name+" asked")
 		}
 	}
 }

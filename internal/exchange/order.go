@@ -5,7 +5,6 @@ import (
 	"slices"
 	"time"
 
-	"waryowl/internal/app/desk"
 	"waryowl/internal/app/orders"
 )
 
@@ -22,10 +21,9 @@ func OrderPaper(v orders.View) Paper {
 		p.add(Block{Text: "Please deliver by " + v.WantedBy.Format(time.DateOnly) + "."})
 	}
 	g := &Grid{Heads: []string{"No", "Code", "What", "For", "Packs", "Each", "Sum"}, Wide: []float64{4, 10, 30, 20, 7, 14, 15}}
-	money := func(minor int64) string { return desk.Money(float64(minor), v.Currency) }
 	for _, l := range v.Rows {
 		g.Rows = append(g.Rows, []string{fmt.Sprint(l.No), l.Code, l.Title, l.Model, fmt.Sprint(l.Quantity),
-			money(l.Price), money(l.Sum)})
+			l.Each, l.Sum})
 	}
 	p.add(Block{Table: g})
 	sums := &Grid{Heads: []string{"", ""}, Wide: []float64{80, 20}, Rows: [][]string{{"Parts", v.Subtotal}}}
@@ -47,7 +45,7 @@ func OrderTable(v orders.View) Table {
 		{Name: "currency", Type: "text"}, {Name: "sum", Type: "number"}}}
 	for _, l := range v.Rows {
 		t.Rows = append(t.Rows, []string{fmt.Sprint(l.No), l.Code, l.Title, fmt.Sprint(l.Quantity),
-			amount(l.Price, v.Currency), v.Currency, amount(l.Sum, v.Currency)})
+			amount(l.Price, v.Currency), v.Currency, amount(int64(l.Quantity)*l.Price, v.Currency)})
 	}
 	return t
 }

@@ -44,8 +44,8 @@ type (
 		Version int `json:"version" minimum:"1"`
 		orders.Rest
 	}
-	// OrderReceipt is what came of a line.
-	OrderReceipt struct {
+	// NewReceipt is what came of a line.
+	NewReceipt struct {
 		Version int `json:"version" minimum:"1"`
 		orders.Receipt
 	}
@@ -110,7 +110,7 @@ func (s *server) ordersRoutes() {
 			return orders.WriteOff(ctx, s.App, c, in.ID, in.Body.Version, in.Body.Rest)
 		})
 	write(s, "POST", "/api/orders/{id}/receipts", "receive-order", "Book what came of a line", act.Buying,
-		func(ctx context.Context, c act.Command, in *newRow[OrderReceipt]) (store.PurchaseOrder, error) {
+		func(ctx context.Context, c act.Command, in *newRow[NewReceipt]) (store.PurchaseOrder, error) {
 			return orders.Receive(ctx, s.App, c, in.ID, in.Body.Version, in.Body.Receipt)
 		})
 	write(s, "PUT", "/api/orders/{id}/claims/{receipt}", "tell-claim", "Note that a claim was told to the seller", act.Buying,

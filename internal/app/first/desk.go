@@ -49,6 +49,9 @@ const stale = 30
 
 // buyer is the first page of those who buy: what runs out, lots to inspect, prices that are old.
 func (v *Room) buyer(ctx context.Context, s *act.Service) error {
+	if err := v.ordered(ctx, s); err != nil {
+		return err
+	}
 	room, err := parts.Levels(ctx, s, parts.AskLevels{})
 	if err != nil {
 		return err
@@ -88,9 +91,6 @@ func (v *Room) buyer(ctx context.Context, s *act.Service) error {
 		v.Next = append(v.Next, Next{Title: fmt.Sprintf("Order %d %s", l.Level-(l.OnHand+l.Order-l.Owed),
 			lower(l.Title)),
 			Why: l.Models[0] + ": " + l.Why, Path: "/parts", Look: l.Owed > l.OnHand+l.Order})
-	}
-	if err := v.ordered(ctx, s); err != nil {
-		return err
 	}
 	names, err := names(ctx, s)
 	if err != nil {

@@ -255,7 +255,8 @@ func Move(ctx context.Context, s *act.Service, c act.Command, id string, saw int
 				return err
 			}
 			o.LeadP50, o.LeadP90 = desk.RecordOf(o.SellerID, earlier, deliveries).Lead(*x)
-			o.SentOn = &now
+			sent := tx.Happened
+			o.SentOn = &sent
 		case order.Draft:
 			if o.SentOn == nil || now.Sub(*o.SentOn) > 24*time.Hour {
 				return fault.New("state", to.State, "cancelled: it was sent more than a day ago")
@@ -287,7 +288,7 @@ func Asked(ctx context.Context, s *act.Service, c act.Command, id string, saw in
 		if !order.Open(o.State) {
 			return fault.New("state", o.State, "sent, or part received: of others nothing is to come")
 		}
-		o.AskedOn = append(o.AskedOn, tx.Arrived)
+		o.AskedOn = append(o.AskedOn, tx.Happened)
 		return nil
 	})
 }

@@ -25,7 +25,8 @@ type Line struct {
 	Model string `json:"model"`
 	What  string `json:"what" doc:"the parts of a pack"`
 	Open  int    `json:"open" doc:"packs still to come"`
-	Sum   int64  `json:"sum_minor"`
+	Each  string `json:"each"`
+	Sum   string `json:"sum"`
 	Moved string `json:"moved,omitempty" doc:"of a draft: the price of the offer is another by now"`
 }
 
@@ -57,6 +58,7 @@ type View struct {
 	Says     string     `json:"says" doc:"where it stands, in words"`
 	Claims   []Claim    `json:"claims" nullable:"false"`
 	Mail     Mail       `json:"mail"`
+	Back     bool       `json:"may_back" doc:"it was sent within a day: it may be a draft again"`
 	Came     int        `json:"packs_came"`
 	Of       int        `json:"packs_ordered"`
 }
@@ -166,7 +168,7 @@ func (b *shelfOf) view(o store.PurchaseOrder) View {
 	}
 	for _, l := range o.Lines {
 		x := Line{OrderLine: l, Model: b.models[l.ModelID], What: What(l.Covers), Open: desk.LineOf(l).Open(),
-			Sum: int64(l.Quantity) * l.Price}
+			Each: money(l.Price), Sum: money(int64(l.Quantity) * l.Price)}
 		if offer, known := b.offers[l.OfferID]; known && o.State == order.Draft && offer.Price != l.Price {
 			x.Moved = fmt.Sprintf("was %s, is %s", money(l.Price), money(offer.Price))
 		}
@@ -179,6 +181,7 @@ func (b *shelfOf) view(o store.PurchaseOrder) View {
 		if order.Open(o.State) {
 			v.DaysLate = max(0, desk.Days(b.now, late))
 		}
+		v.Back = o.State == order.Sent && b.now.Sub(*o.SentOn) < 24*time.Hour
 	}
 	b.claims(&v)
 	v.Says = b.says(v)

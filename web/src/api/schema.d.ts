@@ -1294,6 +1294,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put the parts of a job or a build on the list
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["add-build-needs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/parts": {
         parameters: {
             query?: never;
@@ -1608,6 +1628,129 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What has to be bought, and why */
+        get: operations["get-needs"];
+        put?: never;
+        /**
+         * Record a part to buy
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["add-need"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/needs/basket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The cheapest basket for chosen needs
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["get-needs-basket"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/needs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change a part to buy
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["change-need"];
+        post?: never;
+        /** Delete a part to buy, with a way back */
+        delete: operations["delete-need"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/needs/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring a part to buy back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["restore-need"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offer-imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sellers' lists that were put in */
+        get: operations["get-offer-imports"];
+        put?: never;
+        /**
+         * Put a seller's list in, as one
+         * @description The body may hold 24 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["import-offers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offer-imports/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Take a seller's list back as one
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["undo-offers"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/offers": {
         parameters: {
             query?: never;
@@ -1622,6 +1765,26 @@ export interface paths {
          * @description The body may hold 1 MB; a larger one is refused whole, with 413.
          */
         post: operations["add-offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What would be taken of a seller's list
+         * @description The body may hold 24 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["look-at-offers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1663,6 +1826,165 @@ export interface paths {
          * @description The body may hold 1 MB; a larger one is refused whole, with 413.
          */
         post: operations["restore-offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is on order, and how sellers keep what they promise */
+        get: operations["get-orders"];
+        put?: never;
+        /**
+         * Make drafts of orders, one for each seller
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["make-orders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One order with its lines, receipts and claims */
+        get: operations["get-order"];
+        /**
+         * Change a draft of an order
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["change-order"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{id}/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Note that the seller was asked where an order is
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["ask-order"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{id}/claims/{receipt}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Note that a claim was told to the seller
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["tell-claim"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{id}/receipts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Book what came of a line
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["receive-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{id}/rest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Write off what is still to come of a line
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["write-off-order"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{id}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark an order as sent, as a draft again, or as cancelled
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["move-order"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{id}/{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An order to print or to send */
+        get: operations["get-order-file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3231,6 +3553,10 @@ export interface components {
             fact?: components["schemas"]["AnswerFact"];
             text?: string;
         };
+        AtVersion: {
+            /** Format: int64 */
+            version: number;
+        };
         Baseline: {
             assumed: boolean;
             check: string;
@@ -3312,6 +3638,11 @@ export interface components {
             function_values?: {
                 [key: string]: number;
             };
+            /**
+             * Format: int64
+             * @description from how many sellers at most; 0: any number
+             */
+            max_sellers?: number;
             /**
              * @description what becomes of a piece that loses functions; exclude when left out
              * @enum {string}
@@ -4596,6 +4927,9 @@ export interface components {
             lot: string;
             /** @description of its pieces, against an original's figures */
             measures?: components["schemas"]["Measured"][];
+            order_id?: string;
+            /** Format: int64 */
+            order_line?: number;
             /**
              * Format: int64
              * @description of one piece
@@ -4609,6 +4943,8 @@ export interface components {
             seller_id: string;
             /** Format: int64 */
             size: number;
+            /** Format: int64 */
+            stocked?: number;
             /** Format: int64 */
             version: number;
         };
@@ -4644,11 +4980,22 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        DeskComing: {
+            /** Format: date-time */
+            Due: string;
+            /** Format: date-time */
+            Late: string;
+            Order: string;
+            /** Format: int64 */
+            Pieces: number;
+        };
         DeskDesk: {
             deliveries: components["schemas"]["Delivery"][];
             exchanges: components["schemas"]["Exchange"][];
             models: components["schemas"]["DeskNamed"][];
             offers: components["schemas"]["Offer"][];
+            /** @description of which pieces are still to come */
+            orders: components["schemas"]["PurchaseOrder"][];
             prices: components["schemas"]["Price"][];
             sellers: components["schemas"]["Seller"][];
             shelves: components["schemas"]["Shelf"][];
@@ -4707,6 +5054,14 @@ export interface components {
             seconds: number;
             /** Format: double */
             set_c?: number;
+        };
+        DraftChange: {
+            for_jobs?: string;
+            lines: components["schemas"]["OrdersDraftLine"][];
+            /** Format: int64 */
+            version: number;
+            /** Format: date-time */
+            wanted_by?: string;
         };
         DrillJudgement: {
             check: string;
@@ -5377,6 +5732,14 @@ export interface components {
              */
             minutes: number;
         };
+        FirstLate: {
+            /** Format: int64 */
+            days: number;
+            id: string;
+            number: string;
+            says: string;
+            seller: string;
+        };
         FirstModelLine: {
             /** Format: date-time */
             changed: string;
@@ -5465,6 +5828,8 @@ export interface components {
             empty: boolean;
             /** @description phones on the bench today, in order */
             jobs: components["schemas"]["FirstJobLine"][];
+            /** @description orders that are late */
+            late: components["schemas"]["FirstLate"][];
             /** @description lots that nobody has inspected */
             lots: components["schemas"]["FirstArrival"][];
             models: components["schemas"]["FirstModelLine"][];
@@ -6787,6 +7152,169 @@ export interface components {
             n: number;
             unit: string;
         };
+        Need: {
+            /** Format: uuid */
+            for_model_id: string;
+            /** Format: uuid */
+            id: string;
+            /** @description a kind of part, a consumable, screws */
+            item: string;
+            note?: string;
+            /** Format: int64 */
+            quantity: number;
+            /** Format: int64 */
+            version: number;
+        };
+        NeedChange: {
+            /** Format: uuid */
+            for_model_id: string;
+            /** @description a kind of part, a consumable, screws */
+            item: string;
+            note?: string;
+            /** Format: int64 */
+            quantity: number;
+            /** Format: int64 */
+            version: number;
+        };
+        NeedsBasket: {
+            /** @description what bad ones cost on average, on top */
+            again?: string;
+            answer: components["schemas"]["AnswerFragment"][];
+            currency: string;
+            delivery: string;
+            /** @description the question as waryowl compute basket takes it */
+            document: components["schemas"]["BasketInput"];
+            /** @description needs without an offer, and why */
+            empty: string[];
+            /** @description how far it may be from the cheapest */
+            gap?: string;
+            left: components["schemas"]["NeedsLeft"][];
+            /** @description what it costs from one seller alone */
+            one?: string;
+            parts: string;
+            proven: boolean;
+            /** @description at which amounts were turned */
+            rates: string[];
+            sellers: components["schemas"]["NeedsPart"][];
+            spare: string[];
+            stated?: string;
+            total: string;
+            /** @description offers in a currency without a rate */
+            unrated: string[];
+        };
+        NeedsChosen: {
+            id: string;
+            /** Format: int64 */
+            quantity?: number;
+        };
+        NeedsLeft: {
+            /** @description it can be taken all the same, with a reason */
+            may: boolean;
+            offer_id: string;
+            seller: string;
+            title: string;
+            why: string;
+        };
+        NeedsLine: {
+            /**
+             * Format: int64
+             * @description of the price, where it is old
+             */
+            days_old?: number;
+            each: string;
+            /** @description bought against the advice: who and why; it goes onto the order */
+            note?: string;
+            offer_id: string;
+            /** Format: int64 */
+            packs: number;
+            sum: string;
+            title: string;
+            /** @description grade, lot, which models it serves, what speaks for or against it */
+            why: string;
+        };
+        NeedsNeed: {
+            from: ("jobs" | "stock" | "month" | "hand")[];
+            id: string;
+            item: string;
+            jobs: string[];
+            models: components["schemas"]["DeskNamed"][];
+            /** @description pieces that the weeks ahead take: in one of ten, in nine of ten at most */
+            month: number[];
+            name: string;
+            /**
+             * Format: int64
+             * @description that could fill it
+             */
+            offers: number;
+            /** Format: int64 */
+            on_hand: number;
+            /** Format: int64 */
+            on_order: number;
+            /** Format: int64 */
+            quantity: number;
+            /** @description of the list that is kept by hand */
+            row?: string;
+            /** Format: int64 */
+            version?: number;
+            why: string;
+        };
+        NeedsOverride: {
+            /** Format: uuid */
+            offer_id: string;
+            why: string;
+        };
+        NeedsPart: {
+            coupon?: string;
+            /** @description until it is there */
+            days: string;
+            id: string;
+            lines: components["schemas"]["NeedsLine"][];
+            name: string;
+            shipping: string;
+            total: string;
+        };
+        NeedsRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            currency: string;
+            /** Format: double */
+            goal: number;
+            /** @description names that a part may have */
+            items: string[];
+            models: components["schemas"]["DeskNamed"][];
+            needs: components["schemas"]["NeedsNeed"][];
+            /** Format: double */
+            weeks: number;
+        };
+        NeedsWish: {
+            /** @description copies too */
+            copies?: boolean;
+            /**
+             * Format: double
+             * @description days; 0: any
+             */
+            deadline?: number;
+            /** Format: double */
+            goal?: number;
+            /** @description pieces that lose functions are kept and named */
+            lose?: boolean;
+            /** Format: int64 */
+            max_sellers?: number;
+            needs: components["schemas"]["NeedsChosen"][];
+            /** @description no used parts */
+            new?: boolean;
+            overrides?: components["schemas"]["NeedsOverride"][];
+            /**
+             * Format: double
+             * @description a total that a seller wrote, in its currency
+             */
+            stated?: number;
+            stated_in?: string;
+            /**
+             * Format: double
+             * @description as the needs were asked for
+             */
+            weeks?: number;
+        };
         NewBenchJob: {
             /** Format: date-time */
             day: string;
@@ -6817,6 +7345,10 @@ export interface components {
             weight?: number;
             /** @description the job that was asked for */
             work_id?: string;
+        };
+        NewBuild: {
+            /** @enum {string} */
+            job: "build" | "battery" | "screen" | "back-glass" | "port" | "camera";
         };
         NewCalibration: {
             /** Format: date-time */
@@ -7038,7 +7570,20 @@ export interface components {
             /** Format: double */
             width_mm?: number;
         };
+        NewNeed: {
+            /** Format: uuid */
+            for_model_id: string;
+            /** Format: uuid */
+            id: string;
+            /** @description a kind of part, a consumable, screws */
+            item: string;
+            note?: string;
+            /** Format: int64 */
+            quantity: number;
+        };
         NewOffer: {
+            /** @description the seller's own */
+            code?: string;
             /** @description slot (a kind of part, a consumable, screws): how many */
             covers: {
                 [key: string]: number;
@@ -7212,6 +7757,42 @@ export interface components {
             /** @enum {string} */
             what: "refurbished" | "salvage" | "battery" | "screen" | "back-glass" | "port" | "camera";
         };
+        NewReceipt: {
+            /** Format: int64 */
+            bad: number;
+            /** Format: int64 */
+            came: number;
+            /** Format: int64 */
+            good: number;
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            line: number;
+            /** @description as on the delivery; empty: the number of the order */
+            lot?: string;
+            note?: string;
+            /**
+             * Format: date-time
+             * @description the day; empty: today
+             */
+            on?: string;
+            /** @description where they lie */
+            place?: string;
+            /** @description why the bad ones are bad */
+            reasons?: string[];
+            /**
+             * @description what becomes of more than were open
+             * @enum {string}
+             */
+            surplus?: "take" | "return" | "refuse" | "";
+            /** Format: int64 */
+            version: number;
+            /**
+             * Format: int64
+             * @description not what was ordered
+             */
+            wrong: number;
+        };
         NewRubric: {
             /** @description the rubric as JSON */
             document: string;
@@ -7257,6 +7838,11 @@ export interface components {
             unit?: string;
         };
         NewSeller: {
+            /**
+             * Format: int64
+             * @description in which a bad piece is told; 0: 14
+             */
+            claim_days?: number;
             coupons?: components["schemas"]["Coupon"][];
             currency: string;
             /**
@@ -7264,6 +7850,8 @@ export interface components {
              * @description 0: never
              */
             free_above_minor?: number;
+            /** @description begins a mail to them; empty: Good day */
+            greeting?: string;
             /** Format: uuid */
             id: string;
             /**
@@ -7294,6 +7882,12 @@ export interface components {
              * @description of cells and adhesives
              */
             best_before?: string;
+            cost_currency?: string;
+            /**
+             * Format: int64
+             * @description of a piece, with its share of sending
+             */
+            cost_minor?: number;
             /** Format: uuid */
             for_model_id: string;
             /** @enum {string} */
@@ -7506,6 +8100,8 @@ export interface components {
             text: string;
         };
         Offer: {
+            /** @description the seller's own */
+            code?: string;
             /** @description slot (a kind of part, a consumable, screws): how many */
             covers: {
                 [key: string]: number;
@@ -7538,7 +8134,15 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        OfferBefore: {
+            before: components["schemas"]["OfferFacts"];
+            id: string;
+            /** Format: int64 */
+            version: number;
+        };
         OfferChange: {
+            /** @description the seller's own */
+            code?: string;
             /** @description slot (a kind of part, a consumable, screws): how many */
             covers: {
                 [key: string]: number;
@@ -7569,6 +8173,256 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        OfferFacts: {
+            /** @description the seller's own */
+            code?: string;
+            /** @description slot (a kind of part, a consumable, screws): how many */
+            covers: {
+                [key: string]: number;
+            };
+            currency: string;
+            /** Format: uuid */
+            for_model_id: string;
+            /** @enum {string} */
+            grade: "original" | "used" | "copy";
+            /**
+             * Format: double
+             * @description 0: the seller's
+             */
+            lead_days?: number;
+            lot?: string;
+            /** Format: int64 */
+            price_minor: number;
+            /**
+             * Format: date-time
+             * @description day of the price
+             */
+            priced_on: string;
+            /** Format: uuid */
+            seller_id: string;
+            /** Format: int64 */
+            stock: number;
+            title: string;
+        };
+        OffersColumn: {
+            /** @description empty: left out */
+            field?: string;
+            head: string;
+            letter: string;
+            /** @description how its figures or days were read */
+            reads?: string;
+        };
+        OffersDone: {
+            answers?: {
+                [key: string]: string;
+            };
+            changed: components["schemas"]["OfferBefore"][];
+            /** Format: int64 */
+            changes: number;
+            defaults?: {
+                [key: string]: string;
+            };
+            file: string;
+            /**
+             * Format: int64
+             * @description set to none in stock, because the list was whole
+             */
+            gone: number;
+            /** Format: uuid */
+            id: string;
+            kept?: string[];
+            made: string[];
+            mapping?: {
+                [key: string]: number;
+            };
+            /** @description where no column says it */
+            model?: string;
+            /** Format: int64 */
+            new: number;
+            /** Format: int64 */
+            same: number;
+            sellers: string[];
+            undone: boolean;
+            /** Format: int64 */
+            version: number;
+            /** Format: date-time */
+            when: string;
+            who: string;
+        };
+        OffersList: {
+            /** @description question: option */
+            answers?: {
+                [key: string]: string;
+            };
+            /** @description what cells say instead */
+            cells?: components["schemas"]["PricelistMended"][];
+            currency?: string;
+            /** @description CSV or XLSX, or what was copied out of a spreadsheet */
+            file: string;
+            /** @enum {string} */
+            grade?: "original" | "used" | "copy" | "";
+            /** @description field: place of its column, from 0 */
+            mapping?: {
+                [key: string]: number;
+            };
+            /** @description id of the model that all rows are for, where no column says it */
+            model?: string;
+            /** @description of the file, or of what was pasted */
+            name: string;
+            /** @description to be added */
+            new_sellers?: components["schemas"]["OffersNewSeller"][];
+            /** @description names of parts that are new */
+            new_slots?: string[];
+            /** @description of all rows, where no column says it */
+            seller?: string;
+        };
+        OffersLook: {
+            /** @description given now, or for this seller's last list */
+            answers: {
+                [key: string]: string;
+            };
+            columns: components["schemas"]["OffersColumn"][];
+            counts: components["schemas"]["PricelistCounts"];
+            errors: components["schemas"]["OffersWrong"][];
+            /** @description that a column may be */
+            fields: string[];
+            /** @description offers of these sellers that the list does not have */
+            gone: string[];
+            /** @description what the file is */
+            kind: string;
+            /** @description what was on record; put the list in with it */
+            known: string;
+            /** @description without which no row can be read */
+            missing: string[];
+            questions: components["schemas"]["PricelistQuestion"][];
+            /** @description questions that an earlier list answered */
+            remembered: string[];
+            /** @description at most two hundred of each decision */
+            rows: components["schemas"]["OffersRow"][];
+            /** @description on record, and new */
+            sellers: string[];
+        };
+        OffersNewSeller: {
+            currency: string;
+            name: string;
+        };
+        OffersPut: {
+            /** @description question: option */
+            answers?: {
+                [key: string]: string;
+            };
+            /** @description what cells say instead */
+            cells?: components["schemas"]["PricelistMended"][];
+            currency?: string;
+            /** @description CSV or XLSX, or what was copied out of a spreadsheet */
+            file: string;
+            /** @enum {string} */
+            grade?: "original" | "used" | "copy" | "";
+            /** Format: uuid */
+            id: string;
+            /** @description as the list was seen */
+            known: string;
+            /** @description field: place of its column, from 0 */
+            mapping?: {
+                [key: string]: number;
+            };
+            /** @description id of the model that all rows are for, where no column says it */
+            model?: string;
+            /** @description of the file, or of what was pasted */
+            name: string;
+            /** @description to be added */
+            new_sellers?: components["schemas"]["OffersNewSeller"][];
+            /** @description names of parts that are new */
+            new_slots?: string[];
+            /** @description rows that are wrong are left out; else the list is refused */
+            rest?: boolean;
+            /** @description of all rows, where no column says it */
+            seller?: string;
+            /** @description the list has all that its sellers offer: what is not in it is out of stock */
+            whole?: boolean;
+        };
+        OffersRow: {
+            /** @description as they stand in the list */
+            cells: string[];
+            /** @description what changes, with what was before */
+            changed?: string[];
+            /** @enum {string} */
+            decision: "new" | "changed" | "same" | "duplicate" | "asked" | "wrong";
+            /** Format: int64 */
+            line: number;
+            /** @description what it is taken to be */
+            says?: string;
+        };
+        OffersWrong: {
+            column: string;
+            field: string;
+            found: string;
+            head: string;
+            /** Format: int64 */
+            line: number;
+            message: string;
+            near: string[];
+        };
+        OneOrder: {
+            asked_on?: string[];
+            claims: components["schemas"]["OrdersClaim"][];
+            /** Format: date-time */
+            closed_on?: string;
+            coupon?: string;
+            currency: string;
+            /** Format: int64 */
+            days_late: number;
+            /** Format: int64 */
+            discount_minor: number;
+            /**
+             * Format: date-time
+             * @description by the usual days of the seller
+             */
+            due?: string;
+            for_jobs?: string;
+            /** @description the total in the workshop's currency, with the rate and its day */
+            home?: string;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: date-time
+             * @description nine of ten are there by then
+             */
+            late?: string;
+            /** Format: double */
+            lead_p50?: number;
+            /** Format: double */
+            lead_p90?: number;
+            lines: components["schemas"]["OrderLine"][];
+            mail: components["schemas"]["OrdersMail"];
+            /** @description it was sent within a day: it may be a draft again */
+            may_back: boolean;
+            number: string;
+            /** Format: int64 */
+            packs_came: number;
+            /** Format: int64 */
+            packs_ordered: number;
+            receipts: components["schemas"]["OrderReceipt"][];
+            rows: components["schemas"]["OrdersLine"][];
+            /** @description where it stands, in words */
+            says: string;
+            seller: string;
+            seller_id: string;
+            /** Format: date-time */
+            sent_on?: string;
+            shipping: string;
+            /** @enum {string} */
+            state: "draft" | "sent" | "part received" | "received" | "cancelled";
+            subtotal: string;
+            total: string;
+            /** @description letters that a PDF prints as question marks */
+            unprintable?: string;
+            /** Format: int64 */
+            version: number;
+            /** Format: date-time */
+            wanted_by?: string;
+            why?: string;
+        };
         Opening: {
             /**
              * @description open like a book toward this side
@@ -7585,6 +8439,264 @@ export interface components {
              * @description degrees before a cable tears
              */
             max_angle?: number;
+        };
+        OrderLine: {
+            /**
+             * Format: int64
+             * @description packs of the right kind that were kept
+             */
+            came: number;
+            /** @description the seller's own */
+            code?: string;
+            covers: {
+                [key: string]: number;
+            };
+            for_model_id: string;
+            grade: string;
+            lot?: string;
+            /** Format: int64 */
+            no: number;
+            /** @description why it is bought, or bought against the advice */
+            note?: string;
+            offer_id?: string;
+            /** Format: int64 */
+            price_minor: number;
+            /**
+             * Format: int64
+             * @description packs
+             */
+            quantity: number;
+            title: string;
+            /** Format: int64 */
+            written_off?: number;
+            written_why?: string;
+        };
+        OrderReceipt: {
+            /** Format: int64 */
+            bad: number;
+            /** Format: int64 */
+            came: number;
+            /**
+             * Format: date-time
+             * @description day until which it is told
+             */
+            claim_by?: string;
+            claim_done?: boolean;
+            /**
+             * Format: int64
+             * @description expected back for what is bad
+             */
+            claim_minor?: number;
+            delivery_id?: string;
+            /** Format: int64 */
+            good: number;
+            id: string;
+            /** Format: int64 */
+            line: number;
+            lot: string;
+            note?: string;
+            /** Format: date-time */
+            on: string;
+            /**
+             * Format: int64
+             * @description more than were open
+             */
+            over?: number;
+            /** @enum {string} */
+            surplus?: "take" | "return" | "refuse" | "";
+            /** Format: int64 */
+            wrong: number;
+        };
+        OrderRest: {
+            /** Format: int64 */
+            line: number;
+            /** Format: int64 */
+            version: number;
+            why: string;
+        };
+        OrderStep: {
+            /** @enum {string} */
+            state: "draft" | "sent" | "cancelled";
+            /** Format: int64 */
+            version: number;
+            /** @description needed to cancel what was sent */
+            why?: string;
+        };
+        OrdersClaim: {
+            amount: string;
+            /** Format: date-time */
+            by: string | null;
+            /** Format: int64 */
+            days_left: number;
+            /** Format: int64 */
+            line: number;
+            /** Format: int64 */
+            pieces: number;
+            receipt: string;
+            /** @description of a mail to the seller */
+            text: string;
+            told: boolean;
+        };
+        OrdersDraftLine: {
+            /** Format: int64 */
+            no: number;
+            note?: string;
+            /** Format: int64 */
+            quantity: number;
+            reprice?: boolean;
+        };
+        OrdersLine: {
+            /**
+             * Format: int64
+             * @description packs of the right kind that were kept
+             */
+            came: number;
+            /** @description the seller's own */
+            code?: string;
+            covers: {
+                [key: string]: number;
+            };
+            each: string;
+            for_model_id: string;
+            grade: string;
+            lot?: string;
+            model: string;
+            /** @description of a draft: the price of the offer is another by now */
+            moved?: string;
+            /** Format: int64 */
+            no: number;
+            /** @description why it is bought, or bought against the advice */
+            note?: string;
+            offer_id?: string;
+            /**
+             * Format: int64
+             * @description packs still to come
+             */
+            open: number;
+            /** Format: int64 */
+            price_minor: number;
+            /**
+             * Format: int64
+             * @description packs
+             */
+            quantity: number;
+            sum: string;
+            title: string;
+            /** @description the parts of a pack */
+            what: string;
+            /** Format: int64 */
+            written_off?: number;
+            written_why?: string;
+        };
+        OrdersMade: {
+            orders: components["schemas"]["PurchaseOrder"][];
+        };
+        OrdersMail: {
+            body: string;
+            subject: string;
+        };
+        OrdersNew: {
+            /** @description which jobs wait for it */
+            for_jobs?: string;
+            lines: components["schemas"]["OrdersNewLine"][];
+            /** @description again: it is on order already, and meant; old: prices are over 30 days old, and meant */
+            sure?: ("again" | "old")[];
+            /** Format: date-time */
+            wanted_by?: string;
+        };
+        OrdersNewLine: {
+            /** @description why it is bought, or bought against the advice */
+            note?: string;
+            /** Format: uuid */
+            offer_id: string;
+            /**
+             * Format: int64
+             * @description packs
+             */
+            quantity: number;
+        };
+        OrdersRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            /** @description drafts, then what is to come, the latest first, then what ended */
+            orders: components["schemas"]["OrdersView"][];
+            sellers: components["schemas"]["OrdersSeller"][];
+        };
+        OrdersSeller: {
+            /** Format: int64 */
+            bad: number;
+            id: string;
+            name: string;
+            /** @description baskets count with what it took, not with what was promised */
+            own: boolean;
+            /** @description days: usual, nine of ten */
+            promised: number[];
+            /** @description share of bad ones, 95 % interval */
+            rate: number[];
+            /** Format: int64 */
+            receipts: number;
+            says: string;
+            /** Format: int64 */
+            seen: number;
+            /** @description days: half, nine of ten; 0 before anything came */
+            took: number[];
+        };
+        OrdersView: {
+            asked_on?: string[];
+            claims: components["schemas"]["OrdersClaim"][];
+            /** Format: date-time */
+            closed_on?: string;
+            coupon?: string;
+            currency: string;
+            /** Format: int64 */
+            days_late: number;
+            /** Format: int64 */
+            discount_minor: number;
+            /**
+             * Format: date-time
+             * @description by the usual days of the seller
+             */
+            due?: string;
+            for_jobs?: string;
+            /** @description the total in the workshop's currency, with the rate and its day */
+            home?: string;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: date-time
+             * @description nine of ten are there by then
+             */
+            late?: string;
+            /** Format: double */
+            lead_p50?: number;
+            /** Format: double */
+            lead_p90?: number;
+            lines: components["schemas"]["OrderLine"][];
+            mail: components["schemas"]["OrdersMail"];
+            /** @description it was sent within a day: it may be a draft again */
+            may_back: boolean;
+            number: string;
+            /** Format: int64 */
+            packs_came: number;
+            /** Format: int64 */
+            packs_ordered: number;
+            receipts: components["schemas"]["OrderReceipt"][];
+            rows: components["schemas"]["OrdersLine"][];
+            /** @description where it stands, in words */
+            says: string;
+            seller: string;
+            seller_id: string;
+            /** Format: date-time */
+            sent_on?: string;
+            shipping: string;
+            /** @enum {string} */
+            state: "draft" | "sent" | "part received" | "received" | "cancelled";
+            subtotal: string;
+            total: string;
+            /** Format: int64 */
+            version: number;
+            /** Format: date-time */
+            wanted_by?: string;
+            why?: string;
         };
         Outcome: {
             account_id: string;
@@ -7902,6 +9014,9 @@ export interface components {
              * @description of so many
              */
             n: number;
+            order_id?: string;
+            /** Format: int64 */
+            order_line?: number;
             /** @description pictures of this lot */
             own: components["schemas"]["PartsPicture"][];
             /**
@@ -7927,6 +9042,8 @@ export interface components {
             seller_id: string;
             /** Format: int64 */
             size: number;
+            /** Format: int64 */
+            stocked?: number;
             /** Format: int64 */
             version: number;
         };
@@ -7990,6 +9107,8 @@ export interface components {
             base_apart: number;
             /** Format: int64 */
             base_stock: number;
+            /** @description orders that were sent */
+            coming: components["schemas"]["DeskComing"][];
             /** Format: double */
             cost: number;
             /** Format: double */
@@ -8002,6 +9121,8 @@ export interface components {
             held: string[];
             id: string;
             interval: number[];
+            /** @description taken, and waiting for a piece: their references */
+            jobs: string[];
             /** Format: int64 */
             last_buy?: number;
             /** @description no seller says how long it takes */
@@ -8026,6 +9147,7 @@ export interface components {
              * @description on hand and on order, less what is reserved
              */
             position: number;
+            priced: boolean;
             /** Format: double */
             rate_per_week: number;
             /**
@@ -8261,6 +9383,38 @@ export interface components {
             /** @enum {string} */
             what: "refurbished" | "salvage" | "battery" | "screen" | "back-glass" | "port" | "camera";
         };
+        PricelistCounts: {
+            /** Format: int64 */
+            asked: number;
+            /** Format: int64 */
+            changed: number;
+            /** Format: int64 */
+            duplicate: number;
+            /** Format: int64 */
+            gone: number;
+            /** Format: int64 */
+            new: number;
+            /** Format: int64 */
+            same: number;
+            /** Format: int64 */
+            wrong: number;
+        };
+        PricelistMended: {
+            column: string;
+            /** Format: int64 */
+            line: number;
+            text: string;
+        };
+        PricelistQuestion: {
+            id: string;
+            lines: number[];
+            options: string[];
+            reads: {
+                [key: string]: string[];
+            };
+            suggest?: string;
+            text: string;
+        };
         Problem: {
             current?: unknown;
             detail: string;
@@ -8278,6 +9432,40 @@ export interface components {
             published: boolean;
             /** Format: int64 */
             version: number;
+        };
+        PurchaseOrder: {
+            asked_on?: string[];
+            /** Format: date-time */
+            closed_on?: string;
+            currency: string;
+            /** Format: int64 */
+            discount_minor: number;
+            for_jobs?: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: double */
+            lead_p50?: number;
+            /** Format: double */
+            lead_p90?: number;
+            lines: components["schemas"]["OrderLine"][];
+            number: string;
+            receipts: components["schemas"]["OrderReceipt"][];
+            seller_id: string;
+            /** Format: date-time */
+            sent_on?: string;
+            /** Format: int64 */
+            shipping_minor: number;
+            /** @enum {string} */
+            state: "draft" | "sent" | "part received" | "received" | "cancelled";
+            /** Format: int64 */
+            subtotal_minor: number;
+            /** Format: int64 */
+            total_minor: number;
+            /** Format: int64 */
+            version: number;
+            /** Format: date-time */
+            wanted_by?: string;
+            why?: string;
         };
         QuantityCorrection: {
             /** @enum {string} */
@@ -8747,6 +9935,11 @@ export interface components {
             line: number;
         };
         Seller: {
+            /**
+             * Format: int64
+             * @description in which a bad piece is told; 0: 14
+             */
+            claim_days?: number;
             coupons?: components["schemas"]["Coupon"][];
             currency: string;
             /**
@@ -8754,6 +9947,8 @@ export interface components {
              * @description 0: never
              */
             free_above_minor?: number;
+            /** @description begins a mail to them; empty: Good day */
+            greeting?: string;
             /** Format: uuid */
             id: string;
             /**
@@ -8781,6 +9976,11 @@ export interface components {
             version: number;
         };
         SellerChange: {
+            /**
+             * Format: int64
+             * @description in which a bad piece is told; 0: 14
+             */
+            claim_days?: number;
             coupons?: components["schemas"]["Coupon"][];
             currency: string;
             /**
@@ -8788,6 +9988,8 @@ export interface components {
              * @description 0: never
              */
             free_above_minor?: number;
+            /** @description begins a mail to them; empty: Good day */
+            greeting?: string;
             /**
              * Format: double
              * @description days
@@ -8818,6 +10020,12 @@ export interface components {
              * @description of cells and adhesives
              */
             best_before?: string;
+            cost_currency?: string;
+            /**
+             * Format: int64
+             * @description of a piece, with its share of sending
+             */
+            cost_minor?: number;
             /** Format: uuid */
             for_model_id: string;
             /** @enum {string} */
@@ -8848,6 +10056,12 @@ export interface components {
              * @description of cells and adhesives
              */
             best_before?: string;
+            cost_currency?: string;
+            /**
+             * Format: int64
+             * @description of a piece, with its share of sending
+             */
+            cost_minor?: number;
             /** Format: uuid */
             for_model_id: string;
             /** @enum {string} */
@@ -13822,6 +15036,46 @@ export interface operations {
             };
         };
     };
+    "add-build-needs": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBuild"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Need"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "add-part": {
         parameters: {
             query?: never;
@@ -14475,6 +15729,336 @@ export interface operations {
             };
         };
     };
+    "get-needs": {
+        parameters: {
+            query?: {
+                /** @description of use that are looked ahead; 0: none */
+                weeks?: number;
+                /** @description share of jobs served from the shelf; 0: the office's */
+                goal?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeedsRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-need": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNeed"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Need"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-needs-basket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NeedsWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeedsBasket"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-need": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NeedChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Need"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-need": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Need"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-need": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Need"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-offer-imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersDone"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "import-offers": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffersPut"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersDone"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "undo-offers": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersDone"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "add-offer": {
         parameters: {
             query?: never;
@@ -14500,6 +16084,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Offer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "look-at-offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffersList"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersLook"];
                 };
             };
             /** @description Error */
@@ -14618,6 +16235,380 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Offer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "make-orders": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersNew"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersMade"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneOrder"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-order": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOrder"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "ask-order": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOrder"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "tell-claim": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+                receipt: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOrder"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "receive-order": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReceipt"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOrder"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "write-off-order": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderRest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOrder"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "move-order": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderStep"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOrder"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-order-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                format: "pdf" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -14855,6 +16846,10 @@ export interface operations {
             query?: {
                 /** @description for orders now, minor units */
                 budget?: number;
+                /** @description share of jobs served from the shelf; 0: the office's */
+                goal?: number;
+                /** @description that a month ahead is counted as; 0: a month */
+                weeks?: number;
             };
             header?: never;
             path?: never;

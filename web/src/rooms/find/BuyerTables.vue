@@ -25,6 +25,12 @@ const lots: Column<Schemas['FirstArrival']>[] = [
   { id: 'lot', title: 'Lot', value: (a) => a.lot },
   { id: 'on', title: 'Came', kind: 'date', value: (a) => a.on },
 ]
+const late: Column<Schemas['FirstLate']>[] = [
+  { id: 'number', title: 'Order', value: (o) => o.number },
+  { id: 'seller', title: 'Seller', value: (o) => o.seller },
+  { id: 'days', title: 'Days late', kind: 'number', value: (o) => o.days },
+  { id: 'says', title: 'Where it stands', value: (o) => o.says },
+]
 const old: Column<Schemas['FirstOldPrice']>[] = [
   { id: 'seller', title: 'Seller', value: (o) => o.seller },
   { id: 'offers', title: 'Offers', kind: 'number', value: (o) => o.offers },
@@ -44,7 +50,7 @@ const share = (s: Stock) => Math.max(0, Math.min(1, (s.on_hand + s.on_order - s.
         :columns="stock"
         :row-key="(s) => s.title + s.models.join()"
         :look="(s) => s.owed > s.on_hand + s.on_order"
-        :to="() => '/parts?face=stock'"
+        :to="() => '/parts'"
       >
         <template #bar="{ row }">
           <svg
@@ -61,6 +67,18 @@ const share = (s: Stock) => Math.max(0, Math.min(1, (s.on_hand + s.on_order - s.
         <template #out="{ row }">{{ row.on_hand - row.owed > 0 ? day(row.out) : 'now' }}</template>
         <template #empty>Every part is at its level.</template>
       </DataTable>
+    </section>
+    <section v-if="room.late.length">
+      <h2>Orders that are late</h2>
+      <DataTable
+        name="late"
+        caption="Orders that are late"
+        :rows="room.late"
+        :columns="late"
+        :row-key="(o) => o.id"
+        :look="() => true"
+        :to="(o) => `/parts?face=order&order=${o.id}`"
+      />
     </section>
     <section>
       <h2>Lots to inspect</h2>

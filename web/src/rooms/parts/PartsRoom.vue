@@ -8,9 +8,12 @@ import ModelSelect from '../../shared/ModelSelect.vue'
 import { useSession } from '../../shared/session'
 import { useRoom } from '../../shared/useRoom'
 import BasketFace from './BasketFace.vue'
+import BuyFace from './BuyFace.vue'
 import DonorFace from './DonorFace.vue'
 import IncomingFace from './IncomingFace.vue'
 import JobsFace from './JobsFace.vue'
+import ListFace from './ListFace.vue'
+import OrderFace from './OrderFace.vue'
 import PartFace from './PartFace.vue'
 import RecordFace from './RecordFace.vue'
 import StockFace from './StockFace.vue'
@@ -19,7 +22,9 @@ import WorkshopFace from './WorkshopFace.vue'
 const route = useRoute()
 const router = useRouter()
 const faces = [
-  ['basket', 'Basket'],
+  ['buy', 'Buy'],
+  ['list', 'Read a list'],
+  ['basket', 'A build'],
   ['stock', 'Stock'],
   ['incoming', 'Incoming'],
   ['jobs', 'Jobs'],
@@ -28,7 +33,7 @@ const faces = [
   ['record', 'Offers and prices'],
   ['workshop', 'Workshop'],
 ] as const
-const face = computed(() => String(route.query.face ?? 'basket'))
+const face = computed(() => String(route.query.face ?? (route.query.model ? 'basket' : 'buy')))
 const ask = (q: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...q } })
 const model = computed({
   get: () => String(route.query.model ?? ''),
@@ -46,7 +51,11 @@ const office = may('office')
     <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
     <template v-if="desk">
       <div class="top">
-        <FaceBar :faces="faces" :face="face" @show="(f) => ask({ face: f === 'basket' ? undefined : f })" />
+        <FaceBar
+          :faces="faces"
+          :face="face === 'order' ? 'buy' : face"
+          @show="(f) => ask({ face: f, order: undefined })"
+        />
         <ModelSelect
           v-if="['basket', 'donors', 'part', 'record', 'jobs'].includes(face)"
           v-model="model"
@@ -54,7 +63,15 @@ const office = may('office')
           class="pick"
         />
       </div>
-      <BasketFace v-if="face === 'basket'" :desk="desk" :model="model" @pick="model = $event" />
+      <BuyFace v-if="face === 'buy'" :desk="desk" :writes="buys" @order="ask({ face: 'order', order: $event })" />
+      <OrderFace
+        v-else-if="face === 'order'"
+        :id="String(route.query.order ?? '')"
+        :writes="buys"
+        @back="ask({ face: 'buy', order: undefined })"
+      />
+      <ListFace v-else-if="face === 'list'" :desk="desk" :writes="buys" />
+      <BasketFace v-else-if="face === 'basket'" :desk="desk" :model="model" @pick="model = $event" />
       <StockFace v-else-if="face === 'stock'" :desk="desk" :writes="buys" />
       <IncomingFace v-else-if="face === 'incoming'" :desk="desk" :writes="buys" />
       <JobsFace v-else-if="face === 'jobs'" :desk="desk" :model="model" :writes="jobs" />

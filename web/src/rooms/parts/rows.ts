@@ -59,6 +59,8 @@ export const kinds = {
       { key: 'lead_p90', label: 'Days, nine of ten', kind: 'number' },
       { key: 'refund', label: 'Comes back for a bad one (0 to 1)', kind: 'share' },
       { key: 'return_cost_minor', label: 'Cost of sending back', kind: 'money', of: 'currency' },
+      { key: 'claim_days', label: 'Days to tell of a bad one', kind: 'number' },
+      { key: 'greeting', label: 'Mails begin with', kind: 'text' },
       { key: 'note', label: 'Note', kind: 'text', wide: true },
     ],
   },
@@ -77,6 +79,7 @@ export const kinds = {
       { key: 'stock', label: 'Packs to be had', kind: 'number' },
       { key: 'lead_days', label: 'Days, if not the seller’s', kind: 'number' },
       { key: 'lot', label: 'Lot', kind: 'text' },
+      { key: 'code', label: 'The seller’s code', kind: 'text' },
     ],
   },
   exchange: {
@@ -156,6 +159,16 @@ export const kinds = {
       { key: 'hurt_part', label: 'What was damaged', kind: 'part' },
       { key: 'overrode', label: 'Taken against the advice by', kind: 'text' },
       { key: 'why', label: 'Why refused, or taken all the same', kind: 'text', wide: true },
+    ],
+  },
+  need: {
+    name: 'Part to buy',
+    ...writes('/api/needs'),
+    fields: [
+      { key: 'for_model_id', label: 'For the model', kind: 'model' },
+      { key: 'item', label: 'Part (battery, screws …)', kind: 'text' },
+      { key: 'quantity', label: 'Pieces', kind: 'number' },
+      { key: 'note', label: 'Why', kind: 'text', wide: true },
     ],
   },
   word: {
