@@ -86,9 +86,10 @@ type (
 func (s *server) partsRoutes() {
 	get(s, "/api/parts", "get-desk", "Everything on record at the parts desk", act.Buying,
 		func(ctx context.Context, in *struct {
-			Model string `query:"model" format:"uuid" doc:"of this model alone"`
+			Model string   `query:"model" format:"uuid" doc:"of this model alone"`
+			Of    []string `query:"of,explode" enum:"offers,exchanges,prices,deliveries,shelves,work,orders,none" maxItems:"7" doc:"only these rows beside settings, sellers and models; none: no rows at all"`
 		}) (desk.Desk, error) {
-			return parts.Show(ctx, s.App, in.Model)
+			return parts.Show(ctx, s.App, in.Model, in.Of)
 		})
 	get(s, "/api/parts/basket", "get-basket", "The cheapest basket for a job or a build", act.Buying,
 		func(ctx context.Context, in *struct {

@@ -134,6 +134,52 @@ func writeAll[T any, E Entity[T]](tx *Tx, verb string, saw map[string]int, chang
 	return moved, nil
 }
 
+// Offers reads offers, the newest first: thousands of them, so without what finds out the shape of a row each time.
+func Offers(db *gorm.DB, most int, where string, args ...any) ([]Offer, error) {
+	rows, err := db.Model(&Offer{}).Select("id", "version", "seller_id", "for_model_id", "title", "covers", "grade", "lot",
+		"price_minor", "currency", "priced_on", "stock", "lead_days", "code").Where(where, args...).Order("id DESC").Limit(most).
+		Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	list := []Offer{}
+	for rows.Next() {
+		var o Offer
+		var covers []byte
+		if err := rows.Scan(&o.ID, &o.Version, &o.SellerID, &o.ModelID, &o.Title, &covers, &o.Grade, &o.Lot, &o.Price,
+			&o.Currency, &o.PricedOn, &o.Stock, &o.LeadDays, &o.Code); err != nil {
+			return nil, err
+		}
+		if err := json.Unmarshal(covers, &o.Covers); err != nil && len(covers) > 0 {
+			return nil, err
+		}
+		list = append(list, o)
+	}
+	return list, rows.Err()
+}
+
+// Works reads jobs that were asked for, the newest first, in the same way; without the steps of those that are closed.
+func Works(db *gorm.DB, most int, where string, args ...any) ([]Work, error) {
+	rows, err := db.Model(&Work{}).Select("id", "version", "for_model_id", "job", "status", "ref", "asked_on", "promised_on",
+		"price_minor", "currency", "minutes", "why", "overrode", "went", "hurt_part", "hurt_step", "shelf_id").
+		Where(where, args...).Order("asked_on DESC, id DESC").Limit(most).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	list := []Work{}
+	for rows.Next() {
+		var w Work
+		if err := rows.Scan(&w.ID, &w.Version, &w.ModelID, &w.Job, &w.Status, &w.Ref, &w.AskedOn, &w.PromisedOn, &w.Price,
+			&w.Currency, &w.Minutes, &w.Why, &w.Overrode, &w.Went, &w.HurtPart, &w.HurtStep, &w.ShelfID); err != nil {
+			return nil, err
+		}
+		list = append(list, w)
+	}
+	return list, rows.Err()
+}
+
 // owner is the model of a study or a unit, asked once in a transaction; "" for none.
 func (tx *Tx) owner(key, query, id string) (string, error) {
 	if model, known := tx.owners[key+id]; known {

@@ -3,7 +3,6 @@
 package desk
 
 import (
-	"cmp"
 	"math"
 	"slices"
 	"strconv"
@@ -59,7 +58,7 @@ type Named struct {
 }
 
 // most of each kind are read at once.
-const most = 3000
+const most = 20_000
 
 // Load reads the desk, of some models or of all; brief: only what prices and days need.
 func Load(db *gorm.DB, ids []string, brief bool) (Desk, error) {
@@ -113,22 +112,61 @@ func Brief(db *gorm.DB, office []store.Workshop, ids []string) (Desk, error) {
 	return d, table(db, &d.Work, "asked_on DESC, id DESC", where, args)
 }
 
+// Some is the desk with only some kinds of its rows: offers, exchanges, prices, deliveries, shelves, work, orders; with
+// the settings, the sellers and all models.
+func Some(db *gorm.DB, ids, of []string) (Desk, error) {
+	office, err := store.List[store.Workshop](db.Limit(1), "id", "1 = 1")
+	if err != nil {
+		return Desk{}, err
+	}
+	d, err := read(db, office, ids, func(kind string) bool { return slices.Contains(of, kind) })
+	if err != nil {
+		return d, err
+	}
+	models, err := store.List[store.Model](db.Select("id", "maker", "name"), "maker, name", "1 = 1")
+	d.Models = []Named{}
+	for _, m := range models {
+		d.Models = append(d.Models, Named{m.ID, m.Maker + " " + m.Name})
+	}
+	return d, err
+}
+
 func load(db *gorm.DB, office []store.Workshop, ids []string) (Desk, error) {
-	d := Desk{Workshop: of(office)}
+	return read(db, office, ids, func(string) bool { return true })
+}
+
+func read(db *gorm.DB, office []store.Workshop, ids []string, wants func(kind string) bool) (Desk, error) {
+	d := Desk{Workshop: of(office), Offers: []store.Offer{}, Exchanges: []store.Exchange{}, Prices: []store.Price{},
+		Deliveries: []store.Delivery{}, Shelves: []store.Shelf{}, Work: []store.Work{}, Orders: []store.PurchaseOrder{}}
 	where, args := "1 = 1", []any{}
 	if ids != nil {
 		where, args = "for_model_id IN ?", []any{ids}
 	}
-	err := cmp.Or(
-		table(db, &d.Sellers, "name", "1 = 1", nil),
-		table(db, &d.Offers, "id DESC", where, args),
-		table(db, &d.Exchanges, "rated_on DESC, id DESC", "1 = 1", nil),
-		table(db, &d.Prices, "priced_on DESC, id DESC", where, args),
-		table(db, &d.Deliveries, "received_on DESC, id DESC", where, args),
-		table(db, &d.Shelves, "item, id", where, args),
-		table(db, &d.Work, "asked_on DESC, id DESC", where, args),
-		table(db, &d.Orders, "number DESC", "state IN ?", []any{[]string{order.Sent, order.Part}}),
-	)
+	err := table(db, &d.Sellers, "name", "1 = 1", nil)
+	for _, t := range []struct {
+		kind string
+		read func() error
+	}{
+		{"offers", func() (err error) {
+			d.Offers, err = store.Offers(db, most, where, args...)
+			return err
+		}},
+		{"exchanges", func() error { return table(db, &d.Exchanges, "rated_on DESC, id DESC", "1 = 1", nil) }},
+		{"prices", func() error { return table(db, &d.Prices, "priced_on DESC, id DESC", where, args) }},
+		{"deliveries", func() error { return table(db, &d.Deliveries, "received_on DESC, id DESC", where, args) }},
+		{"shelves", func() error { return table(db, &d.Shelves, "item, id", where, args) }},
+		{"work", func() (err error) {
+			d.Work, err = store.Works(db, most, where, args...)
+			return err
+		}},
+		{"orders", func() error {
+			return table(db, &d.Orders, "number DESC", "state IN ?", []any{[]string{order.Sent, order.Part}})
+		}},
+	} {
+		if err == nil && wants(t.kind) {
+			err = t.read()
+		}
+	}
 	if err != nil {
 		return d, err
 	}
@@ -363,6 +401,30 @@ func (d Desk) Of(modelID string) Desk {
 	d.Offers = slices.DeleteFunc(slices.Clone(d.Offers), func(x store.Offer) bool { return x.ModelID != modelID })
 	d.Shelves = slices.DeleteFunc(slices.Clone(d.Shelves), func(x store.Shelf) bool { return x.ModelID != modelID })
 	return d
+}
+
+// ByModel parts offers and shelves by model; the rest is everybody's.
+func (d Desk) ByModel() map[string]Desk {
+	out := map[string]Desk{}
+	at := func(model string) Desk {
+		one, known := out[model]
+		if !known {
+			one = d
+			one.Offers, one.Shelves = nil, nil
+		}
+		return one
+	}
+	for _, o := range d.Offers {
+		one := at(o.ModelID)
+		one.Offers = append(one.Offers, o)
+		out[o.ModelID] = one
+	}
+	for _, x := range d.Shelves {
+		one := at(x.ModelID)
+		one.Shelves = append(one.Shelves, x)
+		out[x.ModelID] = one
+	}
+	return out
 }
 
 // Money is an amount of minor units in its currency (ISO 4217: most have two digits, some none or three).

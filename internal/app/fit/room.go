@@ -134,7 +134,8 @@ type Ask struct {
 }
 
 // Standing is which pieces of one kind stand in for which, without the tests that would be worth making: the lines with
-// their names, and what was found of them. What was found is kept as long as it was asked the same.
+// their names, the groups of models, and the pairs of copies with the models that they are for. It is kept as long as it
+// was asked the same.
 func Standing(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 	db := s.DB.WithContext(ctx)
 	r := Room{Kind: q.Kind, Lines: []Line{}}
@@ -142,7 +143,16 @@ func Standing(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 	if err != nil || len(g.hosts) == 0 {
 		return r, err
 	}
-	r.Found, err = store.Kept(db, "standing", q.Kind, g.in, func() (fit.Output, error) { return fit.Solve(g.in) })
+	r.Found, err = store.Kept(db, "standing", q.Kind, g.in, func() (fit.Output, error) {
+		all, err := fit.Solve(g.in)
+		few := fit.Output{Groups: all.Groups, Pairs: []fit.Pair{}}
+		for _, p := range all.Pairs {
+			if !g.isModel(p.Donor) {
+				few.Pairs = append(few.Pairs, p)
+			}
+		}
+		return few, err
+	})
 	return r, err
 }
 

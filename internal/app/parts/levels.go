@@ -159,9 +159,10 @@ func LevelsOf(ctx context.Context, s *act.Service, d *desk.Desk, ask AskLevels) 
 	if err != nil {
 		return v, err
 	}
+	apart := d.ByModel()
 	for _, k := range kinds {
 		for _, group := range k.together {
-			v.group(&in, d, k.slot, k.job, group, jobs[k.job], names, s.Now(), k.test)
+			v.group(&in, d, apart, k.slot, k.job, group, jobs[k.job], names, s.Now(), k.test)
 		}
 	}
 	v.Document = in
@@ -275,7 +276,7 @@ func interchange(
 	return groups, test, nil
 }
 
-func (v *StockRoom) group(in *stock.Input, d *desk.Desk, kind, job string, members []string, jobs map[string]int,
+func (v *StockRoom) group(in *stock.Input, d *desk.Desk, apart map[string]desk.Desk, kind, job string, members []string, jobs map[string]int,
 	names map[string]string, now time.Time, test map[string]string) {
 	g := GroupView{Slot: kind, Held: []string{}, Expires: []string{}, Models: []GroupModel{}, Coming: []desk.Coming{},
 		Jobs: []string{}}
@@ -284,7 +285,10 @@ func (v *StockRoom) group(in *stock.Input, d *desk.Desk, kind, job string, membe
 	cost := math.Inf(1)
 	var coming []any
 	for _, m := range members {
-		one := d.Of(m)
+		one, known := apart[m]
+		if !known {
+			one = d.Of(m)
+		}
 		x.Models = append(x.Models, stock.Member{ID: m, Jobs: jobs[m]})
 		g.Models = append(g.Models, GroupModel{m, names[m], jobs[m]})
 		if c, ok := one.Cheapest(kind); ok && c >= 1 {

@@ -203,11 +203,15 @@ func Check(db *gorm.DB, row any) error {
 	return nil
 }
 
-// Show is the desk as it is, of one model or of all.
-func Show(ctx context.Context, s *act.Service, modelID string) (desk.Desk, error) {
+// Show is the desk as it is, of one model or of all; of: only these kinds of rows beside the settings, the sellers and
+// the models, nil for all.
+func Show(ctx context.Context, s *act.Service, modelID string, of []string) (desk.Desk, error) {
 	var ids []string
 	if modelID != "" {
 		ids = []string{modelID}
+	}
+	if of != nil {
+		return desk.Some(s.DB.WithContext(ctx), ids, of)
 	}
 	return desk.Load(s.DB.WithContext(ctx), ids, false)
 }

@@ -16743,6 +16743,8 @@ export interface operations {
             query?: {
                 /** @description of this model alone */
                 model?: string;
+                /** @description only these rows beside settings, sellers and models; none: no rows at all */
+                of?: ("offers" | "exchanges" | "prices" | "deliveries" | "shelves" | "work" | "orders" | "none")[];
             };
             header?: never;
             path?: never;

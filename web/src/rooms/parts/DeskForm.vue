@@ -90,7 +90,8 @@ const submit = () =>
 function keeps(): Facts {
   const out: Facts = {}
   for (const [k, v] of Object.entries(props.row ?? {}))
-    if (!['id', 'version', 'steps', 'hurt_step', 'shelf_id'].includes(k)) out[k] = v
+    if (!['id', 'version', 'steps', 'hurt_step', 'shelf_id', 'order_id', 'order_line', 'stocked'].includes(k))
+      out[k] = v
   return out
 }
 </script>

@@ -26,10 +26,13 @@ const put = (id: string) =>
   )
 const words = { open: 'to be looked at', accept: 'passes', refuse: 'does not pass' } as const
 function facts(d: Schemas['PartsDeliveryView']): Kept {
-  const { looks, plan, k, n, says, pass, figures, photos, own, seller, model, ...row } = d
-  void [looks, plan, k, n, says, pass, figures, photos, own, seller, model]
+  const { looks, plan, k, n, says, pass, figures, photos, own, seller, model, order_id, order_line, stocked, ...row } =
+    d
+  void [looks, plan, k, n, says, pass, figures, photos, own, seller, model, order_id, order_line, stocked]
   return row as unknown as Kept
 }
+/** Good pieces that lie on no shelf yet. */
+const left = (d: Schemas['PartsDeliveryView']) => d.size - (d.bad ?? 0) - (d.stocked ?? 0)
 </script>
 
 <template>
@@ -65,7 +68,7 @@ function facts(d: Schemas['PartsDeliveryView']): Kept {
           <ElButton :aria-label="`Inspected: lot ${d.lot}`" @click="open = facts(d)">
             Write down what was found
           </ElButton>
-          <form v-if="d.pass === 'accept'" class="row" @submit.prevent="put(d.id)">
+          <form v-if="d.pass === 'accept' && left(d) > 0" class="row" @submit.prevent="put(d.id)">
             <ElInput
               v-model="places[d.id]"
               maxlength="60"
@@ -73,9 +76,7 @@ function facts(d: Schemas['PartsDeliveryView']): Kept {
               :aria-label="`Place of lot ${d.lot}`"
               class="place"
             />
-            <ElButton native-type="submit" :disabled="!places[d.id]?.trim()">
-              Put {{ d.size - (d.bad ?? 0) }} into stock
-            </ElButton>
+            <ElButton native-type="submit" :disabled="!places[d.id]?.trim()">Put {{ left(d) }} into stock</ElButton>
           </form>
         </div>
       </li>

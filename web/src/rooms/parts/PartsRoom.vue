@@ -39,7 +39,14 @@ const model = computed({
   get: () => String(route.query.model ?? ''),
   set: (id: string) => void ask({ model: id || undefined }),
 })
-const { room: desk, error } = useRoom(['desk'], () => api.GET('/api/parts'))
+/** Each face reads the rows that it shows; settings, sellers and models come with all of them. */
+type Of = 'offers' | 'exchanges' | 'prices' | 'shelves' | 'work' | 'none'
+const rows: Record<string, Of[]> = { record: ['offers', 'exchanges', 'prices'], stock: ['shelves'], jobs: ['work'] }
+const of = computed<Of[]>(() => rows[face.value] ?? ['none'])
+const { room: desk, error } = useRoom(
+  () => ['desk', ...of.value],
+  () => api.GET('/api/parts', { params: { query: { of: of.value } } }),
+)
 const { may } = useSession()
 const buys = may('buying')
 const jobs = may('jobs')
