@@ -39,7 +39,7 @@ test('every main view', async ({ page }) => {
   const between = {
     compare: `/compare?model=${s.model}&study=${s.id}`,
     fit: `/fit?kind=battery&model=${s.model}&study=${s.id}`,
-    parts: `/parts?model=${s.model}&study=${s.id}`,
+    parts: `/parts?face=buy&study=${s.id}`,
     day: `/day?model=${s.model}&study=${s.id}`,
   }
   for (const [name, path] of Object.entries({ ...rooms, ...between })) {

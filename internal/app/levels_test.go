@@ -237,12 +237,17 @@ func TestDonors(t *testing.T) {
 	if free.Found.Bid <= locked.Found.Bid || free.Found.Bid <= wet.Found.Bid {
 		t.Errorf("bids: %.0f free, %.0f locked, %.0f wet", free.Found.Bid, locked.Found.Bid, wet.Found.Bid)
 	}
+	if r, err := parts.Donor(ctx, c.Service, parts.AskDonor{ModelID: c.model, Lock: "free", Damage: "drop", Power: "starts"}); err !=
+		nil || worth(r, "main board") <= worth(free, "main board") {
+		t.Errorf("a phone that starts has no better board: %+v, %v", r.Parts, err)
+	}
 	if g := bid("free", "glass"); worth(g, "display assembly") >= worth(free, "display assembly") {
 		t.Error("broken glass costs the display nothing")
 	}
 	c.must(c.offer(c.north, "display", map[string]int{"display": 1}, "used", 8000, "EUR"))
-	if b := bid("free", "drop").Display; b == nil || b.Worth != 8000 || b.PerMinute != 4800.0/60/8000 {
-		t.Errorf("a healthy display: %+v, a minute of 0.80 against 80.00", b) // one panel in a hundred a minute
+	// What is on record of the display counts, in both places; without that, what a used one is offered for.
+	if b := bid("free", "drop").Display; b == nil || b.Worth != 9000 || b.PerMinute != 4800.0/60/9000 {
+		t.Errorf("a healthy display: %+v, a minute of 0.80 against 90.00", b) // one panel in a hundred a minute
 	}
 	// Opened: a board that was found dead counts nothing, a good one counts whole; both at once is refused.
 	seen := func(good, bad []string) (parts.DonorRoom, error) {

@@ -35,7 +35,7 @@ func Labels(ctx context.Context, s *act.Service, studyID string) ([]Label, strin
 			if p.Slot || p.WMM > 0 {
 				list = append(
 					list,
-					Label{find.Code("p", p.ID), []string{p.Name, u.Name, name + ", " + software(u.Build)}},
+					Label{find.PieceCode(u.ID, p.ID), []string{p.Name, u.Name, name + ", " + software(u.Build)}},
 				)
 			}
 		}

@@ -196,10 +196,17 @@ func TestLabels(t *testing.T) {
 		}
 		kinds[at.Kind]++
 	}
-	if kinds["unit"] == 0 || kinds["part"] == 0 {
+	if kinds["unit"] == 0 || kinds["piece"] < 2 {
 		t.Errorf("labels of %v", kinds)
 	}
-	for _, bad := range []string{"", "WO", "WOP" + strings.Repeat("1", 26), "WOX" + strings.Repeat("A", 26),
+	seen := map[string]bool{} // the same part of another phone is another piece
+	for _, l := range labels {
+		if seen[l.Code] {
+			t.Errorf("two labels say %s: %v", l.Code, l.Lines)
+		}
+		seen[l.Code] = true
+	}
+	for _, bad := range []string{"", "WO", "WOC" + strings.Repeat("A", 20), "WOP" + strings.Repeat("1", 26), "WOX" + strings.Repeat("A", 26),
 		strings.Repeat("x", 500)} {
 		_, err := find.Lookup(ctx, s, bad)
 		var f *fault.Fault

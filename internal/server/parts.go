@@ -130,11 +130,12 @@ func (s *server) partsRoutes() {
 		func(ctx context.Context, in *struct {
 			ByID
 			Lock   string   `query:"lock" enum:"free,locked,unknown" default:"unknown"`
+			Power  string   `query:"power" enum:"unknown,starts,dead" default:"unknown" doc:"whether it was seen to start"`
 			Damage string   `query:"damage" enum:"glass,drop,liquid,none" default:"glass"`
 			Good   []string `query:"good,explode" maxItems:"200" doc:"parts that were found good once it was open"`
 			Bad    []string `query:"bad,explode" maxItems:"200" doc:"parts that were found bad"`
 		}) (parts.DonorRoom, error) {
-			return parts.Donor(ctx, s.App, parts.AskDonor{ModelID: in.ID, Lock: in.Lock, Damage: in.Damage,
+			return parts.Donor(ctx, s.App, parts.AskDonor{ModelID: in.ID, Lock: in.Lock, Damage: in.Damage, Power: in.Power,
 				Good: in.Good, Bad: in.Bad})
 		})
 	get(s, "/api/models/{id}/about/{part}", "get-about-part", "Everything about a part in one place", act.Buying,
@@ -143,6 +144,13 @@ func (s *server) partsRoutes() {
 			Part string `path:"part" format:"uuid"`
 		}) (parts.AboutPart, error) {
 			return parts.About(ctx, s.App, in.ID, in.Part)
+		})
+	get(s, "/api/units/{id}/pieces/{part}", "get-piece", "One piece: where it is, and what it did", act.Studies,
+		func(ctx context.Context, in *struct {
+			ByID
+			Part string `path:"part" format:"uuid"`
+		}) (parts.PieceRoom, error) {
+			return parts.OnePiece(ctx, s.App, in.ID, in.Part)
 		})
 	writeAs(s, "PUT", "/api/workshop", "set-workshop", "The workshop's settings", act.Office, http.StatusOK,
 		func(ctx context.Context, c act.Command, in *firstRow[WorkshopChange]) (store.Workshop, error) {

@@ -56,14 +56,19 @@ func (g *guide) list() m {
 	return m{"name": "list.csv", "file": []byte(text), "model": g.one("Model", false).id}
 }
 
-// ordered is an order in a state, if there is one.
-func (g *guide) ordered(state string) stored {
-	for _, o := range g.rows["PurchaseOrder"] {
-		if o.state["state"] == state {
-			return o
-		}
+// ordered is a new order of one line: a draft, or one that was sent.
+func (g *guide) ordered(p *person, state string) stored {
+	var made struct{ Orders []struct{ ID string } }
+	text := p.do("POST", "/api/orders", m{"lines": []any{m{"offer_id": g.one("Offer", false).id, "quantity": 2}},
+		"sure": []any{"again", "old"}}).text
+	if _ = json.Unmarshal([]byte(text), &made); len(made.Orders) == 0 { // who may not, or a seller of another currency
+		return g.one("PurchaseOrder", false)
 	}
-	return g.one("PurchaseOrder", false)
+	s := stored{id: made.Orders[0].ID, version: 1}
+	if state == "sent" && p.do("PUT", "/api/orders/"+s.id+"/state", m{"version": 1, "state": "sent"}).status == 200 {
+		s.version = 2
+	}
+	return s
 }
 
 // like is the state of a row with some of it said anew.
@@ -452,6 +457,10 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 	"set-workshop": func(g *guide, row *stored, _ *person) made {
 		return made{body: like(g.one("Workshop", false), m{"version": g.one("Workshop", false).version})}
 	},
+	"get-piece": func(g *guide, row *stored, _ *person) made {
+		_, pine, _, part := g.swapStudy()
+		return made{path: "/api/units/" + pine + "/pieces/" + part}
+	},
 	"look-at-offers": func(g *guide, _ *stored, _ *person) made { return made{body: g.list()} },
 	"import-offers": func(g *guide, _ *stored, p *person) made {
 		list := g.list()
@@ -478,24 +487,24 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 	"make-orders": func(g *guide, _ *stored, _ *person) made {
 		return made{body: m{"lines": []any{m{"offer_id": g.one("Offer", false).id, "quantity": 2}}, "sure": []any{"again", "old"}}}
 	},
-	"change-order": func(g *guide, row *stored, _ *person) made {
-		*row = g.ordered("draft")
+	"change-order": func(g *guide, row *stored, p *person) made {
+		*row = g.ordered(p, "draft")
 		return made{body: m{"version": row.version, "lines": []any{m{"no": 1, "quantity": 3}}}}
 	},
-	"move-order": func(g *guide, row *stored, _ *person) made {
-		*row = g.ordered("draft")
+	"move-order": func(g *guide, row *stored, p *person) made {
+		*row = g.ordered(p, "draft")
 		return made{body: m{"version": row.version, "state": "sent"}}
 	},
-	"ask-order": func(g *guide, row *stored, _ *person) made {
-		*row = g.ordered("sent")
+	"ask-order": func(g *guide, row *stored, p *person) made {
+		*row = g.ordered(p, "sent")
 		return made{body: m{"version": row.version}}
 	},
-	"write-off-order": func(g *guide, row *stored, _ *person) made {
-		*row = g.ordered("sent")
+	"write-off-order": func(g *guide, row *stored, p *person) made {
+		*row = g.ordered(p, "sent")
 		return made{body: m{"version": row.version, "line": 1, "why": "sold out"}}
 	},
-	"receive-order": func(g *guide, row *stored, _ *person) made {
-		*row = g.ordered("sent")
+	"receive-order": func(g *guide, row *stored, p *person) made {
+		*row = g.ordered(p, "sent")
 		return made{body: m{"version": row.version, "id": store.NewID(), "line": 1, "came": 1, "good": 0, "bad": 1, "wrong": 0,
 			"lot": g.name("lot"), "place": "drawer", "surplus": "take"}}
 	},

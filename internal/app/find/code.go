@@ -14,7 +14,7 @@ import (
 
 // Coded is what a printed code stands for.
 type Coded struct {
-	Kind    string `json:"kind" enum:"part,unit"`
+	Kind    string `json:"kind" enum:"part,unit,piece"`
 	ModelID string `json:"model_id"`
 	PartID  string `json:"part_id,omitempty"`
 	StudyID string `json:"study_id,omitempty"`
@@ -32,10 +32,44 @@ func Code(kind, id string) string {
 	return "WO" + strings.ToUpper(kind) + letters.EncodeToString(raw[:])
 }
 
+// PieceCode is what a label says of a piece: the part that was built into one phone.
+func PieceCode(unit, part string) string {
+	u, err := uuid.Parse(unit)
+	p, err2 := uuid.Parse(part)
+	if err != nil || err2 != nil {
+		return ""
+	}
+	return "WOC" + letters.EncodeToString(append(u[:], p[:]...))
+}
+
+// piece reads the code of a piece.
+func piece(ctx context.Context, s *act.Service, text string, bad error) (Coded, error) {
+	raw, err := letters.DecodeString(text[3:])
+	if err != nil || len(raw) != 32 {
+		return Coded{}, bad
+	}
+	c, err := Lookup(ctx, s, Code("u", uuid.UUID(raw[:16]).String()))
+	if err != nil {
+		return c, err
+	}
+	p, err := store.Get[store.Part](s.DB.WithContext(ctx), uuid.UUID(raw[16:]).String())
+	if err != nil {
+		return c, err
+	}
+	if p.ModelID != c.ModelID { // its study was merged into another model
+		return c, bad
+	}
+	c.Kind, c.PartID = "piece", p.ID
+	return c, nil
+}
+
 // Lookup says what a printed code stands for.
 func Lookup(ctx context.Context, s *act.Service, code string) (Coded, error) {
 	text := strings.ToUpper(strings.TrimSpace(code))
 	bad := fault.New("code", code, "a code as printed on a label of this program")
+	if strings.HasPrefix(text, "WOC") {
+		return piece(ctx, s, text, bad)
+	}
 	if len(text) != 29 || !strings.HasPrefix(text, "WO") {
 		return Coded{}, bad
 	}

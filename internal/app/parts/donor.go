@@ -50,6 +50,7 @@ type DonorPart struct {
 	Take   bool    `json:"take"`
 	Item   string  `json:"item" doc:"slot that it fills in stock; empty: its kind is not known"`
 	Seen   string  `json:"seen,omitempty" enum:"good,bad,"`
+	From   string  `json:"from" doc:"where its value comes from"`
 }
 
 // good is the chance that a part of a wreck works, by kind; after liquid all of it is less likely (house).
@@ -63,11 +64,46 @@ var good = map[string]float64{
 	"display":      0.6,
 }
 
-// AskDonor is what is known of a donor: what it came for (glass, drop, liquid, none), whether it is locked, and which
-// parts were found good or bad once it was open.
+// powered is the chance that a part works where the phone was seen to start, and where it was seen to be dead (house).
+var powered = map[string]map[string]float64{
+	"starts": {"main-board": 0.95, "battery": 0.7, "display": 0.9, "charge-port": 0.9},
+	"dead":   {"main-board": 0.35, "battery": 0.35},
+}
+
+// AskDonor is what is known of a donor: what it came for (glass, drop, liquid, none), whether it is locked, whether it
+// starts (unknown, starts, dead), and which parts were found good or bad once it was open.
 type AskDonor struct {
-	ModelID, Lock, Damage string
-	Good, Bad             []string
+	ModelID, Lock, Damage, Power string
+	Good, Bad                    []string
+}
+
+// usedShare is what a used piece is worth of an original's price, where nobody offers a used one (house).
+const usedShare = 0.5
+
+// worthOf is what a good piece out of a donor is worth, and where that comes from: what is on record of the part, what a
+// used one is offered for, half of an original's price, or a copy's. Dearer offers of the same grade do not count.
+func worthOf(p store.Part, kind string, d *desk.Desk) (float64, string) {
+	if p.WorthMinor > 0 && p.Currency == d.Workshop.Currency {
+		return float64(p.WorthMinor), "on record"
+	}
+	for _, g := range []struct {
+		grade, from string
+		share       float64
+	}{{"used", "a used one is offered so", 1}, {"original", "half of an original", usedShare}, {"copy", "a copy costs so", 1}} {
+		best := 0.0
+		for _, o := range d.Offers {
+			x, ok := d.In(float64(o.Price), o.Currency)
+			if ok && kind != "" && o.Grade == g.grade && len(o.Covers) == 1 && o.Covers[kind] > 0 {
+				if x /= float64(o.Covers[kind]); best == 0 || x < best {
+					best = x
+				}
+			}
+		}
+		if best > 0 {
+			return math.Round(best * g.share), g.from
+		}
+	}
+	return 0, ""
 }
 
 // Donor values a donor of a model.
@@ -101,18 +137,8 @@ func Donor(ctx context.Context, s *act.Service, q AskDonor) (DonorRoom, error) {
 	}
 	for _, p := range k.Parts {
 		kind := k.Kind(p.ID)
-		value, known := 0.0, false
-		if p.WorthMinor > 0 && p.Currency == v.Currency {
-			value, known = float64(p.WorthMinor), true
-		}
-		for _, o := range all.Offers { // what such a piece is sold for, used
-			if x, ok := all.In(float64(o.Price), o.Currency); ok && o.Grade == "used" && len(o.Covers) == 1 &&
-				o.Covers[kind] > 0 &&
-				kind != "" &&
-				!known {
-				value, known = x, true
-			}
-		}
+		value, from := worthOf(p, kind, &all)
+		known := value > 0
 		freed := slices.ContainsFunc(k.Steps, func(s store.PlanStep) bool { return slices.Contains(s.Frees, p.ID) })
 		if !known || !freed {
 			if p.Slot {
@@ -122,6 +148,9 @@ func Donor(ctx context.Context, s *act.Service, q AskDonor) (DonorRoom, error) {
 		}
 		g := 0.7
 		if x, ok := good[kind]; ok {
+			g = x
+		}
+		if x, ok := powered[q.Power][kind]; ok {
 			g = x
 		}
 		switch {
@@ -143,7 +172,7 @@ func Donor(ctx context.Context, s *act.Service, q AskDonor) (DonorRoom, error) {
 			in.Parts,
 			gate.Salvage{Part: p.ID, Value: value, Good: &g, NeedsUnlocked: kind == "main-board"},
 		)
-		v.Parts = append(v.Parts, DonorPart{PartID: p.ID, Part: p.Name, Item: kind, Value: value, Good: g, Seen: seen})
+		v.Parts = append(v.Parts, DonorPart{PartID: p.ID, Part: p.Name, Item: kind, Value: value, Good: g, Seen: seen, From: from})
 	}
 	v.Display = buyBack(k, &all)
 	if len(in.Parts) == 0 {
@@ -202,11 +231,14 @@ func some(list []string) string {
 	return strings.Join(list, ", ")
 }
 
-// buyBack weighs heat against a healthy display: its worth is the least that a used or original one costs.
+// buyBack weighs heat against a healthy display: its worth is that of the donor's.
 func buyBack(k *model.Record, d *desk.Desk) *BuyBack {
 	p := k.OfKind("display")
-	worth, known := d.Cheapest("display")
-	if p == nil || !known || worth <= 0 {
+	if p == nil {
+		return nil
+	}
+	worth, _ := worthOf(*p, "display", d)
+	if worth <= 0 {
 		return nil
 	}
 	b := &BuyBack{Worth: worth, PerMinute: float64(d.Workshop.LabourMinor) / 60 / worth}

@@ -3345,6 +3345,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/units/{id}/pieces/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One piece: where it is, and what it did */
+        get: operations["get-piece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/words": {
         parameters: {
             query?: never;
@@ -5643,7 +5660,7 @@ export interface components {
         };
         FindCoded: {
             /** @enum {string} */
-            kind: "part" | "unit";
+            kind: "part" | "unit" | "piece";
             model_id: string;
             part_id?: string;
             study_id?: string;
@@ -9048,6 +9065,8 @@ export interface components {
             version: number;
         };
         PartsDonorPart: {
+            /** @description where its value comes from */
+            from: string;
             /** Format: double */
             good: number;
             /** @description slot that it fills in stock; empty: its kind is not known */
@@ -9196,6 +9215,15 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        PartsPieceRoom: {
+            answer: components["schemas"]["AnswerFragment"][];
+            log: components["schemas"]["PartsWrote"][];
+            part: components["schemas"]["DeskNamed"];
+            study: components["schemas"]["DeskNamed"];
+            tried: components["schemas"]["PartsTried"][];
+            unit: components["schemas"]["DeskNamed"];
+            where: string;
+        };
         PartsSlotView: {
             /** @description offers of the basket that fill it */
             filled: string[];
@@ -9237,6 +9265,21 @@ export interface components {
             left: string[];
             /** Format: int64 */
             weeks: number;
+        };
+        PartsTried: {
+            /** @description the phone whose main board it was on */
+            board: string;
+            lost: string[];
+            /** Format: int64 */
+            pass: number;
+            /** Format: int64 */
+            seq: number;
+            weak: string[];
+        };
+        PartsWrote: {
+            text: string;
+            /** Format: date-time */
+            when: string;
         };
         PersonChange: {
             disabled?: boolean;
@@ -14711,6 +14754,8 @@ export interface operations {
         parameters: {
             query?: {
                 lock?: "free" | "locked" | "unknown";
+                /** @description whether it was seen to start */
+                power?: "unknown" | "starts" | "dead";
                 damage?: "glass" | "drop" | "liquid" | "none";
                 /** @description parts that were found good once it was open */
                 good?: string[];
@@ -19785,6 +19830,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Closing"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-piece": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsPieceRoom"];
                 };
             };
             /** @description Error */

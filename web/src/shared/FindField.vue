@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { api, type Schemas } from '../api/client'
 import { kinds } from '../words'
+import { codePath, isCode } from './labels'
 import { useRoom } from './useRoom'
 
 /**
@@ -52,23 +53,16 @@ async function enter() {
   })
 }
 /** A code as printed on our labels leads to its thing at once: a hand scanner types it. */
-const code = /^WO[PU][A-Z2-7]{26}$/i
 async function coded() {
   const text = query.value.trim()
-  if (!code.test(text)) return false
-  const { data } = await api.GET('/api/codes/{code}', { params: { path: { code: text } } })
-  if (!data) return false
+  if (!isCode(text)) return false
+  const path = await codePath(text)
+  if (!path) return false
   query.value = ''
-  await go({
-    title: '',
-    path:
-      data.kind === 'part'
-        ? `/models/${data.model_id}/parts/${data.part_id}`
-        : `/studies/${data.study_id}/strip?phone=${data.unit_id}`,
-  })
+  await go({ title: '', path })
   return true
 }
-watch(query, () => void (code.test(query.value.trim()) && coded()))
+watch(query, () => void (isCode(query.value.trim()) && coded()))
 function key(e: KeyboardEvent) {
   if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
     e.preventDefault()

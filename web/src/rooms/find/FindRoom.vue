@@ -8,6 +8,7 @@ import { api, take, type Schemas } from '../../api/client'
 import ActList from '../../shared/ActList.vue'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { typing } from '../../shared/keys'
+import { codePath } from '../../shared/labels'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChange } from '../../shared/useChange'
 import { useRoom } from '../../shared/useRoom'
@@ -57,9 +58,8 @@ const seeing = ref(false)
 const sees = 'mediaDevices' in navigator
 async function seen(text: string) {
   seeing.value = false
-  const { data } = await api.GET('/api/codes/{code}', { params: { path: { code: text.trim() } } })
-  if (data?.kind === 'part') await router.push({ name: 'job', params: { id: data.model_id, part: data.part_id } })
-  else if (data) await router.push({ name: 'strip', params: { id: data.study_id! }, query: { phone: data.unit_id } })
+  const path = await codePath(text)
+  if (path) await router.push(path)
   else await router.replace({ query: { ...route.query, q: text.trim() } })
 }
 

@@ -7,6 +7,17 @@ import type { Schemas } from '../../api/client'
 /** A basket by seller, with what stayed empty and what was left out; a person may take that all the same, and says why. */
 defineProps<{ basket: Schemas['NeedsBasket']; writes: boolean }>()
 const overrides = defineModel<Schemas['NeedsOverride'][]>('overrides', { required: true })
+/** What stands under the sum, a sentence each. */
+const notes = (b: Schemas['NeedsBasket']) =>
+  [
+    b.again && `Bad ones bought again cost ${b.again} on average, on top`,
+    b.one && b.one.charAt(0).toUpperCase() + b.one.slice(1),
+    b.spare.length && `Left over: ${b.spare.join(', ')}`,
+    b.rates.length && `Rates: ${b.rates.join('; ')}`,
+    b.stated,
+  ]
+    .filter(Boolean)
+    .map((s) => `${s}.`)
 const asked = ref('')
 const why = ref('')
 function bring(offer: string) {
@@ -72,11 +83,7 @@ function bring(offer: string) {
     <b class="num">{{ basket.total }}</b>
   </div>
   <p class="quiet">
-    <template v-if="basket.again">Bad ones bought again cost {{ basket.again }} on average, on top.</template>
-    <template v-if="basket.one">{{ basket.one.charAt(0).toUpperCase() + basket.one.slice(1) }}.</template>
-    <template v-if="basket.spare.length">Left over: {{ basket.spare.join(', ') }}.</template>
-    <template v-if="basket.rates.length">Rates: {{ basket.rates.join('; ') }}.</template>
-    <template v-if="basket.stated">{{ basket.stated }}.</template>
+    {{ notes(basket).join(' ') }}
   </p>
   <p v-for="u in basket.unrated" :key="u" class="look">{{ u }}</p>
 </template>

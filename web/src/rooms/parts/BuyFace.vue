@@ -300,6 +300,9 @@ h2 small {
   font-size: 14px;
   font-weight: 400;
 }
+.three > section {
+  margin-bottom: 24px;
+}
 .wishes {
   margin: 8px 0 10px;
   gap: 4px 14px;

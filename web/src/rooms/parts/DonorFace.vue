@@ -17,14 +17,15 @@ const props = defineProps<{ model: string; writes: boolean }>()
 const good = ref<string[]>([])
 const bad = ref<string[]>([])
 const lock = ref<'free' | 'locked' | 'unknown'>('unknown')
+const power = ref<'unknown' | 'starts' | 'dead'>('unknown')
 const damage = ref<'glass' | 'drop' | 'liquid' | 'none'>('glass')
 const { room, error } = useRoom(
-  () => ['donor', props.model, lock.value, damage.value, good.value, bad.value],
+  () => ['donor', props.model, lock.value, power.value, damage.value, good.value, bad.value],
   () =>
     api.GET('/api/models/{id}/donor', {
       params: {
         path: { id: props.model },
-        query: { lock: lock.value, damage: damage.value, good: good.value, bad: bad.value },
+        query: { lock: lock.value, power: power.value, damage: damage.value, good: good.value, bad: bad.value },
       },
     }),
   { enabled: () => Boolean(props.model) },
@@ -75,6 +76,7 @@ const columns: Column<Schemas['PartsDonorPart']>[] = [
     value: (p) => p.value,
     text: (p) => money(p.value, room.value?.currency ?? ''),
   },
+  { id: 'from', title: 'Why', value: (p) => p.from },
   { id: 'good', title: 'Good in', kind: 'number', value: (p) => p.good, text: (p) => percent(p.good) },
   {
     id: 'worth',
@@ -93,6 +95,7 @@ const heat = (d: Schemas['PartsBuyBack']) =>
     ? `; counted are ${d.k} of ${d.n} by ${d.method}, at most ${percent(d.high)}.`
     : '; nobody has counted yet how many heat marks.')
 const locks = { unknown: 'lock not known', free: 'no lock', locked: 'locked' } as const
+const powers = { unknown: 'power not tried', starts: 'it starts', dead: 'it does not start' } as const
 const damages = { glass: 'broken glass', drop: 'dropped, dead', liquid: 'liquid', none: 'whole' } as const
 </script>
 
@@ -104,6 +107,9 @@ const damages = { glass: 'broken glass', drop: 'dropped, dead', liquid: 'liquid'
     <div v-if="model" class="row no-print asked">
       <ElSelect v-model="lock" :teleported="false" aria-label="Lock" class="choice">
         <ElOption v-for="(w, k) in locks" :key="k" :value="k" :label="w" />
+      </ElSelect>
+      <ElSelect v-model="power" :teleported="false" aria-label="Does it start" class="choice">
+        <ElOption v-for="(w, k) in powers" :key="k" :value="k" :label="w" />
       </ElSelect>
       <ElSelect v-model="damage" :teleported="false" aria-label="What happened to it" class="choice">
         <ElOption v-for="(w, k) in damages" :key="k" :value="k" :label="w" />

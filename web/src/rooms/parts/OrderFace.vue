@@ -278,6 +278,7 @@ td {
   vertical-align: top;
 }
 .acts {
+  font-family: var(--sans, inherit);
   display: flex;
   flex-direction: column;
   align-items: flex-end;

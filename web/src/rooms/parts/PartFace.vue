@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, type Schemas } from '../../api/client'
 import AnswerLine from '../../shared/AnswerLine.vue'
 import { minutes, percent } from '../../shared/format'
+import { moment } from '../../shared/locale'
 import { money } from '../../shared/money'
 import { useRoom } from '../../shared/useRoom'
 import DataTable from '../../shared/DataTable.vue'
@@ -27,12 +28,19 @@ const part = computed({
     const asked = String(route.query.part ?? '')
     return parts.value.some((p) => p.id === asked) ? asked : ''
   },
-  set: (id: string) => void router.replace({ query: { ...route.query, part: id || undefined } }),
+  set: (id: string) => void router.replace({ query: { ...route.query, part: id || undefined, unit: undefined } }),
 })
 const { room, error } = useRoom(
   () => ['about', props.model, part.value],
   () => api.GET('/api/models/{id}/about/{part}', { params: { path: { id: props.model, part: part.value } } }),
   { enabled: () => Boolean(props.model && part.value) },
+)
+/** The piece whose label was read: the part that was built into one phone. */
+const unit = computed(() => String(route.query.unit ?? ''))
+const { room: piece } = useRoom(
+  () => ['piece', unit.value, part.value],
+  () => api.GET('/api/units/{id}/pieces/{part}', { params: { path: { id: unit.value, part: part.value } } }),
+  { enabled: () => Boolean(unit.value && part.value) },
 )
 const seller = (id: string) => room.value?.sellers.find((s) => s.id === id)?.name ?? 'a seller'
 const eyes = { shut: 'untested', half: 'shown in part', open: 'proven', '': '' } as const
@@ -65,7 +73,7 @@ const passes = { open: 'to be looked at', accept: 'passes', refuse: 'does not pa
   <h1 v-if="!model" class="answer ask">Of which model?</h1>
   <h1 v-else-if="!part" class="answer ask">Which part? Here is everything that is known of it.</h1>
   <div v-else-if="error" class="answer" role="alert">{{ error.message }}</div>
-  <AnswerLine v-else class="answer" :sentence="room?.answer" />
+  <AnswerLine v-else class="answer" :sentence="piece?.answer ?? room?.answer" />
   <div class="stage">
     <ElSelect
       v-if="model"
@@ -80,6 +88,24 @@ const passes = { open: 'to be looked at', accept: 'passes', refuse: 'does not pa
       <ElOption v-for="p in parts" :key="p.id" :value="p.id" :label="p.name" />
     </ElSelect>
     <template v-if="room && part">
+      <section v-if="piece" id="piece">
+        <h2>This piece</h2>
+        <p>
+          <b>{{ `The ${piece.part.name} of ${piece.unit.name}` }}</b>
+          : {{ piece.where }}.
+          <RouterLink :to="`/studies/${piece.study.id}/swap`">To its swap tests</RouterLink>
+        </p>
+        <ul v-if="piece.tried.length" id="tried" class="plain">
+          <li v-for="t in piece.tried" :key="t.seq">
+            Trial {{ t.seq }} on {{ t.board }}’s board:
+            <template v-if="t.lost.length">lost {{ t.lost.join(', ') }};</template>
+            <template v-if="t.weak.length">weak {{ t.weak.join(', ') }};</template>
+            {{ t.pass }} passed
+          </li>
+        </ul>
+        <p v-else class="quiet">It took part in no trial yet.</p>
+        <p v-for="e in piece.log" :key="e.when + e.text" class="quiet">{{ moment(e.when) }}: {{ e.text }}</p>
+      </section>
       <section id="fits">
         <h2>What is compatible with it, and where it fits</h2>
         <DataTable
