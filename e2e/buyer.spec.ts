@@ -85,6 +85,18 @@ test('from price lists to a stocked shelf', async ({ page, refusals }) => {
   await expect(answer(page)).toContainText('Put in:')
   await expect(page.locator('#imports li')).toHaveCount(3)
 
+  // A workbook with days as days: what the desk gives out is read back, and is all as it was.
+  const book = await page.request.get(`/api/models/${s.model}/desk/offers/xlsx`)
+  await page.goto('/parts?face=list')
+  await page.locator('input[type=file]').setInputFiles({
+    name: 'own.xlsx',
+    mimeType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+    buffer: await book.body(),
+  })
+  await expect(page.getByText('Still needed: for the model')).toBeVisible()
+  await choose(page, page, 'For the model, where no column says it', 'Pellow Drift 4')
+  await expect(answer(page)).toContainText(/^\d+ as it was: nothing is put in yet/)
+
   // What is needed next month, with a part put on the list by hand and a whole job of another model.
   await page.goto('/parts')
   await choose(page, page, 'How far ahead', 'next month')
@@ -163,6 +175,23 @@ test('from price lists to a stocked shelf', async ({ page, refusals }) => {
   await page.goto('/parts?face=list')
   await page.getByRole('button', { name: 'Take back third.csv' }).click()
   await expect(page.locator('#imports li').first()).toContainText('taken back')
+})
+
+test('many offers are out of stock at once, and back at once', async ({ page }) => {
+  await signIn(page, 'buyer')
+  const s = await study(page, 'Drift 4, first pair')
+  await page.goto(`/parts?face=record&model=${s.model}&offer.find=screws`)
+  const row = page.getByRole('row', { name: /screws, full set/ })
+  await row.getByRole('checkbox').check()
+  await page.getByRole('button', { name: 'Out of stock' }).click()
+  await expect(page.getByText('Changed.')).toBeVisible()
+  const stock = async () => {
+    const desk = await (await page.request.get(`/api/parts?model=${s.model}&of=offers`)).json()
+    return desk.offers.find((o: { title: string }) => o.title === 'screws, full set').stock
+  }
+  expect(await stock()).toBe(0)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect.poll(stock).toBe(5)
 })
 
 test('a late order is on the first page, is asked for, and its rest is written off', async ({ page }) => {

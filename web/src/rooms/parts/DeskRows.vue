@@ -25,6 +25,8 @@ const props = defineProps<{
   writes: boolean
   start?: Facts
   title?: string
+  /** What can be changed in many rows at once: the words on its button, and what becomes of a row. */
+  bulk?: { words: string; facts: Facts }
 }>()
 const kind: RowKind = kinds[props.kind]
 const open = ref<Kept | 'new'>()
@@ -43,6 +45,27 @@ async function drop(rows: readonly Kept[]) {
   }
   chosen.value = []
   if (away.length) offer(away)
+}
+/** Rows as they were before a change of many, to be put back. */
+const {
+  gone: before,
+  offer: keep,
+  undo: putBack,
+} = useUndo(async (list: Kept[]) => {
+  for (const r of list) await save((v, header) => kind.change(header, r.id, facts(r, v ?? r.version + 1)))
+})
+const facts = ({ id, ...row }: Kept, version: number): Facts => (void id, { ...row, version })
+async function changeAll(rows: readonly Kept[]) {
+  const done: Kept[] = []
+  for (const row of rows) {
+    const made = await save((v, header) =>
+      kind.change(header, row.id, { ...facts(row, v ?? row.version), ...props.bulk!.facts }),
+    )
+    if (!made) break
+    done.push(row)
+  }
+  chosen.value = []
+  if (done.length) keep(done)
 }
 const columns = computed<Column<Kept>[]>(() => [
   ...props.heads.map<Column<Kept>>((title, i) => ({
@@ -65,6 +88,10 @@ const columns = computed<Column<Kept>[]>(() => [
       {{ gone.length > 1 ? `${gone.length} rows are deleted.` : 'Deleted.' }}
       <ElButton @click="undo">Undo</ElButton>
     </p>
+    <p v-if="before" class="undo" role="status">
+      {{ before.length > 1 ? `${before.length} rows are changed.` : 'Changed.' }}
+      <ElButton @click="putBack">Undo</ElButton>
+    </p>
     <DataTable
       v-model:chosen="chosen"
       :name="props.kind"
@@ -83,6 +110,7 @@ const columns = computed<Column<Kept>[]>(() => [
       </template>
       <template #acts="{ rows: picked }">
         <ElButton size="small" @click="drop(picked)">Delete {{ picked.length }}</ElButton>
+        <ElButton v-if="bulk" size="small" @click="changeAll(picked)">{{ bulk.words }}</ElButton>
       </template>
     </DataTable>
     <div class="row">

@@ -75,6 +75,7 @@ const tables = ['offers', 'deliveries', 'stock']
       :sorts="offerSorts"
       :few="model ? [1, 2] : [1, 2, 3]"
       :start="{ for_model_id: model, grade: 'original', stock: 1 }"
+      :bulk="{ words: 'Out of stock', facts: { stock: 0 } }"
     />
     <DeskRows
       kind="seller"
