@@ -32,6 +32,8 @@ async function rooms(page: Page): Promise<string[]> {
     '/fit?kind=battery',
     `/compare?model=${s.model}`,
     '/parts',
+    '/parts?face=list',
+    '/parts?face=basket',
     '/parts?face=stock',
     '/parts?face=incoming',
     '/parts?face=jobs',

@@ -5,15 +5,12 @@ package desk
 import (
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 	"time"
 
 	"gorm.io/gorm"
 
-	"waryowl/internal/core/basket"
 	"waryowl/internal/core/order"
-	"waryowl/internal/core/pricelist"
 	"waryowl/internal/store"
 )
 
@@ -313,55 +310,8 @@ func (d *Desk) Lead(slot string) []float64 {
 	return best
 }
 
-// Cheapest is the least price of one piece for a slot, in the workshop's currency; a copy counts only where there is
-// nothing else.
-func (d *Desk) Cheapest(slot string) (float64, bool) {
-	best, found, copied := 0.0, false, false
-	for _, o := range d.Offers {
-		if o.Covers[slot] == 0 || o.Stock == 0 {
-			continue
-		}
-		price, ok := d.In(float64(o.Price), o.Currency)
-		if ok && len(o.Covers) == 1 {
-			price /= float64(o.Covers[slot])
-		}
-		c := o.Grade == "copy"
-		if ok && (!found || copied && !c || c == copied && price < best) {
-			best, found, copied = price, true, c
-		}
-	}
-	return math.Round(best), found
-}
-
-// In turns an amount into the workshop's currency.
-func (d *Desk) In(amount float64, currency string) (float64, bool) {
-	if currency == d.Workshop.Currency {
-		return amount, true
-	}
-	for _, r := range d.Rates() {
-		if r.From == currency && r.To == d.Workshop.Currency {
-			return math.Floor(amount*r.Rate + 0.5), true
-		}
-	}
-	return 0, false
-}
-
 // Days are whole days since a day.
 func Days(now, then time.Time) int { return int(math.Max(0, now.Sub(then).Hours()/24)) }
-
-// Rates are the newest rates of exchange, one for each pair.
-func (d *Desk) Rates() []basket.Rate {
-	var list []basket.Rate
-	for _, x := range d.Exchanges { // the newest comes first
-		if !slices.ContainsFunc(list, func(r basket.Rate) bool { return r.From == x.From && r.To == x.To }) {
-			list = append(
-				list,
-				basket.Rate{From: x.From, To: x.To, Rate: x.Rate, Date: x.RatedOn.Format(time.DateOnly)},
-			)
-		}
-	}
-	return list
-}
 
 // Defects are the bad ones among the pieces of an offer's seller, slots and lot that were looked at; of all its lots where the
 // offer names none.
@@ -373,27 +323,6 @@ func (d *Desk) Defects(o store.Offer) (k, n int) {
 		}
 	}
 	return k, n
-}
-
-// Price is the newest price of something in the workshop's currency.
-func (d *Desk) Price(modelID, what string) (float64, bool) {
-	for _, p := range d.Prices {
-		if p.What == what && p.ModelID == modelID && p.Currency == d.Workshop.Currency {
-			return float64(p.Price), true
-		}
-	}
-	var paid []int64 // no price is set: what closed jobs of the kind were paid, the middle one
-	for _, w := range d.Work {
-		if w.ModelID == modelID && w.Job == what && w.Status == "closed" && w.Price > 0 &&
-			w.Currency == d.Workshop.Currency {
-			paid = append(paid, w.Price)
-		}
-	}
-	if len(paid) == 0 {
-		return 0, false
-	}
-	slices.Sort(paid)
-	return float64(paid[(len(paid)-1)/2]), true
 }
 
 // Of is the desk as far as it is about one model; sellers, rates and settings are everybody's.
@@ -425,25 +354,4 @@ func (d Desk) ByModel() map[string]Desk {
 		out[x.ModelID] = one
 	}
 	return out
-}
-
-// Money is an amount of minor units in its currency (ISO 4217: most have two digits, some none or three).
-func Money(minor float64, currency string) string {
-	digits := pricelist.Digits(currency)
-	return strings.TrimSpace(strconv.FormatFloat(minor/math.Pow10(digits), 'f', digits, 64) + " " + currency)
-}
-
-// Settings is a desk with the office's settings and the rates alone: what amounts are shown with.
-func Settings(db *gorm.DB) (Desk, error) {
-	office, err := store.List[store.Workshop](db.Limit(1), "id", "1 = 1")
-	if err != nil {
-		return Desk{}, err
-	}
-	d := Desk{Workshop: of(office)}
-	return d, table(db, &d.Exchanges, "rated_on DESC, id DESC", "1 = 1", nil)
-}
-
-// Minor is an amount as somebody typed it, in minor units of its currency.
-func Minor(amount float64, currency string) float64 {
-	return math.Floor(amount*math.Pow10(pricelist.Digits(currency)) + 0.5)
 }

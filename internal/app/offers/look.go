@@ -291,9 +291,6 @@ func (b *book) show(out pricelist.Output, remembered []string) (Look, error) {
 		v.Columns = append(v.Columns, c)
 	}
 	for _, e := range out.Errors[:min(mostShown, len(out.Errors))] {
-		if strings.HasPrefix(e.Message, "no part ") { // the page says what to do about it
-			e.Message = "no part is called so"
-		}
 		v.Errors = append(v.Errors, Wrong{e, b.near(e)})
 	}
 	shown := map[string]int{}

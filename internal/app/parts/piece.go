@@ -87,7 +87,7 @@ func OnePiece(ctx context.Context, s *act.Service, unitID, partID string) (Piece
 	for _, a := range acts {
 		for _, m := range a.Moves {
 			if mine(m.Piece) {
-				v.Where = "on the mat"
+				v.Where = "on the parts tray"
 				if m.ToUnitID != "" {
 					v.Where = "in " + b.Sticker(m.ToUnitID)
 				}

@@ -179,7 +179,7 @@ func (r *reader) covers(s string) (map[string]int, string) {
 		}
 		slot, n, ok := r.counted(item)
 		if !ok {
-			return nil, fmt.Sprintf("no part %q among those that are needed", item)
+			return nil, fmt.Sprintf("no part is called %q", item)
 		}
 		if n < 1 {
 			return nil, "a count of at least 1"

@@ -1,7 +1,8 @@
 import { api } from '../api/client'
 
 /** A code as printed on our labels: of a part, a phone, or a piece. */
-export const isCode = (text: string) => /^WO(?:[PU][A-Z2-7]{26}|C[A-Z2-7]{52})$/i.test(text)
+const printed = /^WO(?:[PU][A-Z2-7]{26}|C[A-Z2-7]{52})$/i
+export const isCode = (text: string) => printed.test(text)
 
 /** Where a code leads; nothing where it is none of ours. */
 export async function codePath(text: string): Promise<string | undefined> {
