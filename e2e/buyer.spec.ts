@@ -173,7 +173,7 @@ test('from price lists to a stocked shelf', async ({ page, refusals }) => {
   )
   // A list is taken back as one: what was ordered of it stays, and is named.
   await page.goto('/parts?face=list')
-  await page.getByRole('button', { name: 'Take back third.csv' }).click()
+  await page.getByRole('button', { name: 'Take it back: third.csv' }).click()
   await expect(page.locator('#imports li').first()).toContainText('taken back')
 })
 

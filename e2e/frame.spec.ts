@@ -37,6 +37,7 @@ async function rooms(page: Page): Promise<string[]> {
     '/parts?face=stock',
     '/parts?face=incoming',
     '/parts?face=jobs',
+    `/parts?face=order&order=${(await (await page.request.get('/api/orders')).json()).orders[0].id}`,
     '/parts?face=record',
     '/day',
     '/dry-runs',
@@ -231,6 +232,7 @@ test('a table sorts, filters, selects, copies and goes into a file; reload and B
 
   await page.goto('/parts?face=record')
   const offers = page.getByRole('table', { name: 'Offers' })
+  await expect(offers.getByRole('row').nth(2)).toBeVisible()
   const all = (await offers.getByRole('row').count()) - 1
   await page.getByRole('searchbox', { name: 'Filter offers' }).fill('battery')
   const few = (await offers.getByRole('row').count()) - 1

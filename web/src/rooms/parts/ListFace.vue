@@ -288,7 +288,7 @@ const ready = computed(
             were{{ i.undone ? '; taken back' : '' }}
           </div>
           <div v-for="k in i.kept ?? []" :key="k" class="look">{{ k }}</div>
-          <ElButton v-if="writes && !i.undone" size="small" :aria-label="`Take back ${i.file}`" @click="undo(i)">
+          <ElButton v-if="writes && !i.undone" size="small" :aria-label="`Take it back: ${i.file}`" @click="undo(i)">
             Take it back
           </ElButton>
         </li>

@@ -20,6 +20,8 @@ function ruler(o: View) {
   const now = x(Date.now())
   return { gone: Math.min(now, due), due, late: Math.max(0, now - due) }
 }
+const act = (o: View) =>
+  o.state === 'draft' ? 'look at it and send it' : o.days_late ? 'ask, or receive it' : 'receive it'
 const what = (o: View) => o.rows.map((l) => `${l.quantity > 1 ? `${l.quantity} Ã— ` : ''}${l.title}`).join(', ')
 </script>
 
@@ -49,8 +51,8 @@ const what = (o: View) => o.rows.map((l) => `${l.quantity > 1 ? `${l.quantity} Ã
       </template>
       <div>
         {{ dated(o.says.charAt(0).toUpperCase() + o.says.slice(1)) }}.
-        <button class="bare link" :aria-label="`Open order ${o.number}`" @click="emit('open', o.id)">
-          {{ o.state === 'draft' ? 'look at it and send it' : o.days_late ? 'ask, or receive it' : 'receive it' }}
+        <button class="bare link" :aria-label="`${act(o)}: order ${o.number}`" @click="emit('open', o.id)">
+          {{ act(o) }}
         </button>
       </div>
     </div>
