@@ -39,7 +39,6 @@ test('every main view', async ({ page }) => {
   const between = {
     compare: `/compare?model=${s.model}&study=${s.id}`,
     fit: `/fit?kind=battery&model=${s.model}&study=${s.id}`,
-    parts: `/parts?face=buy&study=${s.id}`,
     day: `/day?model=${s.model}&study=${s.id}`,
   }
   for (const [name, path] of Object.entries({ ...rooms, ...between })) {
@@ -48,6 +47,9 @@ test('every main view', async ({ page }) => {
     await expect(page.getByRole('navigation', { name: 'Stages of this study' })).toBeVisible()
     await take(page, name)
   }
+  await page.goto('/parts')
+  await expect(answer(page)).toContainText('Order')
+  await take(page, 'parts')
   const room = await (await page.request.get(`/api/models/${s.model}/ways`)).json()
   const way = room.ways.find((w: { part: string }) => w.part === 'battery')
   await page.goto(`/models/${s.model}/follow/${way.part_id}`)
