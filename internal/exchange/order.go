@@ -3,6 +3,7 @@ package exchange
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"waryowl/internal/app/orders"
@@ -16,17 +17,20 @@ func OrderPaper(v orders.View) Paper {
 	}
 	p := Paper{Title: "Order " + v.Number, Stamp: "Order " + v.Number + ", " + day,
 		Notice: "What is bad or not what was ordered goes back by your terms."}
+	for line := range strings.SplitSeq(strings.TrimSpace(v.From), "\n") {
+		p.add(Block{Quiet: line})
+	}
 	p.add(Block{Text: "To " + v.Seller + ", " + day})
 	if v.WantedBy != nil {
 		p.add(Block{Text: "Please deliver by " + v.WantedBy.Format(time.DateOnly) + "."})
 	}
-	g := &Grid{Heads: []string{"No", "Code", "What", "For", "Packs", "Each", "Sum"}, Wide: []float64{4, 10, 30, 20, 7, 14, 15}}
+	g := &Grid{Heads: []string{"No", "Code", "What", "For", "Packs", "Each", "Sum"}, Wide: []float64{0.05, 0.12, 0.28, 0.2, 0.07, 0.14, 0.14}}
 	for _, l := range v.Rows {
 		g.Rows = append(g.Rows, []string{fmt.Sprint(l.No), l.Code, l.Title, l.Model, fmt.Sprint(l.Quantity),
 			l.Each, l.Sum})
 	}
 	p.add(Block{Table: g})
-	sums := &Grid{Heads: []string{"", ""}, Wide: []float64{80, 20}, Rows: [][]string{{"Parts", v.Subtotal}}}
+	sums := &Grid{Heads: []string{"", ""}, Wide: []float64{0.8, 0.2}, Rows: [][]string{{"Parts", v.Subtotal}}}
 	if v.Coupon != "" {
 		sums.Rows = append(sums.Rows, []string{"Coupon", v.Coupon})
 	}

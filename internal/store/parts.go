@@ -19,6 +19,8 @@ type WorkshopFacts struct {
 	DonorMargin     float64    `json:"donor_margin,omitempty" minimum:"0" maximum:"0.9" doc:"share of a donor's worth that is kept back; 0: 0.2"`
 	DonorFixedMinor int        `json:"donor_fixed_minor,omitempty" minimum:"0" maximum:"100000000" doc:"postage, disposal, testing"`
 
+	Address string `json:"address,omitempty" maxLength:"300" lines:"yes" doc:"that stands on an order"`
+
 	People   []BenchPerson  `json:"people,omitempty" nullable:"false" maxItems:"6" gorm:"serializer:json"`
 	Machines []BenchMachine `json:"machines,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json"`
 	Benches  int            `json:"benches,omitempty" minimum:"0" maximum:"60" doc:"phones that may lie open at a time; 0: any number"`

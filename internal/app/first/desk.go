@@ -28,7 +28,7 @@ type StockLine struct {
 	Why    string     `json:"why"`
 }
 
-// Late is an order that is late, or a claim that has to be told.
+// Late is an order that is late, or was cancelled within a week.
 type Late struct {
 	ID     string `json:"id"`
 	Number string `json:"number"`
@@ -132,6 +132,8 @@ func (v *Room) ordered(ctx context.Context, s *act.Service) error {
 		switch {
 		case o.State == "draft":
 			v.Next = append(v.Next, Next{Title: "Send order " + o.Number, Why: o.Seller + ", " + o.Total, Path: path})
+		case o.State == "cancelled" && o.ClosedOn != nil && s.Now().Sub(*o.ClosedOn) < 7*24*time.Hour:
+			v.Late = append(v.Late, Late{ID: o.ID, Number: o.Number, Seller: o.Seller, Says: o.Says})
 		case o.DaysLate > 0:
 			v.Late = append(v.Late, Late{ID: o.ID, Number: o.Number, Seller: o.Seller, Says: o.Says, Days: o.DaysLate})
 			v.Next = append(v.Next, Next{Title: "Ask " + o.Seller + " for order " + o.Number, Why: o.Says, Path: path, Look: true})

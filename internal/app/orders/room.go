@@ -57,6 +57,7 @@ type View struct {
 	DaysLate int        `json:"days_late"`
 	Says     string     `json:"says" doc:"where it stands, in words"`
 	Claims   []Claim    `json:"claims" nullable:"false"`
+	From     string     `json:"from,omitempty" doc:"the workshop's address"`
 	Mail     Mail       `json:"mail"`
 	Back     bool       `json:"may_back" doc:"it was sent within a day: it may be a draft again"`
 	Came     int        `json:"packs_came"`
@@ -153,7 +154,7 @@ func What(covers map[string]int) string {
 func (b *shelfOf) view(o store.PurchaseOrder) View {
 	money := func(minor int64) string { return desk.Money(float64(minor), o.Currency) }
 	v := View{PurchaseOrder: o, Seller: b.sellers[o.SellerID].Name, Rows: []Line{}, Total: money(o.Total),
-		Subtotal: money(o.Subtotal), Shipping: money(o.Shipping), Claims: []Claim{}}
+		Subtotal: money(o.Subtotal), Shipping: money(o.Shipping), Claims: []Claim{}, From: b.desk.Workshop.Address}
 	if o.Discount > 0 {
 		v.Coupon = money(-o.Discount)
 	}
@@ -272,6 +273,9 @@ func (b *shelfOf) mail(v View) Mail {
 		fmt.Fprintf(&text, "\nPlease deliver by %s.\n", v.WantedBy.Format(time.DateOnly))
 	}
 	text.WriteString("\nWhat is bad or not what was ordered goes back by your terms.\n")
+	if v.From != "" {
+		text.WriteString("\n" + v.From + "\n")
+	}
 	return Mail{Subject: "Order " + v.Number, Body: text.String()}
 }
 

@@ -8397,6 +8397,8 @@ export interface components {
              */
             due?: string;
             for_jobs?: string;
+            /** @description the workshop's address */
+            from?: string;
             /** @description the total in the workshop's currency, with the rate and its day */
             home?: string;
             /** Format: uuid */
@@ -8674,6 +8676,8 @@ export interface components {
              */
             due?: string;
             for_jobs?: string;
+            /** @description the workshop's address */
+            from?: string;
             /** @description the total in the workshop's currency, with the rate and its day */
             home?: string;
             /** Format: uuid */
@@ -11890,6 +11894,8 @@ export interface components {
             why?: string;
         };
         Workshop: {
+            /** @description that stands on an order */
+            address?: string;
             /**
              * Format: int64
              * @description phones that may lie open at a time; 0: any number
@@ -11951,6 +11957,8 @@ export interface components {
             version: number;
         };
         WorkshopChange: {
+            /** @description that stands on an order */
+            address?: string;
             /**
              * Format: int64
              * @description phones that may lie open at a time; 0: any number

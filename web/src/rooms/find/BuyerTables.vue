@@ -69,10 +69,10 @@ const share = (s: Stock) => Math.max(0, Math.min(1, (s.on_hand + s.on_order - s.
       </DataTable>
     </section>
     <section v-if="room.late.length">
-      <h2>Orders that are late</h2>
+      <h2>Orders that are late or were cancelled</h2>
       <DataTable
         name="late"
-        caption="Orders that are late"
+        caption="Orders that are late or were cancelled"
         :rows="room.late"
         :columns="late"
         :row-key="(o) => o.id"

@@ -21,6 +21,7 @@ const facts = reactive({
   fixed: fromMinor(w.donor_fixed_minor ?? 0, w.currency),
   charge_limit: w.charge_limit || 25,
   opening_hours: w.opening_hours ?? '',
+  address: w.address ?? '',
   locale: w.locale ?? '',
   max_days: w.max_days || 21,
   fill_goal: w.fill_goal || 0.95,
@@ -42,6 +43,7 @@ const submit = () =>
           donor_fixed_minor: toMinor(facts.fixed, facts.currency),
           charge_limit: facts.charge_limit,
           opening_hours: facts.opening_hours,
+          address: facts.address,
           locale: facts.locale,
           max_days: facts.max_days,
           fill_goal: facts.fill_goal,
@@ -86,6 +88,9 @@ const figures = [
         </ElFormItem>
         <ElFormItem label="Opening hours" :error="fieldError(problem, 'opening_hours')">
           <ElInput v-model="facts.opening_hours" maxlength="120" />
+        </ElFormItem>
+        <ElFormItem label="Address, on orders" :error="fieldError(problem, 'address')">
+          <ElInput v-model="facts.address" type="textarea" :rows="2" maxlength="300" />
         </ElFormItem>
         <ElFormItem label="Next free bench" :error="fieldError(problem, 'next_bench')">
           <ElInput v-model="facts.next_bench" maxlength="10" placeholder="2026-11-27" />
