@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"waryowl/internal/app/desk"
+	"waryowl/internal/app/fit"
 	"waryowl/internal/app/needs"
 	"waryowl/internal/app/offers"
 	"waryowl/internal/app/orders"
@@ -268,5 +269,77 @@ func TestLotsThatFailedAreLeftOut(t *testing.T) {
 	c.must(err)
 	if len(b.Left) != 0 || b.Sellers[0].Name != "South" || b.Sellers[0].Lines[0].Note != "against the advice by Ivo: tested one by one" {
 		t.Errorf("%+v", b.Sellers)
+	}
+}
+
+// TestWhatAPieceLoses: a lot that tests showed to lose a function is left out, is priced by what the office says that the
+// function is worth, or is kept and named; the total is told in another currency too.
+func TestWhatAPieceLoses(t *testing.T) {
+	c := newCounter(t)
+	ctx := context.Background()
+	c.must(c.offer(c.north, "battery, original", map[string]int{"battery": 1}, "original", 1900, "EUR"))
+	_, err := parts.Add(ctx, c.Service, command(), &store.Offer{}, store.OfferFacts{SellerID: c.north, ModelID: c.model,
+		Title: "battery, copy", Covers: map[string]int{"battery": 1}, Grade: "copy", Lot: "n-9", Price: 1000, Currency: "EUR",
+		PricedOn: time.Now(), Stock: 20})
+	c.must(err)
+	_, err = parts.Add(ctx, c.Service, command(), &store.Exchange{}, store.ExchangeFacts{From: "JPY", To: "EUR", Rate: 0.0062,
+		RatedOn: time.Now()})
+	c.must(err)
+	lot := store.NewID()
+	_, err = fit.AddLot(ctx, c.Service, command(), lot, c.model, store.LotFacts{Kind: "battery", Name: "n-9"})
+	c.must(err)
+	checks, err := store.List[store.Check](c.DB, "position", "1 = 1")
+	c.must(err)
+	for k := range 4 {
+		_, err = fit.AddTest(ctx, c.Service, command(), store.NewID(), c.model, store.FitTestFacts{Kind: "battery", LotID: lot,
+			Outcome: "lost", Lost: []string{checks[0].Mark}, Fittings: 3, Piece: fmt.Sprintf("piece %d", k),
+			Conditions: []string{"charger", "waited", "reseated", "known-good", "home", "deep"}})
+		c.must(err)
+	}
+	_, err = parts.Add(ctx, c.Service, command(), &store.Need{}, store.NeedFacts{ModelID: c.model, Item: "battery", Quantity: 1})
+	c.must(err)
+	room, err := needs.List(ctx, c.Service, needs.Ask{})
+	c.must(err)
+	w := needs.Wish{Copies: true, Show: "JPY"}
+	for _, n := range room.Needs {
+		if n.Row != "" {
+			w.Needs = append(w.Needs, needs.Chosen{ID: n.ID})
+		}
+	}
+	bought := func(missing string) needs.Basket {
+		w.Missing = missing
+		b, err := needs.Buy(ctx, c.Service, "Ivo", w)
+		c.must(err)
+		return b
+	}
+	out := bought("exclude")
+	if len(out.Left) != 1 || out.Left[0].Why != "it loses "+checks[0].Name || out.Left[0].May ||
+		out.Sellers[0].Lines[0].Title != "battery, original" {
+		t.Errorf("left out: %+v, %+v", out.Left, out.Sellers)
+	}
+	if out.Total != "24.00 EUR" || !strings.HasPrefix(out.Other, "3871 JPY at the rate of ") { // 24.00 / 0.0062, 19.00 and 5.00
+		t.Errorf("%s is %s", out.Total, out.Other)
+	}
+	if b := bought("price"); len(b.Left) != 1 || b.Left[0].Why != "no value is set for "+checks[0].Name {
+		t.Errorf("priced without a value: %+v", b.Left)
+	}
+	set := func(worth int64) {
+		rows, err := store.List[store.Workshop](c.DB, "id", "1 = 1")
+		c.must(err)
+		f := rows[0].WorkshopFacts
+		f.FunctionValues = []store.FunctionValue{{Function: checks[0].Name, Worth: worth}}
+		_, err = parts.Set(ctx, c.Service, command(), rows[0].Version, f)
+		c.must(err)
+	}
+	set(300)
+	if b := bought("price"); b.Sellers[0].Lines[0].Title != "battery, copy" || b.Loss != "3.00 EUR" || b.Total != "15.00 EUR" {
+		t.Errorf("3.00 lost for 9.00 less: %+v, %s", b.Sellers, b.Loss)
+	}
+	set(5000)
+	if b := bought("price"); b.Sellers[0].Lines[0].Title != "battery, original" || b.Loss != "" {
+		t.Errorf("50.00 lost for 9.00 less: %+v, %s", b.Sellers, b.Loss)
+	}
+	if b := bought("warn"); !strings.Contains(b.Sellers[0].Lines[0].Why, "loses "+checks[0].Name) {
+		t.Errorf("named: %+v", b.Sellers)
 	}
 }

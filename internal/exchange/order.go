@@ -24,7 +24,7 @@ func OrderPaper(v orders.View) Paper {
 	if v.WantedBy != nil {
 		p.add(Block{Text: "Please deliver by " + v.WantedBy.Format(time.DateOnly) + "."})
 	}
-	g := &Grid{Heads: []string{"No", "Code", "What", "For", "Packs", "Each", "Sum"}, Wide: []float64{0.05, 0.12, 0.28, 0.2, 0.07, 0.14, 0.14}}
+	g := &Grid{Heads: []string{"No", "Code", "What", "For", "Packs", "Each", "Sum"}, Wide: []float64{0.05, 0.12, 0.27, 0.19, 0.09, 0.14, 0.14}}
 	for _, l := range v.Rows {
 		g.Rows = append(g.Rows, []string{fmt.Sprint(l.No), l.Code, l.Title, l.Model, fmt.Sprint(l.Quantity),
 			l.Each, l.Sum})

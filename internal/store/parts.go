@@ -21,9 +21,17 @@ type WorkshopFacts struct {
 
 	Address string `json:"address,omitempty" maxLength:"300" lines:"yes" doc:"that stands on an order"`
 
+	FunctionValues []FunctionValue `json:"function_values,omitempty" nullable:"false" maxItems:"60" gorm:"serializer:json"`
+
 	People   []BenchPerson  `json:"people,omitempty" nullable:"false" maxItems:"6" gorm:"serializer:json"`
 	Machines []BenchMachine `json:"machines,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json"`
 	Benches  int            `json:"benches,omitempty" minimum:"0" maximum:"60" doc:"phones that may lie open at a time; 0: any number"`
+}
+
+// FunctionValue is what a function is worth to the workshop, minor units: what a piece that loses it is dearer by.
+type FunctionValue struct {
+	Function string `json:"function" minLength:"1" maxLength:"80"`
+	Worth    int64  `json:"worth_minor" minimum:"0" maximum:"100000000"`
 }
 
 // Workshop is the one row of settings.

@@ -1,16 +1,15 @@
 package desk
 
 import (
+	"cmp"
 	"math"
 	"slices"
-	"strconv"
-	"strings"
 	"time"
 
 	"gorm.io/gorm"
 
 	"waryowl/internal/core/basket"
-	"waryowl/internal/core/pricelist"
+	"waryowl/internal/core/money"
 	"waryowl/internal/store"
 )
 
@@ -41,7 +40,8 @@ func (d *Desk) In(amount float64, currency string) (float64, bool) {
 	}
 	for _, r := range d.Rates() {
 		if r.From == currency && r.To == d.Workshop.Currency {
-			return math.Floor(amount*r.Rate + 0.5), true
+			of := money.Amount{Minor: int64(math.Floor(amount + 0.5)), Currency: currency}
+			return float64(of.At(r.Rate, r.To).Minor), true
 		}
 	}
 	return 0, false
@@ -57,6 +57,17 @@ func (d *Desk) Rates() []basket.Rate {
 				basket.Rate{From: x.From, To: x.To, Rate: x.Rate, Date: x.RatedOn.Format(time.DateOnly)},
 			)
 		}
+	}
+	return list
+}
+
+// MinorRates are the rates as an engine takes them that counts in minor units: where two currencies have not as many
+// digits, the rate of a minor unit is another than that of a whole one.
+func (d *Desk) MinorRates() []basket.Rate {
+	list := d.Rates()
+	for i := range list {
+		r := &list[i]
+		r.Rate *= math.Pow10(money.Digits(cmp.Or(r.To, d.Workshop.Currency)) - money.Digits(r.From))
 	}
 	return list
 }
@@ -82,10 +93,9 @@ func (d *Desk) Price(modelID, what string) (float64, bool) {
 	return float64(paid[(len(paid)-1)/2]), true
 }
 
-// Money is an amount of minor units in its currency (ISO 4217: most have two digits, some none or three).
+// Money says an amount of minor units in its currency, rounded half up.
 func Money(minor float64, currency string) string {
-	digits := pricelist.Digits(currency)
-	return strings.TrimSpace(strconv.FormatFloat(minor/math.Pow10(digits), 'f', digits, 64) + " " + currency)
+	return money.Amount{Minor: int64(math.Floor(minor + 0.5)), Currency: currency}.String()
 }
 
 // Settings is a desk with the office's settings and the rates alone: what amounts are shown with.
@@ -99,6 +109,4 @@ func Settings(db *gorm.DB) (Desk, error) {
 }
 
 // Minor is an amount as somebody typed it, in minor units of its currency.
-func Minor(amount float64, currency string) float64 {
-	return math.Floor(amount*math.Pow10(pricelist.Digits(currency)) + 0.5)
-}
+func Minor(amount float64, currency string) float64 { return float64(money.Of(amount, currency).Minor) }

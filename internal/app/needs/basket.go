@@ -28,7 +28,8 @@ type Wish struct {
 	Copies     bool       `json:"copies,omitempty" doc:"copies too"`
 	Deadline   float64    `json:"deadline,omitempty" minimum:"0" maximum:"365" doc:"days; 0: any"`
 	MaxSellers int        `json:"max_sellers,omitempty" minimum:"0" maximum:"20"`
-	Lose       bool       `json:"lose,omitempty" doc:"pieces that lose functions are kept and named"`
+	Missing    string     `json:"missing,omitempty" enum:"exclude,price,warn," doc:"what becomes of a piece that loses functions: left out, priced by what the office says that they are worth, or kept and named"`
+	Show       string     `json:"show,omitempty" pattern:"^([A-Z]{3})?$" doc:"a currency in which the total is told as well"`
 	Overrides  []Override `json:"overrides,omitempty" nullable:"false" maxItems:"40"`
 	Stated     float64    `json:"stated,omitempty" minimum:"0" maximum:"10000000" doc:"a total that a seller wrote, in its currency"`
 	StatedIn   string     `json:"stated_in,omitempty" pattern:"^([A-Z]{3})?$"`
@@ -96,6 +97,9 @@ type Basket struct {
 	Spare    []string        `json:"spare" nullable:"false"`
 	Rates    []string        `json:"rates" nullable:"false" doc:"at which amounts were turned"`
 	Stated   string          `json:"stated,omitempty"`
+	Loss     string          `json:"loss,omitempty" doc:"what the functions are worth that bought pieces lose"`
+	Other    string          `json:"other,omitempty" doc:"the total in the currency that was asked for"`
+	Others   []string        `json:"others" nullable:"false" doc:"currencies with a rate"`
 	Document basket.Input    `json:"document" doc:"the question as waryowl compute basket takes it"`
 }
 
@@ -189,10 +193,17 @@ func Buy(ctx context.Context, s *act.Service, who string, w Wish) (Basket, error
 // ask puts the question together.
 func (a *asker) ask(ctx context.Context, db *gorm.DB, s *act.Service) error {
 	home := a.d.Workshop.Currency
-	a.in = basket.Input{Currency: home, Today: a.now.Format(time.DateOnly), Rates: a.d.Rates(), Effort: 120_000,
+	a.in = basket.Input{Currency: home, Today: a.now.Format(time.DateOnly), Rates: a.d.MinorRates(), Effort: 120_000,
 		MaxSellers: a.wish.MaxSellers, Missing: "exclude"}
-	if a.wish.Lose {
-		a.in.Missing = "warn"
+	if a.wish.Missing != "" {
+		a.in.Missing = a.wish.Missing
+	}
+	a.in.Values = map[string]float64{}
+	for _, f := range a.d.Workshop.FunctionValues {
+		a.in.Values[f.Function] = float64(f.Worth)
+	}
+	if a.wish.Show != "" && a.wish.Show != home {
+		a.in.Show = []string{a.wish.Show}
 	}
 	if a.wish.Deadline > 0 {
 		a.in.DeadlineDays = &a.wish.Deadline

@@ -17,7 +17,7 @@ const oldDays = 30
 // show says a basket in words.
 func (a *asker) show(found basket.Output) Basket {
 	v := Basket{Currency: a.d.Workshop.Currency, Sellers: []Part{}, Empty: []string{}, Left: []Left{}, Unrated: a.unrated,
-		Spare: []string{}, Rates: []string{}, Proven: found.Proven, Document: a.in}
+		Spare: []string{}, Rates: []string{}, Others: []string{}, Proven: found.Proven, Document: a.in}
 	if v.Unrated == nil {
 		v.Unrated = []string{}
 	}
@@ -53,7 +53,7 @@ func (a *asker) show(found basket.Output) Basket {
 		sum, sent = sum+s.Subtotal-s.Discount, sent+s.Shipping
 		v.Sellers = append(v.Sellers, p)
 		if c := a.sellers[s.Seller].Currency; c != v.Currency {
-			for _, r := range a.in.Rates {
+			for _, r := range a.d.Rates() {
 				if r.From == c {
 					text := fmt.Sprintf("1 %s = %g %s of %s", r.From, r.Rate, v.Currency, r.Date)
 					if !slices.Contains(v.Rates, text) {
@@ -63,7 +63,20 @@ func (a *asker) show(found basket.Output) Basket {
 			}
 		}
 	}
+	for _, r := range a.d.Rates() {
+		if r.To == v.Currency && !slices.Contains(v.Others, r.From) {
+			v.Others = append(v.Others, r.From)
+		}
+	}
+	for _, c := range a.in.Show {
+		if x, known := found.Totals[c]; known {
+			v.Other = desk.Money(float64(x.Invoice), c) + " at the rate of " + x.At
+		}
+	}
 	v.Parts, v.Delivery, v.Total = a.money(sum), a.money(sent), a.money(sum+sent)
+	if found.Loss >= 0.5 {
+		v.Loss = a.money(found.Loss)
+	}
 	if found.Rebuy >= 0.5 {
 		v.Again = a.money(found.Rebuy)
 	}

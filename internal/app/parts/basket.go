@@ -203,7 +203,7 @@ func FindBasket(ctx context.Context, s *act.Service, q AskBasket) (BasketRoom, e
 		n := x.Quantity
 		in.Slots = append(in.Slots, basket.Slot{ID: x.ID, Quantity: &n, Grades: grades, Forgotten: x.Forgotten})
 	}
-	rates := d.Rates()
+	rates := d.MinorRates()
 	in.Rates = rates
 	can := map[string]bool{in.Currency: true}
 	for _, r := range rates {

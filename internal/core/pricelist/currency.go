@@ -4,6 +4,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"waryowl/internal/core/money"
 )
 
 // codes are the currencies in use (ISO 4217, list one, from memory), without metals, funds and testing codes.
@@ -12,20 +13,6 @@ CLP CNY COP CRC CUP CVE CZK DJF DKK DOP DZD EGP ERN ETB EUR FJD FKP GBP GEL GHS 
 ISK JMD JOD JPY KES KGS KHR KMF KPW KRW KWD KYD KZT LAK LBP LKR LRD LSL LYD MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR MWK MXN MYR MZN NAD
 NGN NIO NOK NPR NZD OMR PAB PEN PGK PHP PKR PLN PYG QAR RON RSD RUB RWF SAR SBD SCR SDG SEK SGD SHP SLE SOS SRD SSP STN SVC SYP SZL THB
 TJS TMT TND TOP TRY TTD TWD TZS UAH UGX USD UYU UZS VED VES VND VUV WST XAF XCD XOF XPF YER ZAR ZMW ZWG ANG XCG`)
-
-// digits of the minor unit that are not two (ISO 4217).
-var minorDigits = map[string]int{"BIF": 0, "CLP": 0, "DJF": 0, "GNF": 0, "ISK": 0, "JPY": 0, "KMF": 0, "KRW": 0,
-	"PYG": 0, "RWF": 0,
-	"UGX": 0, "VND": 0, "VUV": 0, "XAF": 0, "XOF": 0, "XPF": 0, "BHD": 3, "IQD": 3, "JOD": 3, "KWD": 3, "LYD": 3,
-	"OMR": 3, "TND": 3}
-
-// Digits is how many digits the minor unit of a currency has.
-func Digits(code string) int {
-	if d, odd := minorDigits[code]; odd {
-		return d
-	}
-	return 2
-}
 
 // signs are the currencies that a sign may mean.
 var signs = map[string][]string{"€": {"EUR"}, "£": {"GBP"}, "zł": {"PLN"}, "kč": {"CZK"}, "ft": {"HUF"},
@@ -145,7 +132,7 @@ func named(s string) (string, bool) {
 
 // minor is an amount in minor units of a currency; finer than that is none.
 func minor(r reading, currency string) (int64, bool) {
-	d := Digits(currency)
+	d := money.Digits(currency)
 	part := strings.TrimRight(r.part, "0")
 	if len(part) > d {
 		return 0, false

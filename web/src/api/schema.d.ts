@@ -6202,6 +6202,11 @@ export interface components {
             /** Format: double */
             minutes: number;
         };
+        FunctionValue: {
+            function: string;
+            /** Format: int64 */
+            worth_minor: number;
+        };
         Gate: {
             /** Format: double */
             charge?: number;
@@ -7206,8 +7211,14 @@ export interface components {
             /** @description how far it may be from the cheapest */
             gap?: string;
             left: components["schemas"]["NeedsLeft"][];
+            /** @description what the functions are worth that bought pieces lose */
+            loss?: string;
             /** @description what it costs from one seller alone */
             one?: string;
+            /** @description the total in the currency that was asked for */
+            other?: string;
+            /** @description currencies with a rate */
+            others: string[];
             parts: string;
             proven: boolean;
             /** @description at which amounts were turned */
@@ -7312,14 +7323,19 @@ export interface components {
             deadline?: number;
             /** Format: double */
             goal?: number;
-            /** @description pieces that lose functions are kept and named */
-            lose?: boolean;
             /** Format: int64 */
             max_sellers?: number;
+            /**
+             * @description what becomes of a piece that loses functions: left out, priced by what the office says that they are worth, or kept and named
+             * @enum {string}
+             */
+            missing?: "exclude" | "price" | "warn" | "";
             needs: components["schemas"]["NeedsChosen"][];
             /** @description no used parts */
             new?: boolean;
             overrides?: components["schemas"]["NeedsOverride"][];
+            /** @description a currency in which the total is told as well */
+            show?: string;
             /**
              * Format: double
              * @description a total that a seller wrote, in its currency
@@ -11923,6 +11939,7 @@ export interface components {
              * @description share of jobs served from the shelf; 0: 0.95
              */
             fill_goal?: number;
+            function_values?: components["schemas"]["FunctionValue"][];
             /** Format: uuid */
             id: string;
             /**
@@ -11986,6 +12003,7 @@ export interface components {
              * @description share of jobs served from the shelf; 0: 0.95
              */
             fill_goal?: number;
+            function_values?: components["schemas"]["FunctionValue"][];
             /**
              * Format: int64
              * @description an hour at the bench

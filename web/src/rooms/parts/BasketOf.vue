@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { ElButton, ElInput } from 'element-plus'
+import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import { ref } from 'vue'
 
 import type { Schemas } from '../../api/client'
+import { dated } from '../../shared/locale'
 
 /** A basket by seller, with what stayed empty and what was left out; a person may take that all the same, and says why. */
 defineProps<{ basket: Schemas['NeedsBasket']; writes: boolean }>()
@@ -14,10 +15,13 @@ const notes = (b: Schemas['NeedsBasket']) =>
     b.one && b.one.charAt(0).toUpperCase() + b.one.slice(1),
     b.spare.length && `Left over: ${b.spare.join(', ')}`,
     b.rates.length && `Rates: ${b.rates.join('; ')}`,
+    b.loss && `The functions that are lost are worth ${b.loss}`,
+    b.other && `In all ${b.other}`,
     b.stated,
   ]
     .filter(Boolean)
     .map((s) => `${s}.`)
+const show = defineModel<string>('show', { required: true })
 const asked = ref('')
 const why = ref('')
 function bring(offer: string) {
@@ -55,9 +59,9 @@ function bring(offer: string) {
   </ul>
   <ul v-if="basket.left.length" id="left" class="plain" aria-label="Left out">
     <li v-for="l in basket.left" :key="l.offer_id">
-      Left out:
+      {{ 'Left out: ' }}
       <b>{{ l.title }}</b>
-      , {{ l.seller }}: {{ l.why }}
+      {{ `from ${l.seller}: ${l.why}` }}
       <template v-if="l.may && writes">
         <form v-if="asked === l.offer_id" class="row" @submit.prevent="bring(l.offer_id)">
           <ElInput
@@ -82,8 +86,14 @@ function bring(offer: string) {
     <span>Parts {{ basket.parts }}, delivery {{ basket.delivery }}</span>
     <b class="num">{{ basket.total }}</b>
   </div>
+  <div v-if="basket.others.length" class="row no-print also">
+    also in
+    <ElSelect v-model="show" :teleported="false" clearable aria-label="Total also in" style="width: 100px">
+      <ElOption v-for="c in basket.others" :key="c" :value="c" :label="c" />
+    </ElSelect>
+  </div>
   <p class="quiet">
-    {{ notes(basket).join(' ') }}
+    {{ dated(notes(basket).join(' ')) }}
   </p>
   <p v-for="u in basket.unrated" :key="u" class="look">{{ u }}</p>
 </template>

@@ -49,7 +49,8 @@ const pieces = reactive<Record<string, number>>({})
 const wish = reactive({
   used: true,
   copies: false,
-  lose: false,
+  missing: 'exclude' as 'exclude' | 'price' | 'warn',
+  show: '',
   deadline: undefined as number | undefined,
   sellers: undefined as number | undefined,
   stated: undefined as number | undefined,
@@ -63,7 +64,8 @@ const asked = computed<Schemas['NeedsWish']>(() => ({
   goal: goal.value,
   new: !wish.used,
   copies: wish.copies,
-  lose: wish.lose,
+  missing: wish.missing,
+  show: wish.show,
   deadline: wish.deadline ?? 0,
   max_sellers: wish.sellers ?? 0,
   stated: wish.stated ?? 0,
@@ -222,7 +224,16 @@ const sentence = computed(() => (asked.value.needs.length && basket.value ? bask
       <div class="row no-print wishes">
         <ElCheckbox v-model="wish.used" label="used too" />
         <ElCheckbox v-model="wish.copies" label="copies too" />
-        <ElCheckbox v-model="wish.lose" label="that lose functions too" />
+        <ElSelect
+          v-model="wish.missing"
+          :teleported="false"
+          aria-label="Pieces that lose functions"
+          style="width: 210px"
+        >
+          <ElOption value="exclude" label="none that loses functions" />
+          <ElOption value="price" label="lost functions are priced" />
+          <ElOption value="warn" label="lost functions are named" />
+        </ElSelect>
         <label class="row">
           days
           <ElInputNumber
@@ -251,7 +262,13 @@ const sentence = computed(() => (asked.value.needs.length && basket.value ? bask
         Choose what is needed: the cheapest way to buy it stands here.
       </p>
       <p v-else-if="!basket && pending" class="quiet">Weighing the offers …</p>
-      <BasketOf v-else-if="basket" v-model:overrides="overrides" :basket="basket" :writes="writes" />
+      <BasketOf
+        v-else-if="basket"
+        v-model:overrides="overrides"
+        v-model:show="wish.show"
+        :basket="basket"
+        :writes="writes"
+      />
       <template v-if="basket?.sellers.length && asked.needs.length && writes">
         <p v-if="question" class="ask" role="alertdialog" aria-label="Before it is ordered">
           {{ question.value }}

@@ -22,12 +22,21 @@ const facts = reactive({
   charge_limit: w.charge_limit || 25,
   opening_hours: w.opening_hours ?? '',
   address: w.address ?? '',
+  values: (w.function_values ?? []).map((f) => `${f.function} ${fromMinor(f.worth_minor, w.currency)}`).join('\n'),
   locale: w.locale ?? '',
   max_days: w.max_days || 21,
   fill_goal: w.fill_goal || 0.95,
   donor_margin: w.donor_margin || 0.2,
   next_bench: w.next_bench?.slice(0, 10) ?? '',
 })
+/** A line says a function and what it is worth: face unlock 45.00. */
+const values = () =>
+  facts.values
+    .split('\n')
+    .map((l) => /^\s*(.+?)[\s:=]+(\d+(?:[.,]\d+)?)\s*$/.exec(l))
+    .flatMap((m) =>
+      m ? [{ function: m[1]!, worth_minor: toMinor(Number(m[2]!.replace(',', '.')), facts.currency) }] : [],
+    )
 const { problem, busy, mine, theirs, save } = useChange()
 const submit = () =>
   save((v, header) =>
@@ -44,6 +53,7 @@ const submit = () =>
           charge_limit: facts.charge_limit,
           opening_hours: facts.opening_hours,
           address: facts.address,
+          function_values: values(),
           locale: facts.locale,
           max_days: facts.max_days,
           fill_goal: facts.fill_goal,
@@ -91,6 +101,9 @@ const figures = [
         </ElFormItem>
         <ElFormItem label="Address, on orders" :error="fieldError(problem, 'address')">
           <ElInput v-model="facts.address" type="textarea" :rows="2" maxlength="300" />
+        </ElFormItem>
+        <ElFormItem label="What a lost function is worth, one a line" :error="fieldError(problem, 'function_values')">
+          <ElInput v-model="facts.values" type="textarea" :rows="2" placeholder="face unlock 45.00" />
         </ElFormItem>
         <ElFormItem label="Next free bench" :error="fieldError(problem, 'next_bench')">
           <ElInput v-model="facts.next_bench" maxlength="10" placeholder="2026-11-27" />
