@@ -343,3 +343,35 @@ func TestWhatAPieceLoses(t *testing.T) {
 		t.Errorf("named: %+v", b.Sellers)
 	}
 }
+
+// TestAPackOfSeveralParts: a pack that fills two slots leaves quarantine as a whole, less the packs that were bad.
+func TestAPackOfSeveralParts(t *testing.T) {
+	c := newCounter(t)
+	ctx := context.Background()
+	c.must(c.offer(c.north, "display with strip", map[string]int{"display": 1, "sensor-strip": 1}, "used", 5000, "EUR"))
+	rows, err := store.List[store.Offer](c.DB, "id", "1 = 1")
+	c.must(err)
+	made, err := orders.Make(ctx, c.Service, command(), orders.New{Lines: []orders.NewLine{{OfferID: rows[0].ID, Quantity: 3}}})
+	c.must(err)
+	o, err := orders.Move(ctx, c.Service, command(), made.Orders[0].ID, 1, orders.Step{State: "sent"})
+	c.must(err)
+	_, err = orders.Receive(ctx, c.Service, command(), o.ID, o.Version, orders.Receipt{ID: store.NewID(), Line: 1, Came: 3,
+		Lot: "d-1", Place: "rack"})
+	c.must(err)
+	d, err := desk.Load(c.DB, nil, false)
+	c.must(err)
+	looked := d.Deliveries[0].DeliveryFacts
+	looked.Inspected, looked.Bad = 3, 1
+	_, err = parts.Change[store.Delivery, store.DeliveryFacts, *store.Delivery](ctx, c.Service, command(), d.Deliveries[0].ID,
+		d.Deliveries[0].Version, looked)
+	c.must(err)
+	_, err = parts.Receive(ctx, c.Service, command(), d.Deliveries[0].ID, "rack")
+	c.must(err)
+	d, err = desk.Load(c.DB, nil, false)
+	c.must(err)
+	for _, slot := range []string{"display", "sensor-strip"} {
+		if n := d.Usable(c.model, slot, time.Now()); n != 2 {
+			t.Errorf("%d of the %s may be used, two packs were good", n, slot)
+		}
+	}
+}

@@ -279,6 +279,9 @@ func Receive(ctx context.Context, s *act.Service, c act.Command, id string, plac
 				return store.Shelf{}, err
 			}
 		}
+		if err := release(tx, *x, held, row.Quantity); err != nil {
+			return store.Shelf{}, err
+		}
 		if _, err := store.Update(tx, x.ID, x.Version, func(d *store.Delivery) error {
 			d.Stocked = d.Size - d.Bad
 			return nil
@@ -288,4 +291,30 @@ func Receive(ctx context.Context, s *act.Service, c act.Command, id string, plac
 		err = store.Create(tx, &row)
 		return row, err
 	})
+}
+
+// release frees what lies in quarantine beside the pieces of a lot that were looked at: a pack of an order that fills
+// several slots is good or bad as a whole. Of the held pieces so many were good.
+func release(tx *store.Tx, x store.Delivery, held []store.Shelf, good int) error {
+	n := 0
+	for _, h := range held {
+		n += h.Quantity
+	}
+	if n == 0 {
+		return nil
+	}
+	beside, err := store.List[store.Shelf](tx.DB, "id", "for_model_id = ? AND item <> ? AND origin = ?", x.ModelID, x.Item,
+		desk.Unseen(x.Lot))
+	if err != nil {
+		return err
+	}
+	for _, b := range beside {
+		if _, err := store.Update(tx, b.ID, b.Version, func(s *store.Shelf) error {
+			s.Quantity, s.Quarantine, s.Origin = s.Quantity*min(good, n)/n, "", "lot "+x.Lot
+			return nil
+		}); err != nil {
+			return err
+		}
+	}
+	return nil
 }

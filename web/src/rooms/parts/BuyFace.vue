@@ -69,6 +69,7 @@ const asked = computed<Schemas['NeedsWish']>(() => ({
   deadline: wish.deadline ?? 0,
   max_sellers: wish.sellers ?? 0,
   stated: wish.stated ?? 0,
+  stated_in: wish.show,
   overrides: overrides.value,
 }))
 const {
@@ -253,6 +254,17 @@ const sentence = computed(() => (asked.value.needs.length && basket.value ? bask
             :max="20"
             :controls="false"
             aria-label="Sellers at most"
+            class="few"
+          />
+        </label>
+        <label class="row">
+          quote
+          <ElInputNumber
+            v-model="wish.stated"
+            :min="0"
+            :max="10000000"
+            :controls="false"
+            :aria-label="`Seller’s quote, ${wish.show || room.currency}`"
             class="few"
           />
         </label>
