@@ -320,6 +320,11 @@ func TestNothingClosesWithAStrayBit(t *testing.T) {
 	}
 	facts.Ticks = []string{"seat " + lead.StepID}
 	set(facts)
+	if v := look(); v.May || v.Seated != [2]int{0, 1} {
+		t.Errorf("a tick on a lead that is still off is no seat: %v %v", v.May, v.Seated)
+	}
+	w.typed(w.pine, "+ d front camera cable")
+	set(facts)
 	if v := look(); !v.May || v.Seated != [2]int{1, 1} {
 		t.Errorf("all seen: %v %v, %s", v.May, v.Seated, words(v.Answer))
 	}
@@ -427,4 +432,49 @@ func afters(w *shop) (list [][][]string) {
 		list = append(list, s.After)
 	}
 	return list
+}
+
+// TestWhatIsPriedOffIsOut: it lies beside the phone and keeps it open, the plan learns it, and taking the entry back
+// takes all of it back; a screw that the log lost is not asked for.
+func TestWhatIsPriedOffIsOut(t *testing.T) {
+	w := newShop(t)
+	ctx := context.Background()
+	open := func() string {
+		room, err := closeup.Show(ctx, w.Service, w.study, false)
+		w.must(err)
+		var list []string
+		for _, v := range room.Closings {
+			if v.UnitID != w.pine {
+				continue
+			}
+			for _, i := range v.Open {
+				list = append(list, fmt.Sprintf("%s %d", i.Name, i.Open()))
+			}
+		}
+		return strings.Join(list, ", ")
+	}
+	freed := func(step string) int { return len(w.know().StepByID[step].Frees) }
+	loose := w.typed(w.pine, "pried the earpiece mesh loose")
+	if open() != "" || loose.Detail.Leaves != "loose" || freed(loose.StepID) != 0 {
+		t.Errorf("loosened: %q %+v", open(), loose.Detail)
+	}
+	off := w.typed(w.pine, "pried off the earpiece mesh")
+	if open() != "earpiece mesh 1" || off.StepID != loose.StepID || !off.Detail.Freed || freed(off.StepID) != 1 {
+		t.Errorf("pried off: %q %+v", open(), off.Detail)
+	}
+	_, err := strip.DeleteLog(ctx, w.Service, command(), off.ID, off.Version)
+	w.must(err)
+	if open() != "" || freed(loose.StepID) != 0 {
+		t.Errorf("taken back: %q, the step frees %d", open(), freed(loose.StepID))
+	}
+	w.typed(w.pine, "peeled the graphite sheet off")
+	if open() != "graphite sheet 1" {
+		t.Errorf("no part on record, and forgotten: %q", open())
+	}
+	w.typed(w.pine, "+ x graphite sheet")
+	w.typed(w.pine, "unscrewed 5 tri-wing 1.2x1.6 of the earpiece mesh")
+	w.typed(w.pine, "lost 1 screw of the earpiece mesh")
+	if got := open(); !strings.HasSuffix(got, " 4") {
+		t.Errorf("one of five was lost: %q are to come back", got)
+	}
 }

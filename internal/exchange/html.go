@@ -12,6 +12,9 @@ var page = template.Must(template.New("page").Funcs(template.FuncMap{
 	"font": func(name string) template.URL {
 		return template.URL("data:font/woff;base64," + base64.StdEncoding.EncodeToString(font(name)))
 	},
+	"jpeg": func(image []byte) template.URL {
+		return template.URL("data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(image))
+	},
 	"mm":      func() float64 { return MatCell },
 	"columns": func() int { return MatColumns },
 }).Parse(`<!doctype html>
@@ -38,6 +41,9 @@ li{margin:3px 0}
 s{color:#5a676b}
 .mat{display:grid;grid-template-columns:repeat({{columns}},{{mm}}mm);border-top:.2mm solid #1e2a2e;border-left:.2mm solid #1e2a2e;width:max-content}
 .mat div{width:{{mm}}mm;height:{{mm}}mm;box-sizing:border-box;border-right:.2mm solid #1e2a2e;border-bottom:.2mm solid #1e2a2e;padding:1.5mm;font-size:12px;line-height:1.25;overflow:hidden}
+.photos{display:grid;grid-template-columns:repeat(auto-fill,minmax(50mm,1fr));gap:4mm}
+.photos figure{margin:0}
+.photos img{width:100%}
 .scroll{overflow-x:auto}
 svg{max-width:100%;height:auto}
 @media print{body{background:none;margin:0;max-width:none;padding:0}.break{break-before:page}tr,li{break-inside:avoid}}
@@ -53,6 +59,7 @@ svg{max-width:100%;height:auto}
 {{end}}{{if .Items}}<ul>{{range .Items}}<li>{{if .Struck}}<s>{{.Text}}</s>{{else}}{{.Text}}{{end}}{{if .Note}} <span class="quiet">{{.Note}}</span>{{end}}</li>{{end}}</ul>
 {{end}}{{with .Table}}<div class="scroll"><table><thead><tr>{{range .Heads}}<th>{{.}}</th>{{end}}</tr></thead><tbody>{{range .Rows}}<tr>{{range .}}<td>{{.}}</td>{{end}}</tr>{{end}}</tbody></table></div>
 {{end}}{{with .Mat}}<div class="scroll"><div class="mat">{{range .Cells}}<div>{{range .}}{{.}}<br>{{end}}</div>{{end}}</div></div>
+{{end}}{{if .Photos}}<div class="photos">{{range .Photos}}<figure><img alt="{{.Text}}" src="{{jpeg .Image}}"><figcaption>{{.Text}}</figcaption></figure>{{end}}</div>
 {{end}}{{with .Map}}{{svg .}}
 {{end}}{{end}}
 <p class="stamp">{{.Stamp}}. {{.Notice}}</p>

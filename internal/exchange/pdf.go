@@ -3,6 +3,8 @@ package exchange
 import (
 	"bytes"
 	"fmt"
+	"image"
+	_ "image/jpeg" // what pictures are stored as
 	"strings"
 
 	"github.com/go-pdf/fpdf"
@@ -131,6 +133,24 @@ func draw(f *fpdf.Fpdf, b Block) {
 	if b.Map != nil {
 		plan(f, b.Map)
 	}
+	for i, x := range b.Photos {
+		picture(f, fmt.Sprintf("%p %d", b.Photos, i), x)
+	}
+}
+
+// picture draws a picture 60 mm wide with its words under it; one that cannot be read leaves its words.
+func picture(f *fpdf.Fpdf, name string, x Photo) {
+	const wide = 60.0
+	kind := fpdf.ImageOptions{ImageType: "JPG"}
+	if c, _, err := image.DecodeConfig(bytes.NewReader(x.Image)); err == nil {
+		high := wide * float64(c.Height) / float64(max(1, c.Width))
+		room(f, high+leading+2)
+		f.RegisterImageOptionsReader(name, kind, bytes.NewReader(x.Image))
+		f.ImageOptions(name, margin, f.GetY(), wide, high, true, kind, 0, "")
+	}
+	f.SetFont("sheet", "", 9)
+	f.MultiCell(0, leading, inFont(x.Text), "", "L", false)
+	f.Ln(2)
 }
 
 // item is a line of a list; a struck one is crossed out line by line, its reason after it.

@@ -1,6 +1,7 @@
 package exchange
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -11,6 +12,8 @@ import (
 	"waryowl/internal/app/closeup"
 	"waryowl/internal/app/handover"
 	"waryowl/internal/app/model"
+	"waryowl/internal/app/strip"
+	"waryowl/internal/app/study"
 	core "waryowl/internal/core/closeup"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/ledger"
@@ -31,7 +34,14 @@ type Block struct {
 	Table   *Grid
 	Mat     *MatGrid
 	Map     *Map
+	Photos  []Photo
 	Break   bool // a new page begins
+}
+
+// Photo is a small picture (JPEG) with the words under it.
+type Photo struct {
+	Image []byte
+	Text  string
 }
 
 // Item is a line of a list; Struck ones are crossed out.
@@ -93,6 +103,9 @@ func Assemble(ctx context.Context, s *act.Service, studyID string, sections []st
 	}
 	if want("teardown") {
 		p.teardown(h)
+		if err := p.log(ctx, s, studyID); err != nil {
+			return p, err
+		}
 	}
 	if want("ways") {
 		for _, w := range h.Ways {
@@ -186,8 +199,8 @@ func (p *Paper) claims(h handover.Sheet) {
 func (p *Paper) teardown(h handover.Sheet) {
 	p.add(Block{Heading: "Parts", Break: true})
 	g := Grid{
-		Heads: []string{"Part", "Code", "Size, mm", "Label", "Worth knowing"},
-		Wide:  []float64{0.28, 0.08, 0.16, 0.2, 0.28},
+		Heads: []string{"Part", "Family", "Size, mm", "Label", "Worth knowing"},
+		Wide:  []float64{0.25, 0.12, 0.14, 0.16, 0.33},
 	}
 	for _, x := range h.Parts {
 		size := ""
@@ -195,6 +208,9 @@ func (p *Paper) teardown(h handover.Sheet) {
 			size = fmt.Sprintf("%.1f × %.1f", x.WMM, x.HMM)
 		}
 		known := []string{}
+		if m := strip.Measured(x); m != "" {
+			known = append(known, m)
+		}
 		if x.Mate != "" {
 			known = append(known, "tied to the "+x.Mate)
 		}
@@ -204,7 +220,7 @@ func (p *Paper) teardown(h handover.Sheet) {
 		if x.Slot {
 			known = append(known, "swapped in tests")
 		}
-		g.Rows = append(g.Rows, []string{x.Name, x.Family, size, x.Label, strings.Join(known, ", ")})
+		g.Rows = append(g.Rows, []string{x.Name, cmp.Or(trade.Families[x.Family], x.Family), size, x.Label, strings.Join(known, ", ")})
 	}
 	p.add(Block{Table: &g}, Block{Map: &Map{Width: h.Model.WidthMM, Height: h.Model.HeightMM, Parts: h.Parts}})
 	p.list("Resistance to water", h.Water, "No phone of this study was closed.")
@@ -217,6 +233,46 @@ func (p *Paper) teardown(h handover.Sheet) {
 	if len(cautions) > 0 {
 		p.add(Block{Items: cautions})
 	}
+}
+
+// mostPhotos is how many pictures a sheet holds.
+const mostPhotos = 12
+
+// log is what was done on each phone, fact by fact, with its pictures.
+func (p *Paper) log(ctx context.Context, s *act.Service, studyID string) error {
+	b, err := study.Load(s.DB.WithContext(ctx), studyID)
+	if err != nil {
+		return err
+	}
+	for _, u := range b.Units {
+		g := Grid{Heads: []string{"", "What was done", "Time"}, Wide: []float64{0.07, 0.81, 0.12}}
+		for _, e := range b.Log {
+			if e.UnitID != u.ID {
+				continue
+			}
+			time := ""
+			if e.Seconds > 0 {
+				time = clock(e.Seconds)
+			}
+			g.Rows = append(g.Rows, []string{fmt.Sprint(len(g.Rows) + 1), strip.Told(b, e), time})
+		}
+		if len(g.Rows) > 0 {
+			p.add(Block{Heading: "What was done on " + u.Name + ", fact by fact"}, Block{Table: &g})
+		}
+	}
+	var photos []store.Photo
+	if err := s.DB.WithContext(ctx).Omit("image").Order("id").Limit(mostPhotos).Find(&photos, "study_id = ?",
+		studyID).Error; err != nil {
+		return err
+	}
+	block := Block{}
+	for _, x := range photos {
+		block.Photos = append(block.Photos, Photo{x.Thumb, cmp.Or(x.Caption, b.Sticker(x.UnitID))})
+	}
+	if len(block.Photos) > 0 {
+		p.add(Block{Heading: "Pictures"}, block)
+	}
+	return nil
 }
 
 func (p *Paper) way(h handover.Sheet, w model.Way) {
@@ -235,7 +291,7 @@ func (p *Paper) way(h handover.Sheet, w model.Way) {
 		for _, c := range s.Cautions {
 			care = append(care, c.Do)
 		}
-		g.Rows = append(g.Rows, []string{fmt.Sprint(i + 1), what, s.Tool, clock(s.Seconds), strings.Join(care, " ")})
+		g.Rows = append(g.Rows, []string{fmt.Sprint(i + 1), what, toolOf(s), clock(s.Seconds), strings.Join(care, " ")})
 	}
 	marks := map[string]string{}
 	for i, s := range w.Steps {
@@ -268,7 +324,14 @@ func (p *Paper) way(h handover.Sheet, w model.Way) {
 	}
 }
 
-// said is a verb of a plan as it is said to somebody who follows it.
+// toolOf is what a step is done with: a screw that names no tool is turned by the driver of its recess.
+func toolOf(s model.WayStep) string {
+	if s.Tool == "" && s.Drive != "" {
+		return s.Drive + " driver"
+	}
+	return s.Tool
+}
+
 func lengthOf(s model.WayStep) string {
 	if s.LengthMM == 0 {
 		return ""
@@ -308,7 +371,7 @@ func matOf(holes []closeup.HoleAlike, mat core.Mat) *MatGrid {
 		}
 		h := holes[at]
 		lines := []string{
-			fmt.Sprintf("%d · %s", h.Order, h.Place),
+			fmt.Sprint(h.Order),
 			h.Name,
 			fmt.Sprintf("%d × %s", h.Count, strings.TrimSpace(h.Drive)),
 		}
@@ -394,7 +457,7 @@ func (p *Paper) fit(ctx context.Context, s *act.Service, tests []store.FitTest) 
 func (p *Paper) open(h handover.Sheet) {
 	lines := slices.Clone(h.Open)
 	if h.Unsettled > 0 {
-		lines = append(lines, fmt.Sprintf("%d cells whose trials do not settle them", h.Unsettled))
+		lines = append(lines, fmt.Sprintf("%d pairs of part and check whose tests do not settle them", h.Unsettled))
 	}
 	if h.Untested > 0 {
 		lines = append(lines, fmt.Sprintf("%d pairs of part and check without a test", h.Untested))

@@ -41,6 +41,11 @@ type (
 		Version int `json:"version" minimum:"1"`
 		store.UnitFacts
 	}
+	// BaselineRest is one result for every check that has none.
+	BaselineRest struct {
+		Result  string `json:"result" enum:"pass,weak,lost,skipped,dark"`
+		Assumed bool   `json:"assumed,omitempty" doc:"rest as expected: never counts as a pass"`
+	}
 	// BaselineCell is a unit's result for a check.
 	BaselineCell struct {
 		Version int    `json:"version" minimum:"0" doc:"0 for an empty cell"`
@@ -95,5 +100,9 @@ func (s *server) intakeRoutes() {
 			Body  BaselineCell
 		}) (store.Baseline, error) {
 			return intake.SetBaseline(ctx, s.App, c, in.ID, in.Check, in.Body.Version, in.Body.Result, in.Body.Assumed)
+		})
+	write(s, "POST", "/api/units/{id}/baseline", "fill-baseline", "One result for every check of a unit that has none",
+		act.Studies, func(ctx context.Context, c act.Command, in *newRow[BaselineRest]) (intake.Filled, error) {
+			return intake.FillBaseline(ctx, s.App, c, in.ByID.ID, in.Body.Result, in.Body.Assumed)
 		})
 }

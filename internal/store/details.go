@@ -142,6 +142,8 @@ type LogDetail struct {
 	Of       int          `json:"of,omitempty" minimum:"0" maximum:"200"`
 	Tool     string       `json:"tool,omitempty" maxLength:"120" doc:"tool, tray, cycles, error code"`
 	Polarity string       `json:"polarity,omitempty" maxLength:"120"`
+	Leaves   string       `json:"leaves,omitempty" enum:"off,loose" doc:"whether what was pried, cut, peeled or slid left the phone"`
+	Freed    bool         `json:"freed,omitempty" doc:"the plan learned from this entry that its step takes the part out"`
 	Lead     string       `json:"lead,omitempty" enum:"off on purpose,loose,seated" doc:"what was seen of the lead"`
 	Surplus  *Surplus     `json:"surplus,omitempty" doc:"a bit on the bench that no step accounts for"`
 	Detour   bool         `json:"detour,omitempty" doc:"done for nothing"`

@@ -22,6 +22,9 @@ export function say(kind: keyof typeof words, code: string | undefined): string 
 export const act = (verb: string, what = '') =>
   what.includes(' ') && imperatives.includes(what.split(' ')[0]!) ? '' : say('verb', verb)
 /** A step of a plan as it is said to the hand that does it. */
+/** What a step is done with; a screw that names no tool is turned by the driver of its recess, never by hand. */
+export const toolOf = (s?: { tool?: string; drive?: string; drive_size?: string }) =>
+  s?.tool || (s?.drive ? `${[s.drive, s.drive_size].filter(Boolean).join(' ')} driver` : 'by hand')
 export const order = (verb: string, what = '') => `${act(verb, what)} ${what}`.trim()
 
 /** The rooms as they are called everywhere, by the name of their route. */

@@ -18,6 +18,7 @@ import (
 	"waryowl/internal/core/plan"
 	"waryowl/internal/core/route"
 	"waryowl/internal/core/trade"
+	"waryowl/internal/core/worktime"
 	"waryowl/internal/store"
 )
 
@@ -77,6 +78,8 @@ type Room struct {
 	Mat      closeup.Mat     `json:"mat"`
 	Startup  []string        `json:"startup" nullable:"false" doc:"when the phone stays dark"`
 	Notice   string          `json:"notice"`
+
+	CureSeconds float64 `json:"cure_seconds" doc:"how long clamps stay on a new seal"`
 }
 
 var startup = []string{
@@ -95,7 +98,7 @@ func Show(ctx context.Context, s *act.Service, id string, plan bool) (Room, erro
 		return Room{}, err
 	}
 	v := Room{Card: b.Card(), Closings: []UnitClosing{}, FromPlan: plan, Startup: startup, Notice: hazard.Notice,
-		Answer: answer.Sentence{answer.Text("Nothing to close: record a phone at intake first.")}}
+		CureSeconds: worktime.Cure, Answer: answer.Sentence{answer.Text("Nothing to close: record a phone at intake first.")}}
 	v.Holes, v.Mixes, v.Mat = mat(b.Know)
 	for _, u := range b.Units {
 		v.Closings = append(v.Closings, closing(b, u, b.Closing(u.ID), plan))
@@ -144,12 +147,7 @@ func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) Unit
 		ids = order(b.Know)
 		out = slices.Clone(ids)
 	}
-	var steps []plan.Done
-	for i, id := range ids {
-		step := b.Know.Step(b.Know.StepByID[id])
-		done := plan.Done{Step: step, Before: step.Met(ids[:i])}
-		steps = append(steps, done)
-	}
+	steps := b.Opened(ids)
 	lines, conflict := closeup.List(steps, b.Know.Kind)
 	for i := range lines {
 		lines[i].Frees = b.Know.PartNames(lines[i].Frees)
@@ -157,8 +155,8 @@ func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) Unit
 	v.Conflict = conflict
 	seen := b.Leads(u.ID)
 	off := func(step string) bool { return seen[step] == "off on purpose" }
-	seated := func(step string) bool {
-		return seen[step] == "seated" || slices.Contains(c.Ticks, "seat "+step)
+	seated := func(step string) bool { // a tick on a lead that is still off is not a seat
+		return seen[step] == "seated" || slices.Contains(c.Ticks, "seat "+step) && (fromPlan || !slices.Contains(out, step))
 	}
 	leads := closeup.Seat(steps, lines, off, seated)
 	v.Seated, v.Loose = leads.Seated, leads.Bare
@@ -178,6 +176,7 @@ func closing(b *study.Record, u store.Unit, c store.Closing, fromPlan bool) Unit
 	}
 	for _, l := range lines {
 		s := b.Know.StepByID[l.StepID]
+		l.Screws = max(0, l.Screws-b.LostScrews(u.ID)[l.StepID])
 		line := CloseLine{Line: l, Mark: s.Mark, Ready: true, Done: !slices.Contains(out, l.StepID),
 			Cautions: b.Know.Cautions(s)}
 		for _, g := range l.Gates {
@@ -241,8 +240,13 @@ func needing(b *study.Record, off []plan.Done) []string {
 
 // items adds what a step took out: its screws, and the parts it freed.
 func items(b *study.Record, v *UnitClosing, s store.PlanStep, c store.Closing, done bool) {
+	lost := b.LostScrews(v.UnitID)[s.ID]
+	off, bits := b.TakenOff(v.UnitID)
 	add := func(key, kind, name, place string, out int) {
 		d := c.Declared[key]
+		if kind == "screw" { // lost in the log is lost here, and said twice it is lost once
+			d.Lost = max(d.Lost, min(lost, out))
+		}
 		i := closeup.Item{Key: key, Kind: kind, Name: name, Place: place, Out: out, In: c.Back[key], Lost: d.Lost,
 			Swap: d.Replaced, Off: d.LeftOff}
 		if _, said := c.Back[key]; done && !said {
@@ -251,13 +255,20 @@ func items(b *study.Record, v *UnitClosing, s store.PlanStep, c store.Closing, d
 				i.In = n
 			}
 		}
-		v.Items = append(v.Items, i)
+		if k := slices.IndexFunc(v.Items, func(o closeup.Item) bool { return o.Key == key }); k < 0 {
+			v.Items = append(v.Items, i)
+		} else if !done { // came out in two ways: what is out now counts
+			v.Items[k] = i
+		}
 	}
 	step := b.Know.Step(s)
 	if n := step.Screws(); n > 0 {
 		add("screws "+s.ID, "screw", closeup.ScrewName(step), s.What, n)
 	}
-	for _, id := range s.Frees {
+	if bits[s.ID] {
+		add("off "+s.ID, "part", s.What, s.What, 1)
+	}
+	for _, id := range append(slices.Clone(s.Frees), off[s.ID]...) {
 		p := b.Know.PartByID[id]
 		kind := "part"
 		if k, _ := trade.KindByID(b.Know.Kind(id)); k.Covers {

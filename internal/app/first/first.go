@@ -80,11 +80,12 @@ func (v *Room) say(who act.Actor) {
 	switch {
 	case v.Empty:
 		for _, s := range v.Begin {
-			if !s.Done {
+			if !s.Done && s.Mine {
 				v.Answer = answer.Sentence{answer.Text("Nothing is on record yet. Begin here: " + s.Title + ".")}
 				return
 			}
 		}
+		v.Answer = answer.Sentence{answer.Text("Nothing is on record yet. Others begin; you will find it here.")}
 	case len(v.Next) == 0:
 		v.Answer = answer.Sentence{answer.Text("Nothing waits for you. " + map[act.Role]string{
 			act.Analyst:       "Open a study with the phone that lies before you.",

@@ -33,7 +33,7 @@ func (h *Sheet) claims(b *study.Record, r study.Reading) {
 		build = "a software that was not written down"
 	}
 	works := map[string][]string{}
-	open := map[string]bool{}
+	open, costly := map[string]bool{}, map[string]bool{}
 	for _, st := range ledger.States(r.In) {
 		if st[1] == "off" {
 			continue
@@ -53,6 +53,7 @@ func (h *Sheet) claims(b *study.Record, r study.Reading) {
 				}
 				continue
 			}
+			costly[who] = true
 			text := fmt.Sprintf("%s %s %s, on %s.", who, word, lower(c.Name), build)
 			h.Claims = append(h.Claims, Claim{text, v.Eye == ledger.Open, why(v)})
 		}
@@ -63,6 +64,9 @@ func (h *Sheet) claims(b *study.Record, r study.Reading) {
 			Claim{fmt.Sprintf("%s %s as it was, on %s.", who, lower(strings.Join(works[who], ", ")), build),
 				true, "proven check by check; nothing is said of other checks"},
 		)
+	}
+	for who := range costly { // what costs something makes a difference, whatever else passed with it
+		delete(open, who)
 	}
 	if len(open) > 0 {
 		h.Claims = append(

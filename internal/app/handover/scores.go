@@ -51,8 +51,9 @@ func Scores(ctx context.Context, s *act.Service, modelID string) ([]Scored, erro
 		})
 		for _, l := range dear[:min(3, len(dear))] {
 			for _, c := range rules[i].Criteria {
-				if c.ID == l.ID && l.Costs[0]+l.Costs[1] > 0.01 {
-					x.Costs = append(x.Costs, cmp.Or(c.Title, c.ID))
+				title := cmp.Or(c.Title, facts[c.ID].Title, c.ID)
+				if c.ID == l.ID && l.Costs[0]+l.Costs[1] > 0.01 && !slices.Contains(x.Costs, title) {
+					x.Costs = append(x.Costs, title)
 				}
 			}
 		}

@@ -52,19 +52,7 @@ func freeSticker(tx *store.Tx, study, self string, f store.UnitFacts) error {
 func SetBaseline(ctx context.Context, s *act.Service, c act.Command, unit, check string, saw int, result string,
 	assumed bool) (store.Baseline, error) {
 	return act.Do(ctx, s, c, 200, func(tx *store.Tx) (store.Baseline, error) {
-		u, err := store.Get[store.Unit](tx.DB, unit)
-		if err != nil {
-			return store.Baseline{}, err
-		}
-		of, err := store.Get[store.Study](tx.DB, u.StudyID)
-		if err != nil {
-			return store.Baseline{}, err
-		}
-		m, err := store.Get[store.Model](tx.DB, of.ModelID)
-		if err != nil {
-			return store.Baseline{}, err
-		}
-		checks, err := model.ChecksFor(tx.DB, *m)
+		checks, err := checksOf(tx, unit)
 		if err != nil {
 			return store.Baseline{}, err
 		}
@@ -91,5 +79,52 @@ func SetBaseline(ctx context.Context, s *act.Service, c act.Command, unit, check
 			return store.Baseline{}, err
 		}
 		return *row, nil
+	})
+}
+
+// checksOf are the checks of the model that a unit is of.
+func checksOf(tx *store.Tx, unit string) ([]store.Check, error) {
+	u, err := store.Get[store.Unit](tx.DB, unit)
+	if err != nil {
+		return nil, err
+	}
+	of, err := store.Get[store.Study](tx.DB, u.StudyID)
+	if err != nil {
+		return nil, err
+	}
+	m, err := store.Get[store.Model](tx.DB, of.ModelID)
+	if err != nil {
+		return nil, err
+	}
+	return model.ChecksFor(tx.DB, *m)
+}
+
+// Filled says how many checks were filled in together.
+type Filled struct {
+	Checks int `json:"checks"`
+}
+
+// FillBaseline gives every check of a unit that has no result the same one: all that was run and passed, or what is
+// assumed. What is on record stays.
+func FillBaseline(ctx context.Context, s *act.Service, c act.Command, unit, result string, assumed bool) (Filled, error) {
+	return act.Do(ctx, s, c, 201, func(tx *store.Tx) (Filled, error) {
+		if _, err := store.Lock[store.Unit](tx, unit); err != nil {
+			return Filled{}, err
+		}
+		checks, err := checksOf(tx, unit)
+		if err != nil {
+			return Filled{}, err
+		}
+		have, err := store.List[store.Baseline](tx.DB, "id", "unit_id = ?", unit)
+		if err != nil {
+			return Filled{}, err
+		}
+		var rows []store.Baseline
+		for _, k := range checks {
+			if !slices.ContainsFunc(have, func(l store.Baseline) bool { return l.CheckMark == k.Mark }) {
+				rows = append(rows, store.Baseline{UnitID: unit, CheckMark: k.Mark, Result: result, Assumed: assumed})
+			}
+		}
+		return Filled{len(rows)}, store.CreateAll(tx, rows)
 	})
 }

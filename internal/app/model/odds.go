@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"waryowl/internal/core/risk"
+	"waryowl/internal/core/trade"
 	"waryowl/internal/store"
 )
 
@@ -73,7 +74,7 @@ func (k *Record) count(plain []store.Plain, runs []store.LogEntry, outcomes []st
 					}
 				}
 			}
-		case r.Kind == "incident" && r.PartID != "":
+		case r.Kind == "incident" && r.PartID != "" && r.Detail.Incident != nil && trade.Hurts(r.Detail.Incident.Kind):
 			add(r.StepID, r.PartID, r.Detail.Method, true)
 		}
 	}
@@ -139,7 +140,11 @@ const FewTries = 5
 
 // Damaged says how often a part was damaged, in words where there are too few tries for a share.
 func Damaged(o Odds) string {
-	text := fmt.Sprintf("the %s got damaged in %d of %d by %s", o.Part, o.K, o.N, o.Method)
+	how := "by " + o.Method
+	if doing := trade.Doing(o.Method); doing != "" {
+		how = "while " + doing
+	}
+	text := fmt.Sprintf("the %s got damaged in %d of %d %s", o.Part, o.K, o.N, how)
 	if o.N < FewTries {
 		text += ", too few to say"
 	}

@@ -198,7 +198,7 @@ func fromFact(b *study.Record, tx *store.Tx, f LogFacts, a benchline.FactAnswer,
 		x.Part, x.Name = p.ID, p.Name
 		if s := a.NewStep; s != nil {
 			s.Part = p.ID
-			if s.Verb == "lift" || s.Verb == "bracket" {
+			if s.Verb == "lift" || s.Verb == "bracket" || a.Leaves == "off" {
 				s.Frees = []string{p.ID}
 			}
 		}
@@ -214,7 +214,7 @@ func fromFact(b *study.Record, tx *store.Tx, f LogFacts, a benchline.FactAnswer,
 	if x.Whole != nil {
 		d.Whole = *x.Whole
 	}
-	d.Lead = x.Connector
+	d.Lead, d.Leaves = x.Connector, a.Leaves
 	if u := x.Surplus; u != nil {
 		d.Surplus = &store.Surplus{What: u.What, Count: max(1, u.Count), Origin: cmp.Or(u.Origin, "unknown")}
 	}
@@ -249,8 +249,15 @@ func fromFact(b *study.Record, tx *store.Tx, f LogFacts, a benchline.FactAnswer,
 			Seconds: x.Seconds, Result: x.Result}
 	default:
 		d.Wait = x.Seconds
+		if x.Incident != "" { // a tab that broke while it was pulled
+			d.Incident = &store.Incident{Kind: x.Incident}
+		}
 	}
 	f.Kind, f.StepID = "step", a.StepID
+	if f.Back && a.StepID != "" && d.Lead != "" && !b.Done(f.UnitID).Has(a.StepID) { // seen, and nothing moved
+		f.Kind, f.Back, f.Note = "note", false, cmp.Or(f.Note, f.Line)
+		return f, nil
+	}
 	if f.Back && a.StepID == "" { // its removal is not on record: said, but no step is invented for it
 		f.Kind, f.Back, f.Note = "note", false, "put back, its removal was not logged: "+f.Line
 		return f, nil
@@ -282,8 +289,9 @@ func fromFact(b *study.Record, tx *store.Tx, f LogFacts, a benchline.FactAnswer,
 
 // newPart puts a part on record that a line named first.
 func newPart(b *study.Record, tx *store.Tx, n shorthand.NewPart) (store.Part, error) {
+	kind, _ := trade.KindByID(n.Kind)
 	p := store.Part{ModelID: b.ModelID, PartFacts: store.PartFacts{Name: n.Name, Kind: n.Kind,
-		Family: cmp.Or(n.Family, "FR"), Source: "measured"}}
+		Family: cmp.Or(n.Family, "FR"), Slot: kind.Swaps(), Source: "measured"}}
 	if err := freeName(b.Know, p.PartFacts, ""); err != nil {
 		return p, err
 	}

@@ -124,6 +124,12 @@ func logStep(b *study.Record, tx *store.Tx, e *store.LogEntry, f LogFacts) error
 		if err := teach(b, tx, e); err != nil {
 			return err
 		}
+		if err := freeing(b, tx, e); err != nil {
+			return err
+		}
+	}
+	if err := seen(b, tx, *e); err != nil {
+		return err
 	}
 	b.Log = append(b.Log, *e)
 	if err := replay(b, f.UnitID); err != nil {
@@ -245,8 +251,16 @@ func takeBack(tx *store.Tx, studyID string, e *store.LogEntry) error {
 		return fault.New("log", b.Know.StepByID[e.StepID].What,
 			"an entry that no later one rests on; take those back first")
 	}
-	if err := unteach(b, tx, e); err != nil || !e.NewStep {
+	if err := unteach(b, tx, e); err != nil {
 		return err
+	}
+	if e.Detail.Freed {
+		if err := unfree(b, tx, e); err != nil {
+			return err
+		}
+	}
+	if !e.NewStep {
+		return nil
 	}
 	others, err := store.List[store.LogEntry](tx.DB, "id", "step_id = ?", e.StepID)
 	if err != nil || len(others) > 0 {

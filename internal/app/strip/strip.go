@@ -79,8 +79,9 @@ func state(b *study.Record, u store.Unit, bench benchline.Context) UnitState {
 	st := UnitState{UnitID: u.ID, Out: append([]string{}, out...), Next: []NextStep{}, Heat: heat(b, u),
 		Doubts: Doubts(b), Lost: b.Lost(u.ID), Retest: b.Retest(u.ID), Long: long(b, u.ID), Bench: bench}
 	done := b.Done(u.ID)
+	lost := b.LostScrews(u.ID)
 	for _, id := range done {
-		st.Screws += b.Know.Step(b.Know.StepByID[id]).Screws()
+		st.Screws += max(0, b.Know.Step(b.Know.StepByID[id]).Screws()-lost[id])
 	}
 	for _, id := range benchline.Next(st.Bench, nil) {
 		st.Next = append(st.Next, NextStep{StepID: id, Cautions: b.Know.Cautions(b.Know.StepByID[id])})
@@ -98,8 +99,17 @@ func state(b *study.Record, u store.Unit, bench benchline.Context) UnitState {
 	case len(done) > 0:
 		st.Answer = append(st.Answer, answer.Count(len(done), "step", "#log"), answer.Text(" done, nothing out yet, "),
 			answer.Count(st.Screws, "screw", "#mat"), answer.Text(" in the tray."))
-	default:
+	case len(b.EverDone(u.ID)) == 0:
 		st.Answer = append(st.Answer, answer.Text("closed; nothing logged yet."))
+	case b.Closing(u.ID).Closed:
+		st.Answer = append(st.Answer, answer.Text("closed again; "), answer.Count(entries(b, u), "entry", "#log"),
+			answer.Text(" in its log."))
+	default:
+		st.Answer = append(st.Answer, answer.Text("everything that came out is back, not yet said to be closed; "),
+			answer.Count(entries(b, u), "entry", "#log"), answer.Text(" in its log."))
+	}
+	if b.Closing(u.ID).Closed && len(done) == 0 {
+		return st
 	}
 	if len(st.Next) > 0 && st.Next[0].StepID != "" {
 		n := b.Know.StepByID[st.Next[0].StepID]
@@ -111,6 +121,17 @@ func state(b *study.Record, u store.Unit, bench benchline.Context) UnitState {
 		st.Answer = append(st.Answer, answer.Text("."))
 	}
 	return st
+}
+
+// entries counts what was logged on a unit.
+func entries(b *study.Record, u store.Unit) int {
+	n := 0
+	for _, e := range b.Log {
+		if e.UnitID == u.ID {
+			n++
+		}
+	}
+	return n
 }
 
 // Show shows what is out of each unit and what comes next.

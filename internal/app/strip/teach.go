@@ -44,6 +44,41 @@ func teach(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
 	return nil
 }
 
+// freeing lets the plan learn that a step takes a part out, where an entry says so and no step of it does.
+func freeing(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
+	part := e.PartID
+	if e.Detail.Leaves != "off" || part == "" || slices.ContainsFunc(b.Know.Steps, func(s store.PlanStep) bool {
+		return slices.Contains(s.Frees, part)
+	}) {
+		return nil
+	}
+	e.Detail.Freed = true
+	return frees(b, tx, e.StepID, func(list []string) []string { return append(list, part) })
+}
+
+// unfree takes back that the plan learned it.
+func unfree(b *study.Record, tx *store.Tx, e *store.LogEntry) error {
+	return frees(b, tx, e.StepID, func(list []string) []string {
+		return slices.DeleteFunc(list, func(p string) bool { return p == e.PartID })
+	})
+}
+
+func frees(b *study.Record, tx *store.Tx, step string, change func([]string) []string) error {
+	k := slices.IndexFunc(b.Know.Steps, func(s store.PlanStep) bool { return s.ID == step })
+	if k < 0 {
+		return nil
+	}
+	row, err := store.Update(tx, step, b.Know.Steps[k].Version, func(s *store.PlanStep) error {
+		s.Frees = change(slices.Clone(s.Frees))
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	b.Know.Steps[k], b.Know.StepByID[step] = *row, *row
+	return nil
+}
+
 // inside puts the field of a fault under a parent.
 func inside(parent string, err error) error {
 	var f *fault.Fault
@@ -103,6 +138,36 @@ func rewire(b *study.Record, tx *store.Tx, changes map[string][][]string) error 
 		b.Know.Steps[i], b.Know.StepByID[s.ID] = *row, *row
 	}
 	return nil
+}
+
+// seen ticks what a cover hides, where its stop was answered "already done": it was seen, and not ticked.
+func seen(b *study.Record, tx *store.Tx, e store.LogEntry) error {
+	if !e.Back || !slices.Contains(e.Detail.Stops, store.StopAnswer{Rule: "covered", Answer: "already done"}) {
+		return nil
+	}
+	var keys []string
+	closing := b.Closing(e.UnitID)
+	for _, h := range b.Bench(b.UnitByID[e.UnitID]).Covers[e.StepID] {
+		if h.Key != "" && !slices.Contains(closing.Ticks, h.Key) {
+			keys = append(keys, h.Key)
+		}
+	}
+	if len(keys) == 0 {
+		return nil
+	}
+	if closing.ID == "" {
+		row := store.Closing{UnitID: e.UnitID, ClosingFacts: store.ClosingFacts{Ticks: keys}}
+		return store.Create(tx, &row)
+	}
+	row, err := store.Lock[store.Closing](tx, closing.ID)
+	if err != nil {
+		return err
+	}
+	_, err = store.Update(tx, row.ID, row.Version, func(c *store.Closing) error {
+		c.Ticks = append(slices.Clone(c.Ticks), keys...)
+		return nil
+	})
+	return err
 }
 
 // reopen takes the tick "seated" from leads that an entry says are loose: they must be seen seated again.

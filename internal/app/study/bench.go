@@ -86,6 +86,9 @@ func (b *Record) Beside(u store.Unit) []string {
 			list = append(list, what+"placed")
 		}
 	}
+	for _, what := range b.Lost(u.ID) {
+		list = append(list, u.Name+": lost and not found: "+what)
+	}
 	leads := b.Leads(u.ID)
 	for _, s := range b.Know.Steps {
 		if leads[s.ID] == "off on purpose" {

@@ -44,6 +44,7 @@ func (b *Record) Bench(u store.Unit) benchline.Context {
 					s.Method), Joint: s.Joint, Polarity: e.Detail.Polarity, Second: float64(e.HappenedAt.Unix())})
 		}
 	}
+	c.Covers = b.covers(u.ID, c.Done)
 	c.State.Leads = 0 // counted from what is done, without those that stay off on purpose
 	return c
 }

@@ -12,6 +12,7 @@ import (
 	"slices"
 	"strings"
 
+	"waryowl/internal/core/closeup"
 	"waryowl/internal/core/interlock"
 	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/plan"
@@ -30,6 +31,8 @@ type Context struct {
 	Second float64         `json:"second"`
 	Packs  []quantity.Pack `json:"packs,omitempty" nullable:"false" doc:"batteries on record, for comparison"`
 	Off    []string        `json:"off,omitempty" nullable:"false" doc:"ids of steps done whose lead stays off on purpose"`
+
+	Covers map[string][]closeup.Hidden `json:"covers,omitempty" doc:"by the step of a cover that is off: what it would hide"`
 
 	Words    []phrase.Own `json:"words,omitempty" nullable:"false" doc:"the workshop's own words"`
 	Checks   []CheckName  `json:"checks,omitempty" nullable:"false" doc:"checks that a line may speak of"`
@@ -122,7 +125,7 @@ func Stops(c Context, pending []string, s plan.Step, back bool) []interlock.Stop
 	if act = c.filled(act, s); act.Kind == "" {
 		act.Kind = trade.About(s.What)
 	}
-	return interlock.Check(c.State, act)
+	return append(interlock.Check(c.State, act), c.covered(s.ID, back)...)
 }
 
 // fact finds the step of the plan that a reading means, and raises the stops of the phone's state.
@@ -135,7 +138,8 @@ func (c Context) fact(x shorthand.Reading) FactAnswer {
 	if a.Fact.Verb == "measure" {
 		a.Doubt = doubt(pack(a.Fact), c.Packs)
 	}
-	a.Say = Say(a.Fact, a.NewPart)
+	a.Leaves = c.leaving(a)
+	a.Say = SayLeaving(Say(a.Fact, a.NewPart), a.Leaves)
 	if len(a.Candidates) > 0 || a.Fact.Corrects != nil { // nothing is logged before one is named
 		return a
 	}
@@ -159,8 +163,35 @@ func (c Context) fact(x shorthand.Reading) FactAnswer {
 	if a.Fact.Verb == "heat" && !a.Fact.Back && (side == "" || side == "any") {
 		a.Asks = "side"
 	}
-	a.Stops = interlock.Check(c.State, act)
+	a.Stops = append(interlock.Check(c.State, act), c.covered(a.StepID, a.Fact.Back)...)
 	return a
+}
+
+// covered is the stop of a cover that goes back on over what nobody has seen yet.
+func (c Context) covered(step string, back bool) []interlock.Stop {
+	var hidden []string
+	for _, h := range c.Covers[step] {
+		hidden = append(hidden, h.Text)
+	}
+	if !back || len(hidden) == 0 {
+		return nil
+	}
+	return []interlock.Stop{interlock.Covered(hidden)}
+}
+
+// shown takes out of the covers what a line has put back on or seen seated.
+func (c Context) shown(step string, a FactAnswer) Context {
+	if !a.Fact.Back && a.Fact.Connector == "" {
+		return c
+	}
+	covers := map[string][]closeup.Hidden{}
+	for id, list := range c.Covers {
+		covers[id] = slices.DeleteFunc(slices.Clone(list), func(h closeup.Hidden) bool {
+			return h.Step == step && (h.Off || a.Fact.Connector == "seated" || a.Fact.Connector == "off on purpose")
+		})
+	}
+	c.Covers = covers
+	return c
 }
 
 // filled takes from the step what the line left out; the tool in hand goes before the plan's.
@@ -317,7 +348,7 @@ func (c Context) afterFact(a FactAnswer, entry string) Context {
 		if a.NewStep != nil {
 			s := *a.NewStep
 			s.Part = id
-			if s.Verb == "lift" || s.Verb == "bracket" {
+			if s.Verb == "lift" || s.Verb == "bracket" || a.Leaves == leftOff {
 				s.Frees = []string{id}
 			}
 			a.NewStep = &s
@@ -337,7 +368,13 @@ func (c Context) afterFact(a FactAnswer, entry string) Context {
 	}
 	if s, ok := c.Steps.By(a.StepID); ok {
 		act = c.filled(act, s)
+		if a.Leaves == leftOff && a.Fact.Part != "" && !slices.Contains(s.Frees, a.Fact.Part) { // on this phone it came out
+			s.Frees = append(slices.Clone(s.Frees), a.Fact.Part)
+			c.Steps = slices.Clone(c.Steps)
+			c.Steps[slices.IndexFunc(c.Steps, func(o plan.Step) bool { return o.ID == s.ID })] = s
+		}
 	}
+	c = c.shown(a.StepID, a)
 	leads, before := c.State.Leads, c.leads()
 	c.State = interlock.After(c.State, act)
 	if a.StepID != "" && a.Fact.Outcome != "gave up" && a.Fact.Outcome != "not tried" {

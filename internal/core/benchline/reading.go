@@ -45,8 +45,10 @@ func (r *line) onlyRemark() bool {
 func Resolve(c Context, x shorthand.Reading) FactAnswer { return c.whole().fact(x) }
 
 func (c Context) byGrammar(text string, g shorthand.Reading) Answer {
+	g.Leaves = leavesBy(text)
 	f := c.fact(g)
 	f.From, f.To = bounds(text)
+	f.echoLeaving(g.Leaves)
 	doubtful := g.NewPart != nil && slices.ContainsFunc(strings.Fields(lexicon.Norm(g.NewPart.Name)),
 		func(w string) bool { return !lexicon.Known(w) && !knownToTrade(w) })
 	if doubtful && f.Asks == "" {
@@ -137,7 +139,8 @@ func (c Context) spread(facts []FactAnswer, list []shorthand.Unread) {
 
 // facts reads the drafts one after the other: each in the state that the one before it leaves.
 func (c Context) facts(text string, drafts []draft) (out []FactAnswer, refused []shorthand.Unread) {
-	for _, d := range drafts {
+	apart := map[int]bool{} // remarks that only say what becomes of the part before them
+	for i, d := range drafts {
 		x := shorthand.Reading{Fact: d.f}
 		switch p := d.m.one(); {
 		case p != nil:
@@ -160,9 +163,19 @@ func (c Context) facts(text string, drafts []draft) (out []FactAnswer, refused [
 				x.NewPart, x.Fact.Part, x.Fact.Name = nil, known.ID, known.Name
 			}
 		}
+		if apart[i] {
+			continue
+		}
+		x.Leaves = between(text, d)
+		if i+1 < len(drafts) && drafts[i+1].f.Verb == "note" && slices.Contains(shorthand.Leavers, d.f.Verb) {
+			if w := leavesBy(drafts[i+1].f.Note); w != "" && !strings.Contains(drafts[i+1].f.Note, " ") { // "pried up, hangs"
+				x.Leaves, apart[i+1] = w, true
+			}
+		}
 		c.say(&x)
 		f := c.fact(x)
 		f.From, f.To = d.from, d.to
+		f.echoLeaving(x.Leaves)
 		if d.asks != "" {
 			f.Asks = d.asks
 		}

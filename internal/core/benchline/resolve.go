@@ -23,7 +23,13 @@ func (c Context) newStep(a FactAnswer) *plan.Step {
 	}
 	s.What = strings.TrimSpace(strings.Join([]string{name, f.What}, " "))
 	if s.What == "" {
-		s.What = strings.TrimSpace(strings.Join([]string{f.Place, f.Drive, f.Joint}, " "))
+		s.What = f.Place
+	}
+	if s.What == "" && f.Verb == "heat" {
+		s.What = f.Side
+	}
+	if s.What == "" {
+		s.What = strings.TrimSpace(f.Drive + " " + f.Joint)
 	}
 	if s.What == "" {
 		s.What = f.Verb
@@ -36,7 +42,7 @@ func (c Context) newStep(a FactAnswer) *plan.Step {
 			"release": "pull tab",
 			"heat":    "adhesive", "solvent": "adhesive", "slide": "latch"}[f.Verb]
 	}
-	if f.Part != "" && (f.Verb == "lift" || f.Verb == "bracket") {
+	if f.Part != "" && (f.Verb == "lift" || f.Verb == "bracket" || a.Leaves == leftOff) {
 		s.Frees = []string{f.Part}
 	}
 	if n := len(c.Done); n > 0 {
@@ -56,11 +62,14 @@ func (c Context) resolve(a FactAnswer) (k int, again bool) {
 	if k = c.best(f, func(s plan.Step, done bool) bool {
 		return f.Back == done || done &&
 			trade.Waits(s.Verb)
-	}); k >= 0 || f.Back {
+	}); k >= 0 {
 		return k, false
 	}
-	k = c.best(f, func(_ plan.Step, done bool) bool { return done })
-	return k, k >= 0
+	if f.Back && f.Connector != "loose" && f.Connector != "seated" { // of a lead that is on, something may be seen
+		return -1, false
+	}
+	k = c.best(f, func(_ plan.Step, done bool) bool { return done != f.Back })
+	return k, k >= 0 && !f.Back
 }
 
 func (c Context) best(f shorthand.Fact, may func(s plan.Step, done bool) bool) int {

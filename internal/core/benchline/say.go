@@ -97,7 +97,7 @@ func head(f shorthand.Fact, name string) string {
 		return verb + the(f.What) + of(name)
 	case f.What != "":
 		return verb + the(f.What)
-	case f.Joint != "" && name != "" && f.Verb != "pry":
+	case f.Joint != "" && name != "" && (f.Verb != "pry" || trade.Lead(f.Joint)):
 		return verb + the(trade.JointOf(f.Joint).Plural) + of(name)
 	}
 	return verb + the(name)

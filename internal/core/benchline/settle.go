@@ -49,7 +49,11 @@ func (r *line) actedAfter(clause int) bool {
 
 // noteText is a remark as it was typed.
 func noteText(text string) string {
-	return strings.TrimSpace(strings.TrimPrefix(strings.TrimSpace(text), "+"))
+	note := strings.TrimSpace(strings.TrimPrefix(strings.TrimSpace(text), "+"))
+	if word, rest, ok := strings.Cut(note, ":"); ok && strings.EqualFold(strings.TrimSpace(word), "note") && rest != "" {
+		return strings.TrimSpace(rest)
+	}
+	return note
 }
 
 // tell marks the words of a remark beside an act as unread where it may have been an act: it holds a verb, a particle or a

@@ -101,7 +101,7 @@ func (r *line) find(list []phrase.Token) meant {
 	for n := min(3, len(words)); n > 0; n-- {
 		for _, at := range []int{len(words) - n, 0} {
 			id := thingOf(words[at : at+n])
-			if id == "" || id == "rim" && n == len(words) {
+			if id == "" || id == "rim" && n == len(words) || at == 0 && n < named(words) {
 				continue
 			}
 			rest := slices.Concat(list[:at], list[at+n:])
@@ -121,6 +121,16 @@ func (r *line) find(list []phrase.Token) meant {
 		}
 	}
 	return r.unknown(list, words)
+}
+
+// named is how many words, from the first, name one kind of part together: "charge port lead" begins with two.
+func named(words []string) int {
+	for n := len(words); n > 1; n-- {
+		if name := strings.Join(words[:n], " "); trade.IsKind(name) {
+			return n
+		}
+	}
+	return 0
 }
 
 func lows(list []phrase.Token) []string {

@@ -88,7 +88,7 @@ func List(done []plan.Done, kind func(part string) string) (lines []Line, confli
 			}
 		}
 	}
-	gated := map[int]bool{}
+	var order []int
 	for range done {
 		pick := -1
 		// two batteries may wish each other last: then the first that can go, goes
@@ -104,6 +104,11 @@ func List(done []plan.Done, kind func(part string) string) (lines []Line, confli
 		for _, f := range wished[pick] {
 			wishes[f]--
 		}
+		order = append(order, pick)
+	}
+	gated := map[int]bool{}
+	order, fresh := glueFirst(done, order, kind)
+	for _, pick := range order {
 		s := done[pick]
 		if trade.Waits(s.Verb) {
 			continue
@@ -118,7 +123,8 @@ func List(done []plan.Done, kind func(part string) string) (lines []Line, confli
 			Frees:      append([]string{}, s.Frees...)}
 		l.Screws = s.Screws()
 		own, _ := trade.KindByID(about(s, kind))
-		covers := s.Verb == "bracket" || s.Verb == "lift" || s.Verb == "cut" || s.Verb == "unfasten" && own.Covers
+		covers := s.Verb == "bracket" || s.Verb == "lift" || s.Verb == "cut" && !fresh[pick] ||
+			s.Verb == "unfasten" && own.Covers
 		var under []int
 		for i := range below[pick] {
 			under = append(under, i)
@@ -165,6 +171,51 @@ func List(done []plan.Done, kind func(part string) string) (lines []Line, confli
 		lines = append(lines, l)
 	}
 	return lines, conflict
+}
+
+// glueFirst moves the fresh adhesive of a part before the line that puts the part in: it cannot be laid under it later.
+// fresh are the lines that were moved; they cover nothing, the part does.
+func glueFirst(done []plan.Done, order []int, kind func(part string) string) (out []int, fresh map[int]bool) {
+	fresh = map[int]bool{}
+	holds := func(g, i int) bool {
+		glue, s := done[g], done[i]
+		k := about(glue, kind)
+		if k == "" && glue.Joint == "pull tab" {
+			k = "battery"
+		}
+		if k == "" && glue.Part == "" { // a seal all round: what was opened next
+			return i == opened(done, g)
+		}
+		return slices.ContainsFunc(s.Frees, func(p string) bool { return p == glue.Part || k != "" && k == kind(p) })
+	}
+	out = slices.Clone(order)
+	for _, g := range order {
+		s := done[g]
+		if s.Joint != "adhesive" && s.Joint != "pull tab" || s.Verb != "cut" && s.Verb != "release" || len(s.Frees) > 0 {
+			continue
+		}
+		at := slices.Index(out, g)
+		to := slices.IndexFunc(out[:at], func(i int) bool { return i > g && holds(g, i) })
+		if to < 0 {
+			continue
+		}
+		out = slices.Insert(slices.Delete(out, at, at+1), to, g)
+		fresh[g] = true
+	}
+	return out, fresh
+}
+
+// opened is the step right after that of a seal, waits left out, where it opens or takes off something; else −1.
+func opened(done []plan.Done, g int) int {
+	for i := g + 1; i < len(done); i++ {
+		if !trade.Waits(done[i].Verb) {
+			if slices.Contains([]string{"pry", "peel", "slide", "lift"}, done[i].Verb) {
+				return i
+			}
+			break
+		}
+	}
+	return -1
 }
 
 // Item is something that came out, by kind (screw, bracket, part) with where it belongs.

@@ -153,7 +153,10 @@ func Solve(in Input) (Output, error) {
 			gates = gates && (strings.HasPrefix(g.Key, "seat ") || ticked(g.Key))
 		}
 	}
-	hidden := in.covered(done, out.Lines, back, ticked)
+	hidden := Covered(out.Lines, in.started, func(step string) bool {
+		k := slices.IndexFunc(done, func(d plan.Done) bool { return d.ID == step })
+		return done[k].Lead() && in.off(step) == nil && !back[step]
+	}, ticked)
 	for _, f := range in.Found {
 		if f.Origin != "another phone" && f.Origin != "no phone" {
 			out.Strays = append(out.Strays, Stray{f.Name, max(1, f.Count)})
@@ -194,36 +197,9 @@ func (in Input) isBack(d plan.Done) bool {
 	return n >= max(1, d.Count)
 }
 
-// covered says whether a cover is back over a lead that is not, or over a gate that nobody ticked. Leads left off on
-// purpose do not count.
-func (in Input) covered(done []plan.Done, lines []Line, back map[string]bool, ticked func(key string) bool) bool {
-	lead := map[string]bool{}
-	for _, d := range done {
-		lead[d.ID] = d.Lead() && in.off(d.ID) == nil
-	}
-	for _, l := range lines {
-		on := slices.ContainsFunc(in.Back, func(b Back) bool {
-			return b.Step == l.StepID && (b.Count == nil ||
-				*b.Count > 0)
-		})
-		if !l.covers || !on {
-			continue
-		}
-		for _, step := range l.under {
-			if lead[step] && !back[step] {
-				return true
-			}
-		}
-		for _, other := range lines {
-			if other.StepID != l.StepID && !slices.Contains(l.under, other.StepID) {
-				continue
-			}
-			if slices.ContainsFunc(other.Gates, func(g LayerGate) bool { return !ticked(g.Key) }) {
-				return true
-			}
-		}
-	}
-	return false
+// started says whether some of a step is back.
+func (in Input) started(step string) bool {
+	return slices.ContainsFunc(in.Back, func(b Back) bool { return b.Step == step && (b.Count == nil || *b.Count > 0) })
 }
 
 func (in Input) check() error {

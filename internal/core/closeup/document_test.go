@@ -3,11 +3,13 @@ package closeup
 import (
 	"errors"
 	"fmt"
+	"math/rand/v2"
 	"strings"
 	"testing"
 
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/plan"
+	"waryowl/internal/core/trade"
 )
 
 func out(id, verb, what, joint string, count int, frees ...string) Out {
@@ -184,5 +186,70 @@ func TestCoversAndSeats(t *testing.T) {
 		if l.StepID == "s1" && l.Screws != 4 {
 			t.Errorf("%d screws are asked for after one of five was lost", l.Screws)
 		}
+	}
+}
+
+// TestNothingTakenOffIsForgotten: over random phones, what left the phone by any verb keeps it open until it is back or
+// declared, and a phone of which all is back and seen may be closed.
+func TestNothingTakenOffIsForgotten(t *testing.T) {
+	r := rand.New(rand.NewPCG(32, 1))
+	for run := range 400 {
+		var in Input
+		left := 0
+		for i := range 1 + r.IntN(8) {
+			verb := trade.StepVerbs()[r.IntN(len(trade.StepVerbs()))]
+			d := out(fmt.Sprintf("s%d", i), verb, fmt.Sprintf("piece %d", i), "", 1)
+			switch {
+			case verb == "unfasten":
+				d.Joint, left = "screw", left+1
+			case verb == "lift" || verb == "bracket":
+				d.Frees, left = []string{d.What}, left+1
+			case r.IntN(2) == 0 && !trade.Waits(verb):
+				d.Off, left = true, left+1
+			}
+			if i > 0 && r.IntN(2) == 0 {
+				d.Before = []string{fmt.Sprintf("s%d", r.IntN(i))}
+			}
+			in.Done = append(in.Done, d)
+		}
+		o, err := Solve(in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(o.Open) != left || o.May && left > 0 {
+			t.Fatalf("run %d: %d left the phone, %d are open, may %v", run, left, len(o.Open), o.May)
+		}
+		for _, l := range o.Lines {
+			in.Back = append(in.Back, Back{Step: l.StepID})
+			for _, g := range l.Gates {
+				in.Ticks = append(in.Ticks, g.Key)
+			}
+		}
+		for _, d := range in.Done {
+			in.Ticks = append(in.Ticks, "seat "+d.ID)
+		}
+		if o, _ = Solve(in); !o.May {
+			t.Fatalf("run %d: all is back and seen, and it may not be closed: %v", run, o.Why)
+		}
+	}
+}
+
+// TestFreshAdhesiveGoesFirst: what holds a part is laid before the part goes in (common practice, no source).
+func TestFreshAdhesiveGoesFirst(t *testing.T) {
+	tabs := out("s2", "release", "battery pull tabs", "pull tab", 2)
+	cell := out("s3", "lift", "battery", "", 0, "battery")
+	cell.Before = []string{"s2"}
+	rim := out("s1", "cut", "edge adhesive", "adhesive", 1)
+	tabs.Before = []string{"s1"}
+	o, err := Solve(Input{Done: []Out{rim, tabs, cell}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var ids []string
+	for _, l := range o.Lines {
+		ids = append(ids, l.StepID)
+	}
+	if got := fmt.Sprint(ids); got != "[s2 s3 s1]" {
+		t.Errorf("closing order %s", got)
 	}
 }

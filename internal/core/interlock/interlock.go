@@ -7,6 +7,7 @@ package interlock
 
 import (
 	"slices"
+	"strings"
 
 	"waryowl/internal/core/trade"
 )
@@ -45,7 +46,7 @@ type State struct {
 // Stop is one interlock. Reasons are the ready answers 3, 4 and 5; Retest names the families whose checks an act that
 // was already done adds to the list of what to test before closing.
 type Stop struct {
-	Rule      string          `json:"rule" enum:"power,metal,charged,sharp,flame,polarity,swollen,battery last"`
+	Rule      string          `json:"rule" enum:"power,metal,charged,sharp,flame,polarity,swollen,battery last,covered"`
 	Text      string          `json:"text"`
 	Do        string          `json:"do"`
 	Reasons   []string        `json:"reasons" nullable:"false"`
@@ -117,6 +118,14 @@ var rules = []struct {
 		func(s State, a Act) bool {
 			return a.Back && a.lead() && (a.Kind != "battery" && !s.BatteryOff || a.Kind == "battery" && s.Leads > 0)
 		}},
+}
+
+// Covered is the stop of a cover that goes on over what nobody has seen yet: leads still off, gates not ticked.
+func Covered(hidden []string) Stop {
+	return Stop{"covered", "It would cover what is not ready: " + strings.Join(hidden, "; ") + ".",
+		"Put the lead back on, see it flat and hear it click, then the cover.",
+		[]string{"the lead stays off on purpose", "it comes off again before closing", "only laid on, not fastened"},
+		[]string{}, trade.Practice}
 }
 
 // Check lists the stops for an act in a state. The tool in hand counts where the act names none.

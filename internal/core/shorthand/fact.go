@@ -8,6 +8,8 @@
 // proposes a new one. What cannot be read is kept as a note; nothing is lost. Parse → echo → parse is a fixed point.
 package shorthand
 
+import "slices"
+
 // Named is one part with several names; Kind is its kind of the catalogue, guessed from the name where it is empty.
 type Named struct {
 	ID      string   `json:"id"`
@@ -146,6 +148,16 @@ type Unread struct {
 	Known  []string `json:"known" nullable:"false"`
 }
 
+// Leavers are the acts of which the words must say, or the ledger must show, whether the part left the phone; LooseWords
+// keep it there, OffWords say that it left.
+var (
+	Leavers    = []string{"pry", "cut", "peel", "slide"}
+	LooseWords = []string{"loose", "loosened", "open", "opened", "ajar", "hangs", "hanging", "dangling"}
+	OffWords   = []string{"off", "away", "out", "free"}
+)
+
+func leaveWord(w string) bool { return slices.Contains(LooseWords, w) || slices.Contains(OffWords, w) }
+
 // Reading is a line as it was understood. Candidates are parts that fit equally well: then nothing may be logged before
 // one is named.
 type Reading struct {
@@ -154,4 +166,6 @@ type Reading struct {
 	Unread     []Unread `json:"unread" nullable:"false"`
 	NewPart    *NewPart `json:"new_part,omitempty"`
 	Candidates []Named  `json:"candidates,omitempty" nullable:"false"`
+
+	Leaves string `json:"leaves,omitempty" enum:"off,loose" doc:"whether what was pried, cut, peeled or slid left the phone"`
 }

@@ -312,6 +312,10 @@ func (r *reader) surplus() {
 // settle puts the groups of screws into the fact.
 func (r *reader) settle() {
 	f := &r.Fact
+	if slices.Contains(Leavers, f.Verb) {
+		r.notes = slices.DeleteFunc(r.notes, leaveWord)
+		r.Unread = slices.DeleteFunc(r.Unread, func(u Unread) bool { return leaveWord(u.Word) })
+	}
 	f.Note = strings.TrimSpace(strings.Join(r.notes, " "))
 	r.groups = slices.DeleteFunc(r.groups, func(s Screws) bool { return s == Screws{} })
 	r.total()

@@ -166,3 +166,10 @@ func ids[T any](list []T, id func(T) string) []string {
 
 // VerbWaits says whether acts of this verb soften or dissolve: they take a method and a duration.
 func VerbWaits(verb string) bool { return Waits(verb) || verb == "release" || verb == "cut" }
+
+// doing are the verbs as something that goes on.
+var doing = map[string]string{"unfasten": "unscrewing", "bracket": "taking the cover off", "disconnect": "unplugging",
+	"peel": "peeling", "cut": "cutting", "slide": "sliding", "pry": "prying", "lift": "lifting out", "release": "pulling its tabs"}
+
+// Doing says a verb as something that goes on, "" for what is no such verb.
+func Doing(verb string) string { return doing[verb] }

@@ -33,6 +33,10 @@ const (
 	KindPriors  = House
 )
 
+// Swaps says whether pieces of a kind are exchanged in swap tests: what serves a check, and neither covers others nor is
+// the board whose losses are looked at.
+func (k Kind) Swaps() bool { return len(k.Serves) > 0 && !k.Covers && k.ID != "main-board" }
+
 // KindByID finds a kind.
 func KindByID(id string) (Kind, bool) {
 	k := slices.IndexFunc(Kinds, func(k Kind) bool { return k.ID == id })
@@ -55,6 +59,12 @@ func KindOf(name string) (string, bool) {
 		words = words[1:]
 	}
 	return "", false
+}
+
+// IsKind says whether a phrase as a whole names a kind.
+func IsKind(phrase string) bool {
+	id, ok := lookup(Plain(phrase))
+	return ok && id != ""
 }
 
 // beforeOf keeps the head of "flex of the charge port" in place: the part before "of" ends with it, unless the whole is

@@ -3305,6 +3305,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/units/{id}/baseline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * One result for every check of a unit that has none
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["fill-baseline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/units/{id}/baseline/{check}": {
         parameters: {
             query?: never;
@@ -3595,6 +3615,12 @@ export interface components {
              * @description 0 for an empty cell
              */
             version: number;
+        };
+        BaselineRest: {
+            /** @description rest as expected: never counts as a pass */
+            assumed?: boolean;
+            /** @enum {string} */
+            result: "pass" | "weak" | "lost" | "skipped" | "dark";
         };
         BasketCompare: {
             /** Format: double */
@@ -4096,6 +4122,10 @@ export interface components {
         BenchlineContext: {
             /** @description checks that a line may speak of */
             checks?: components["schemas"]["BenchlineCheckName"][];
+            /** @description by the step of a cover that is off: what it would hide */
+            covers?: {
+                [key: string]: components["schemas"]["CloseupHidden"][];
+            };
             done: string[];
             /** @description the last entries of this phone, oldest first */
             log?: components["schemas"]["BenchlineEntry"][];
@@ -4182,6 +4212,12 @@ export interface components {
             /** @description a power-on event or an incident asks for it */
             retest: boolean;
         };
+        CloseupHidden: {
+            key?: string;
+            off?: boolean;
+            step?: string;
+            text: string;
+        };
         CloseupHoleAlike: {
             beneath?: string;
             /** Format: int64 */
@@ -4247,6 +4283,11 @@ export interface components {
         CloseupRoom: {
             answer: components["schemas"]["AnswerFragment"][];
             closings: components["schemas"]["CloseupUnitClosing"][];
+            /**
+             * Format: double
+             * @description how long clamps stay on a new seal
+             */
+            cure_seconds: number;
             from_plan: boolean;
             holes: components["schemas"]["CloseupHoleAlike"][];
             mat: components["schemas"]["CloseupMat"];
@@ -6467,6 +6508,10 @@ export interface components {
             problem?: string;
             reading: components["schemas"]["InstrumentReading"];
         };
+        IntakeFilled: {
+            /** Format: int64 */
+            checks: number;
+        };
         IntakeGateTick: {
             met: boolean;
             stop?: boolean;
@@ -6773,6 +6818,8 @@ export interface components {
             detour?: boolean;
             /** Format: double */
             diameter_mm?: number;
+            /** @description the plan learned from this entry that its step takes the part out */
+            freed?: boolean;
             heat?: components["schemas"]["HeatRound"];
             /** @description those of the steps after it that the lesson changed too */
             heirs?: {
@@ -6784,6 +6831,11 @@ export interface components {
              * @enum {string}
              */
             lead?: "off on purpose" | "loose" | "seated";
+            /**
+             * @description whether what was pried, cut, peeled or slid left the phone
+             * @enum {string}
+             */
+            leaves?: "off" | "loose";
             /** Format: double */
             length_mm?: number;
             /** @description what this entry taught the plan */
@@ -19775,6 +19827,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Unit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "fill-baseline": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BaselineRest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeFilled"];
                 };
             };
             /** @description Error */

@@ -40,10 +40,20 @@ function submit() {
   emit('submit')
 }
 onBeforeUnmount(() => asked.value && sent())
+/** The first field that is still empty has the focus: nothing is to be clicked before typing. Fingers keep their keyboard away. */
+function begin() {
+  if (matchMedia('(pointer: coarse)').matches || box.value?.contains(document.activeElement)) return
+  const fields = box.value?.querySelectorAll<HTMLInputElement>(
+    'input:is(.el-input__inner:not([readonly]), .el-select__input):not(:disabled)',
+  )
+  const chosen = (f: HTMLElement) =>
+    f.closest('.el-select')?.querySelector('.el-select__placeholder:not(.is-transparent)')
+  ;[...(fields ?? [])].find((f) => !f.value && !chosen(f))?.focus()
+}
 </script>
 
 <template>
-  <ElDialog :model-value="true" :title="title" :width="width" top="6vh" append-to-body @close="close">
+  <ElDialog :model-value="true" :title="title" :width="width" top="6vh" append-to-body @opened="begin" @close="close">
     <ElForm novalidate label-position="top" @submit.prevent="submit">
       <div ref="box"><slot /></div>
       <ProblemNote :problem="problem" :mine="mine" @theirs="emit('theirs')" />

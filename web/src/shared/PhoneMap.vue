@@ -27,10 +27,17 @@ const props = defineProps<{
   joints?: Walked[]
   /** Small maps show the code of the family instead of names that nobody could read. */
   codes?: boolean
+  /** What has no place is listed beside the plan. */
+  listed?: boolean
   /** Parts may be dragged to their place. */
   movable?: boolean
 }>()
-const emit = defineEmits<{ select: [id: string]; move: [id: string, x: number, y: number] }>()
+const emit = defineEmits<{
+  select: [id: string]
+  move: [id: string, x: number, y: number]
+  /** A part from elsewhere was dropped here. */
+  place: [id: string, x: number, y: number]
+}>()
 const uid = useId()
 
 const width = computed(() => props.model.width_mm || 74)
@@ -111,6 +118,13 @@ const holes = computed(() =>
 )
 const edge = (side?: string) => edgePath(side, offset.value, width.value, height.value)
 const svg = ref<SVGSVGElement>()
+/** Where something is let go, in millimetres of the body. */
+function land(e: DragEvent) {
+  const id = e.dataTransfer?.getData('text/plain')
+  if (!id || !props.parts.some((p) => p.id === id)) return
+  const at = new DOMPoint(e.clientX, e.clientY).matrixTransform(svg.value!.getScreenCTM()!.inverse())
+  emit('place', id, Math.round(at.x - offset.value), Math.round(at.y))
+}
 const { grab, pull, drop, shift } = useMapDrag(
   svg,
   () => props.movable,
@@ -138,6 +152,8 @@ const zone = (k: Schemas['KeepOut']) => zoneOf(k, hasLid.value ? offset.value : 
       :aria-label="label ?? `Plan of ${model.name}, ${width} by ${height} mm`"
       @pointermove="pull"
       @pointerup="drop"
+      @dragover="movable && $event.preventDefault()"
+      @drop.prevent="land"
     >
       <defs>
         <pattern
@@ -278,10 +294,7 @@ const zone = (k: Schemas['KeepOut']) => zoneOf(k, hasLid.value ? offset.value : 
         <input v-model.number="lifted" type="range" min="0" :max="top" step="1" />
         <span class="fig">{{ lifted }} of {{ top }}</span>
       </label>
-      <span v-if="!drawn.length" class="quiet">
-        No positions yet: give parts a place and a size in mm, and the plan draws itself.
-      </span>
-      <span v-else-if="unplaced.length" class="quiet">
+      <span v-if="unplaced.length && !listed" class="quiet">
         Not placed yet: {{ unplaced.map((p) => p.name).join(', ') }}
       </span>
     </figcaption>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { ElButton } from 'element-plus'
+
 import type { Schemas } from '../../api/client'
 import ResultCell from '../../shared/ResultCell.vue'
 
 /** The checks before sealing, beside what the phone showed before it was opened. */
 defineProps<{ checks: Schemas['CloseupClosingCheck'][]; unit: string; writes: boolean }>()
-const emit = defineEmits<{ result: [mark: string, result: string] }>()
+const emit = defineEmits<{ result: [mark: string, result: string]; rest: [] }>()
 const move = (check: number, by: number) =>
   document.querySelector<HTMLElement>(`[data-check="${check + by}"] button`)?.focus()
 </script>
@@ -12,6 +14,9 @@ const move = (check: number, by: number) =>
 <template>
   <section id="checks">
     <h2>Checks before sealing</h2>
+    <ElButton v-if="writes && checks.some((c) => !c.result)" size="small" @click="emit('rest')">
+      I ran {{ checks.some((c) => c.result) ? 'the other' : 'all' }} {{ checks.filter((c) => !c.result).length }}: pass
+    </ElButton>
     <div class="scroll" tabindex="0" role="region" aria-label="Checks before sealing">
       <table>
         <thead>

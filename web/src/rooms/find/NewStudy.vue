@@ -18,9 +18,12 @@ const { room: models } = useRoom(
   () => ['models', typed.value],
   () => api.GET('/api/models', { params: { query: { q: typed.value } } }),
 )
-watch(models, (list) => (many.value ||= list?.length === 50))
 const { problem, busy, save } = useChange()
 const model = ref('')
+watch(models, (list) => {
+  many.value ||= list?.length === 50
+  if (list && !list.length && !typed.value) model.value ||= 'new' // nothing to choose from: it is a new one
+})
 const study = reactive({ title: '', variant: '' })
 /** A question to start from: its part and check are found in the words, and the swaps are weighed for it first. */
 const question = ref('')

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { ElInputNumber } from 'element-plus'
 
 import { api, take, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -84,18 +84,20 @@ const open = () => props.intake.gate.filter((g) => !g.met).length
       <span v-if="fieldError(problem, 'gate')" class="danger">{{ fieldError(problem, 'gate') }}</span>
     </div>
     <div class="choices">
-      <ElSelect
-        v-for="[key, label, options] in choices"
-        :key="key"
-        :model-value="intake.unit.gate?.[key] ?? ''"
-        :teleported="false"
-        :disabled="!writes"
-        :placeholder="label"
-        :aria-label="`${label} of ${intake.unit.name}`"
-        @update:model-value="(v: string) => put({ gate: { [key]: v } })"
-      >
-        <ElOption v-for="o in options" :key="o" :value="o" :label="`${label}: ${o === 'flat' ? 'not swollen' : o}`" />
-      </ElSelect>
+      <fieldset v-for="[key, label, options] in choices" :key="key" :aria-label="`${label} of ${intake.unit.name}`">
+        <span class="quiet">{{ label }}</span>
+        <label v-for="o in options" :key="o">
+          <input
+            type="radio"
+            :name="`${intake.unit.id} ${key}`"
+            :value="o"
+            :checked="intake.unit.gate?.[key] === o"
+            :disabled="!writes"
+            @change="put({ gate: { [key]: o } })"
+          />
+          {{ o === 'flat' ? 'not swollen' : o }}
+        </label>
+      </fieldset>
     </div>
     <details>
       <summary>At the opening edge: {{ intake.advice }}</summary>
@@ -156,8 +158,19 @@ h3 {
 }
 .choices {
   display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 6px;
+  gap: 4px;
   margin: 6px 0;
+}
+fieldset {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 14px;
+  align-items: center;
+  border: 0;
+  margin: 0;
+  padding: 0;
+}
+fieldset span {
+  min-width: 62px;
 }
 </style>

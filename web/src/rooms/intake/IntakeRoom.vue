@@ -64,9 +64,21 @@ function put(u: Schemas['IntakeUnitIntake'], check: string, result: Result, assu
   })
   void drain()
 }
-function rest(u: Schemas['IntakeUnitIntake']) {
-  for (const c of room.value?.checks ?? []) if (!cell(u, c.mark)) put(u, c.mark, 'pass', true)
+/** Every check without a result gets one, after what was pressed before it. */
+function rest(u: Schemas['IntakeUnitIntake'], assumed: boolean) {
+  queue.push(async () => {
+    await save((_, header) =>
+      take(
+        api.POST('/api/units/{id}/baseline', {
+          params: { path: { id: u.unit.id }, header },
+          body: { result: 'pass', assumed },
+        }),
+      ),
+    )
+  })
+  void drain()
 }
+const left = (u: Schemas['IntakeUnitIntake']) => room.value?.checks.filter((c) => !cell(u, c.mark)).length ?? 0
 function move(unit: number, check: number, by: number) {
   document.querySelector<HTMLElement>(`[data-cell="${unit}-${check + by}"] button`)?.focus()
 }
@@ -82,9 +94,15 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
         <section id="baseline">
           <h2>Baseline, before opening</h2>
           <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
-          <p v-if="!room.intake.length" class="quiet">
-            Record the first phone, then run every check on it: a loss that was there before opening proves nothing.
-          </p>
+          <template v-if="!room.intake.length">
+            <p class="quiet">
+              Record the first phone, then run every check on it: a loss that was there before opening proves nothing.
+            </p>
+            <ElButton v-if="writes" type="primary" @click="editing = 'new'">
+              Record the first phone
+              <span class="keys">n</span>
+            </ElButton>
+          </template>
           <div v-else class="scroll" tabindex="0" role="region" aria-label="Baseline">
             <table>
               <thead>
@@ -125,9 +143,12 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
                     and on to the next
                   </td>
                   <td v-for="u in room.intake" :key="u.unit.id">
-                    <ElButton size="small" :disabled="!room.checks.some((c) => !cell(u, c.mark))" @click="rest(u)">
-                      Assume the rest
-                    </ElButton>
+                    <div class="rest">
+                      <ElButton size="small" :disabled="!left(u)" @click="rest(u, false)">
+                        I ran {{ left(u) === room.checks.length ? 'all' : 'the other' }} {{ left(u) || '' }}: pass
+                      </ElButton>
+                      <ElButton size="small" :disabled="!left(u)" @click="rest(u, true)">Assume the rest</ElButton>
+                    </div>
                   </td>
                 </tr>
               </tbody>
@@ -180,7 +201,15 @@ const differ = computed(() => new Set(room.value?.units.map((u) => u.build)).siz
               <div v-if="u.unit.box?.length" class="quiet">in the box: {{ u.unit.box.join(', ') }}</div>
             </li>
           </ul>
-          <ElButton v-if="writes" type="primary" class="new" @click="editing = 'new'">Record a phone</ElButton>
+          <ElButton
+            v-if="writes"
+            :type="room.intake.length === 1 ? 'primary' : undefined"
+            class="new"
+            @click="editing = 'new'"
+          >
+            Record a phone
+            <span class="keys">n</span>
+          </ElButton>
         </section>
         <section>
           <h2>The study</h2>
@@ -258,6 +287,17 @@ small {
 .gate path {
   stroke: var(--pine);
   stroke-width: 2.6;
+}
+.rest {
+  display: grid;
+  gap: 6px;
+  justify-items: start;
+}
+.rest .el-button {
+  margin: 0;
+}
+.keys {
+  margin-left: 6px;
 }
 .edit {
   margin-left: auto;

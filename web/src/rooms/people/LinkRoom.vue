@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElForm, ElFormItem, ElInput } from 'element-plus'
-import { ref } from 'vue'
+import { nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, ApiError, take, type Problem } from '../../api/client'
@@ -16,6 +16,8 @@ const { become } = useSession()
 const { room, error } = useRoom(['link', token], () => api.GET('/api/links/{token}', { params: { path: { token } } }), {
   staleTime: Infinity,
 })
+const form = ref<{ $el: HTMLElement }>()
+watch(room, (now) => now && void nextTick(() => form.value?.$el.querySelector('input')?.focus()), { once: true })
 const name = ref('')
 const display = ref('')
 const password = ref('')
@@ -54,7 +56,7 @@ async function set() {
       {{ room.first ? 'Nobody has an account yet. Make the first administrator.' : `A new password for ${room.name}.` }}
     </h1>
     <div v-if="room && !error" class="stage">
-      <ElForm novalidate label-position="top" class="form" @submit.prevent="set">
+      <ElForm ref="form" novalidate label-position="top" class="form" @submit.prevent="set">
         <template v-if="room.first">
           <ElFormItem label="Name to sign in with" :error="fieldError(problem, 'name')">
             <ElInput v-model="name" maxlength="64" autocomplete="username" />

@@ -45,8 +45,15 @@ function onward() {
 }
 const names = (ids: string[] = []) =>
   ids.map((p) => props.parts.find((x) => x.id === p)?.name ?? 'a part that is gone').join(', ')
-const marks = (s: Schemas['PlanStep']) =>
-  (s.after ?? []).map((alt) => alt.map((a) => props.steps.get(a)?.mark ?? '?').join(' + ')).join(', or ')
+const kinds: Record<string, string> = {
+  incident: 'mishap',
+  measure: 'measured',
+  tool: 'tool in hand',
+  check: 'checked',
+}
+/** What a step takes out beyond what its name says. */
+const freed = (s: Schemas['PlanStep']) =>
+  names(s.frees?.filter((id) => props.parts.find((p) => p.id === id)?.name !== s.what))
 const moved = (e: Schemas['LogEntry']) => e.kind === 'step' && e.outcome !== 'gave up' && e.outcome !== 'not tried'
 /** The entry that moved a step last. */
 const latest = computed(() => new Map(props.log.filter(moved).map((x) => [x.step_id, x.id])))
@@ -77,6 +84,8 @@ function more(e: Schemas['LogEntry']): string[] {
     d.of ? `${d.whole ?? 0} of ${d.of} whole` : '',
     d.wait && !h ? `waited ${d.wait} s` : '',
     d.polarity ?? '',
+    d.leaves === 'loose' ? 'loose, still in the phone' : d.leaves === 'off' ? 'off the phone' : '',
+    e.kind === 'step' && !e.back ? (props.steps.get(e.step_id)?.tool ?? '') : '',
     author(e),
     d.said ? (d.said.second ? `said at ${clock(d.said.second)}` : 'said') : '',
     d.detour ? 'for nothing' : '',
@@ -98,10 +107,7 @@ function more(e: Schemas['LogEntry']): string[] {
         <tr>
           <th class="num">No.</th>
           <th>What</th>
-          <th>Tool</th>
-          <th>Needed first</th>
           <th class="num">Time</th>
-          <th v-if="writes"><span class="hidden">Change</span></th>
         </tr>
       </thead>
       <tbody>
@@ -109,7 +115,7 @@ function more(e: Schemas['LogEntry']): string[] {
           <td class="num">{{ r.n }}</td>
           <td>
             <template v-if="r.entry.kind !== 'step'">
-              <b :class="{ danger: r.entry.kind === 'incident' }">{{ r.entry.kind }}</b>
+              <b :class="{ danger: r.entry.kind === 'incident' }">{{ kinds[r.entry.kind] ?? r.entry.kind }}</b>
               {{
                 r.entry.detail.incident?.kind.replace('-', ' ') ??
                 r.entry.detail.tool ??
@@ -124,40 +130,38 @@ function more(e: Schemas['LogEntry']): string[] {
               {{ r.step.what }}
               <DriveMark :drive="r.step.drive" :length="r.step.length_mm" />
               <span v-if="(r.step.count ?? 0) > 1" class="fig">×{{ r.step.count }}</span>
-              <small v-if="r.step.frees?.length && !r.entry.back">comes out: {{ names(r.step.frees) }}</small>
+              <small v-if="freed(r.step) && !r.entry.back">comes out: {{ freed(r.step) }}</small>
               <small v-if="r.entry.note" class="note">{{ r.entry.note }}</small>
             </template>
             <small v-if="offset([...films, ...log], r.entry)">film {{ offset([...films, ...log], r.entry) }}</small>
-            <small v-for="t in more(r.entry)" :key="t" class="note">{{ t }}</small>
+            <small v-if="more(r.entry).length" class="note">{{ more(r.entry).join(' · ') }}</small>
+            <span v-if="writes" class="acts">
+              <ElButton size="small" :aria-label="`Note and time of entry ${r.n}`" @click="$emit('edit', r.entry)">
+                note
+              </ElButton>
+              <ElButton
+                v-if="r.step && r.entry.kind === 'step'"
+                size="small"
+                :aria-label="`Change the step of entry ${r.n}`"
+                @click="$emit('step', r.step)"
+              >
+                step
+              </ElButton>
+              <ElButton
+                v-if="isOut(r.entry)"
+                size="small"
+                :aria-label="`Put back what entry ${r.n} took out`"
+                @click="$emit('back', r.entry.step_id)"
+              >
+                put back
+              </ElButton>
+            </span>
           </td>
-          <td>{{ r.entry.kind === 'step' ? r.step?.tool || 'by hand' : '' }}</td>
-          <td class="quiet">{{ r.entry.kind === 'step' && r.step ? marks(r.step) || 'nothing' : '' }}</td>
           <td class="num">
             {{ r.entry.seconds ? clock(r.entry.seconds) : '—' }}
             <button v-if="writes && long.includes(r.entry.id)" class="bare link" @click="$emit('pause', r.entry)">
               break?
             </button>
-          </td>
-          <td v-if="writes" class="acts">
-            <ElButton size="small" :aria-label="`Note and time of entry ${r.n}`" @click="$emit('edit', r.entry)">
-              note
-            </ElButton>
-            <ElButton
-              v-if="r.step && r.entry.kind === 'step'"
-              size="small"
-              :aria-label="`Change the step of entry ${r.n}`"
-              @click="$emit('step', r.step)"
-            >
-              step
-            </ElButton>
-            <ElButton
-              v-if="isOut(r.entry)"
-              size="small"
-              :aria-label="`Put back what entry ${r.n} took out`"
-              @click="$emit('back', r.entry.step_id)"
-            >
-              put back
-            </ElButton>
           </td>
         </tr>
       </tbody>
@@ -182,13 +186,43 @@ small {
 .back td {
   background: var(--pine-wash);
 }
+tr {
+  position: relative;
+}
+td {
+  padding-top: 5px;
+  padding-bottom: 5px;
+}
+/* The acts of a row stand over it while it is pointed at or has the focus; fingers find them under its text. */
 .acts {
-  min-width: 104px;
+  position: absolute;
+  right: 64px;
+  top: 1px;
+  opacity: 0;
+  background: var(--ground);
+  padding-left: 6px;
+}
+tr:is(:hover, :focus-within) .acts {
+  opacity: 1;
+}
+@media (hover: none) {
+  .acts {
+    position: static;
+    opacity: 1;
+    display: block;
+    padding: 4px 0 0;
+  }
 }
 .acts .el-button {
   min-height: 26px;
   font-size: 13px;
   padding: 2px 6px;
-  margin-right: 3px;
+  margin: 0 3px 0 0;
+}
+@media (hover: none) {
+  .acts .el-button {
+    min-height: 44px;
+    padding: 2px 12px;
+  }
 }
 </style>

@@ -26,8 +26,7 @@ const facts = reactive<Schemas['NewPart']>({
   name: '',
   family: 'FR',
   pane: 'body',
-  slot: true,
-  layer: 5,
+  ...(props.part ? { slot: false } : { slot: true, layer: 5 }), // what is on record is shown as it is stored
   ...known,
   id: props.part?.id ?? newId(),
 })

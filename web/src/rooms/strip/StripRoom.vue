@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { ElButton } from 'element-plus'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { api, newId, take, type Schemas } from '../../api/client'
@@ -26,6 +26,7 @@ import MatShelf from './MatShelf.vue'
 import ListenPanel from './ListenPanel.vue'
 import { syncMark } from './offset'
 import PartForm from './PartForm.vue'
+import PartsByFamily from './PartsByFamily.vue'
 import PhotoShelf from './PhotoShelf.vue'
 import PlanHints from './PlanHints.vue'
 import StepForm from './StepForm.vue'
@@ -110,6 +111,15 @@ function flip() {
   picked.value = units[(units.findIndex((u) => u.id === unit.value?.id) + 1) % units.length]?.id ?? ''
   started.value = undefined
 }
+/** A line that begins with the name of the other phone is about that one. */
+async function turn(name: string, rest: string) {
+  const other = room.value?.units.find((u) => u.name === name || u.aliases?.includes(name))
+  if (!other) return
+  picked.value = other.id
+  started.value = undefined
+  await nextTick()
+  line.value?.put(rest)
+}
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || question.value) return
   const is = (k: BenchKey) => e.key === keyOf(k)
@@ -153,9 +163,17 @@ const first = () =>
     ),
   )
 const moving = ref(false)
+const placed = computed(() => room.value?.parts.filter((p) => p.w_mm && p.h_mm) ?? [])
+const unplaced = computed(() => room.value?.parts.filter((p) => !(p.w_mm && p.h_mm)) ?? [])
+/** A part that is dropped on the plan lies there, in the size of a coin until somebody measures it. */
+const coin = 12
+async function place(p: string, x: number, y: number) {
+  await put(p, { x_mm: Math.max(0, x - coin / 2), y_mm: Math.max(0, y - coin / 2), w_mm: coin, h_mm: coin })
+}
 /** What is dictated is proposed in the place of the line. */
 const listening = ref(false)
-async function move(p: string, x: number, y: number) {
+const move = (p: string, x: number, y: number) => put(p, { x_mm: x, y_mm: y })
+async function put(p: string, change: Partial<Schemas['Part']>) {
   const known = room.value?.parts.find((q) => q.id === p)
   if (!known) return
   // eslint-disable-next-line @typescript-eslint/no-unused-vars
@@ -164,7 +182,7 @@ async function move(p: string, x: number, y: number) {
     take(
       api.PUT('/api/parts/{id}', {
         params: { path: { id: p }, header },
-        body: { version: v ?? version, ...facts, x_mm: x, y_mm: y },
+        body: { version: v ?? version, ...facts, ...change },
       }),
     ),
   )
@@ -179,41 +197,70 @@ const open = (p: string) => {
     <div v-if="error" class="answer" role="alert">{{ error.message }}</div>
     <AnswerLine v-else class="answer" :sentence="state?.answer ?? room?.answer" />
     <template v-if="room">
-      <div class="stage">
-        <UnitBand
-          v-if="unit"
-          :unit="unit"
-          :several="room.units.length > 1"
-          :writes="writes"
-          :seconds="ticking"
-          :timing="Boolean(started)"
-          @flip="flip"
-          @watch="startStop"
-        />
-        <section>
-          <PhoneMap
-            :model="room.model"
-            :parts="room.parts"
-            :out="state?.out"
-            :joints="room.steps"
-            :movable="moving"
-            :depth="!large"
-            :compact="!large"
-            :codes="large"
-            @select="open"
-            @move="move"
-          />
+      <UnitBand
+        v-if="unit"
+        :unit="unit"
+        :several="room.units.length > 1"
+        :writes="writes"
+        :seconds="ticking"
+        :timing="Boolean(started)"
+        :screws="state?.screws ?? 0"
+        :parts="state?.out.length ?? 0"
+        @flip="flip"
+        @watch="startStop"
+      />
+      <div class="top">
+        <section class="plan">
+          <template v-if="placed.length || moving">
+            <PhoneMap
+              :model="room.model"
+              :parts="room.parts"
+              :out="state?.out"
+              :joints="room.steps"
+              :movable="moving"
+              :depth="!large && !moving"
+              :compact="!large"
+              :codes="large"
+              listed
+              @select="open"
+              @move="move"
+              @place="place"
+            />
+            <PartsByFamily
+              v-if="unplaced.length && !large"
+              label="Not on the plan yet"
+              :parts="unplaced"
+              :out="state?.out ?? []"
+              :draggable="moving"
+              :opens="writes"
+              @select="open"
+            />
+          </template>
+          <template v-else>
+            <h2>Parts, by family</h2>
+            <PartsByFamily
+              label="Parts, by family"
+              :parts="room.parts"
+              :out="state?.out ?? []"
+              :draggable="false"
+              :opens="writes"
+              @select="open"
+            />
+            <p class="quiet">
+              {{
+                room.parts.length
+                  ? 'None has a place yet: place them on the plan, or trace them on a picture.'
+                  : 'No part is on record yet: write down what you see, and it stands here.'
+              }}
+            </p>
+          </template>
           <div v-if="!large" id="parts" class="row">
             <ElButton v-if="writes" @click="part = 'new'">Add a part</ElButton>
-            <ElButton v-if="writes" :aria-pressed="moving" @click="moving = !moving">
-              {{ moving ? 'Done moving' : 'Drag parts to their place' }}
+            <ElButton v-if="writes && room.parts.length" :aria-pressed="moving" @click="moving = !moving">
+              {{ moving ? 'Done placing' : placed.length ? 'Drag parts to their place' : 'Place them' }}
             </ElButton>
             <ElButton v-if="writes && room.photos.length" @click="tracing = true">Trace a picture</ElButton>
-            <span class="quiet">
-              {{ room.parts.length }} parts, {{ state?.out.length ?? 0 }} out{{
-                writes ? '; choose one on the plan to change it' : ''
-              }}
-            </span>
+            <span class="quiet">{{ moving ? 'drag each part to where it lies' : '' }}</span>
           </div>
         </section>
         <section v-if="unit" id="log">
@@ -231,7 +278,22 @@ const open = (p: string) => {
             >
               {{ listening ? 'type' : 'dictate' }}
             </button>
+            <button
+              v-if="writes"
+              type="button"
+              class="bare link no-print said"
+              :aria-label="`Undo my last on ${unit.name}`"
+              :disabled="(!log.length && !queued.length) || busy"
+              @click="undo"
+            >
+              Undo my last
+              <span class="keys">{{ keyOf('undo') }}</span>
+            </button>
           </h2>
+          <p v-if="undone" class="undo" role="status">
+            {{ unit.name }}: taken back.
+            <ElButton @click="redo">Bring it back</ElButton>
+          </p>
           <ul v-if="queued.length" class="plain waiting">
             <li v-for="q in queued" :key="q.seq">
               {{ q.text }}
@@ -256,37 +318,27 @@ const open = (p: string) => {
           />
         </section>
       </div>
-      <div class="shelf">
+      <section v-if="unit" id="next">
+        <h2 class="hidden">Next on {{ unit.name }}</h2>
+        <TilePad :next="next" :steps="steps" :writes="writes" @tile="tile" />
+        <div v-if="writes" class="row">
+          <span v-if="!next.length" class="quiet">The plan knows nothing further: write down what you do next.</span>
+          <ElButton :type="next.length ? undefined : 'primary'" @click="adding = true">
+            A new step
+            <span class="keys">{{ keyOf('step') }}</span>
+          </ElButton>
+          <ElButton @click="telling = true">Another fact</ElButton>
+        </div>
+      </section>
+      <p v-if="!unit" class="row">
+        <ElButton v-if="writes" type="primary" :loading="busy" @click="first">
+          Record {{ nextSticker(0).name }}, the first phone
+        </ElButton>
+        <RouterLink :to="{ name: 'intake', params: { id } }">To intake: what it shows before it is opened</RouterLink>
+      </p>
+      <div class="below">
         <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
         <TrayPanel :tray="tray" />
-        <p v-if="undone" class="undo" role="status">
-          {{ unit?.name }}: taken back.
-          <ElButton @click="redo">Bring it back</ElButton>
-        </p>
-        <p v-if="!unit" class="row">
-          <ElButton v-if="writes" type="primary" :loading="busy" @click="first">
-            Record {{ nextSticker(0).name }}, the first phone
-          </ElButton>
-          <RouterLink :to="{ name: 'intake', params: { id } }">To intake: what it shows before it is opened</RouterLink>
-        </p>
-        <section v-if="unit" id="next">
-          <h2>Next on {{ unit.name }}</h2>
-          <TilePad :next="next" :steps="steps" :writes="writes" @tile="tile" />
-          <p v-if="!next.length" class="quiet">
-            The plan knows nothing further. Describe what you do next, and the plan learns it.
-          </p>
-          <div v-if="writes" class="row">
-            <ElButton type="primary" @click="adding = true">
-              A new step
-              <span class="keys">{{ keyOf('step') }}</span>
-            </ElButton>
-            <ElButton @click="telling = true">Another fact</ElButton>
-            <ElButton :disabled="(!log.length && !queued.length) || busy" @click="undo">
-              Undo my last on {{ unit.name }}
-              <span class="keys">{{ keyOf('undo') }}</span>
-            </ElButton>
-          </div>
-        </section>
         <ClockShelf
           v-if="unit && state"
           :state="state"
@@ -373,6 +425,8 @@ const open = (p: string) => {
       :lines="room?.lines ?? []"
       :reader="bench.read.value"
       :missing="bench.noReader.value"
+      :others="room?.units.filter((u) => u.id !== unit?.id).flatMap((u) => [u.name, ...(u.aliases ?? [])])"
+      @turn="turn"
       @log="(line, a, said) => entered(line, a, said)"
     />
   </div>
@@ -383,7 +437,34 @@ const open = (p: string) => {
   margin-left: 6px;
 }
 .bench {
-  padding-bottom: 90px;
+  display: block;
+  padding-bottom: 110px;
+}
+.top {
+  display: grid;
+  grid-template-columns: minmax(0, 560fr) minmax(0, 446fr);
+  gap: 18px;
+}
+.top > section {
+  min-width: 0;
+}
+.top h2 {
+  margin-top: 0;
+}
+#log :deep(.scroll) {
+  max-height: 372px;
+  overflow-y: auto;
+}
+.below {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(300px, 1fr));
+  gap: 8px 28px;
+  margin-top: 20px;
+}
+@media (max-width: 1023px) {
+  .top {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 .flash {
   animation: flash 0.6s steps(2) infinite;

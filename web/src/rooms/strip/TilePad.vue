@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '../../api/client'
-import { act } from '../../words'
+import { act, toolOf } from '../../words'
 
 /** Eight large tiles with the likeliest next facts; the number keys log them. */
 defineProps<{ next: Schemas['StripNextStep'][]; steps: Map<string, Schemas['PlanStep']>; writes: boolean }>()
@@ -13,7 +13,7 @@ defineEmits<{ tile: [next: Schemas['StripNextStep']] }>()
       <span class="keys">{{ i + 1 }}</span>
       <b>{{ act((n.facts ?? steps.get(n.step_id!))?.verb ?? '', (n.facts ?? steps.get(n.step_id!))?.what) }}</b>
       {{ (n.facts ?? steps.get(n.step_id!))?.what }}
-      <small>{{ (n.facts ?? steps.get(n.step_id!))?.tool || 'by hand' }}</small>
+      <small>{{ toolOf(n.facts ?? steps.get(n.step_id!)) }}</small>
       <small v-if="n.from">as on {{ n.from }}</small>
       <small v-if="n.cautions.length" class="look">{{ n.cautions[0]!.text }}</small>
     </button>
@@ -23,7 +23,7 @@ defineEmits<{ tile: [next: Schemas['StripNextStep']] }>()
 <style scoped>
 .pad {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(auto-fill, minmax(min(230px, 100%), 1fr));
   gap: 8px;
   margin-bottom: 12px;
 }

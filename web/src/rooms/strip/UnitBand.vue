@@ -7,7 +7,15 @@ import { keyOf } from '../../shared/keys'
 import StickerTag from '../../shared/StickerTag.vue'
 
 /** Which phone is in work: its sticker fills a band, one key flips it. */
-defineProps<{ unit: Schemas['Unit']; several: boolean; writes: boolean; seconds: number; timing: boolean }>()
+defineProps<{
+  unit: Schemas['Unit']
+  several: boolean
+  writes: boolean
+  seconds: number
+  timing: boolean
+  screws: number
+  parts: number
+}>()
 defineEmits<{ flip: []; watch: [] }>()
 </script>
 
@@ -19,6 +27,13 @@ defineEmits<{ flip: []; watch: [] }>()
       The other phone
       <span class="keys">{{ keyOf('flip') }}</span>
     </ElButton>
+    <span class="tray">
+      parts tray
+      <b>{{ parts }}</b>
+      {{ parts === 1 ? 'part' : 'parts' }},
+      <b>{{ screws }}</b>
+      {{ screws === 1 ? 'screw' : 'screws' }}
+    </span>
     <span v-if="writes" class="watch">
       <span class="fig">{{ clock(seconds) }}</span>
       <ElButton :aria-pressed="timing" @click="$emit('watch')">
@@ -40,8 +55,10 @@ defineEmits<{ flip: []; watch: [] }>()
   margin-bottom: 10px;
   flex-wrap: wrap;
 }
-.watch {
+.tray {
   margin-left: auto;
+}
+.watch {
   display: flex;
   gap: 10px;
   align-items: center;

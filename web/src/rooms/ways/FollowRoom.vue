@@ -15,7 +15,7 @@ import { typing } from '../../shared/keys'
 import PhoneMap from '../../shared/PhoneMap.vue'
 import { useRoom } from '../../shared/useRoom'
 import { useTrade } from '../../shared/useTrade'
-import { act, order } from '../../words'
+import { act, order, toolOf } from '../../words'
 import HowItWent from './HowItWent.vue'
 
 /** One step a screen, screws ticked off, the why beside it; any key of the list is the next step. */
@@ -125,7 +125,7 @@ const { threaded } = useTrade()
           <dl>
             <div>
               <dt>Tool</dt>
-              <dd>{{ step.tool || 'by hand' }}</dd>
+              <dd>{{ toolOf(step) }}</dd>
             </div>
             <div>
               <dt>Side up</dt>

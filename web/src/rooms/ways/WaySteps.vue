@@ -2,7 +2,7 @@
 import type { Schemas } from '../../api/client'
 import DriveMark from '../../shared/DriveMark.vue'
 import { clock } from '../../shared/format'
-import { act } from '../../words'
+import { act, toolOf } from '../../words'
 
 defineProps<{ way: Schemas['ModelWay'] }>()
 </script>
@@ -17,7 +17,7 @@ defineProps<{ way: Schemas['ModelWay'] }>()
         <DriveMark :drive="s.drive" :length="s.length_mm" />
         <span v-if="s.count && s.count > 1" class="fig">×{{ s.count }}</span>
         <small>
-          {{ s.tool || 'by hand' }}
+          {{ toolOf(s) }}
           <template v-if="s.side !== 'any'">· {{ s.side }} up</template>
           <template v-if="s.frees.length">· comes out</template>
         </small>

@@ -17,8 +17,14 @@ const props = defineProps<{
   lines: string[]
   reader?: Reader
   missing?: string
+  /** Names of the other phones: a line that begins with one of them and a colon is about that one. */
+  others?: string[]
 }>()
-const emit = defineEmits<{ log: [line: string, answer: LineAnswer | undefined, said: LineSaid] }>()
+const emit = defineEmits<{
+  log: [line: string, answer: LineAnswer | undefined, said: LineSaid]
+  /** The line turned to another phone; the rest of it goes there. */
+  turn: [name: string, rest: string]
+}>()
 /** What stands on the line and was not sent yet survives a reload. */
 const text = useSessionStorage(`waryowl-typed line ${props.unit.id}`, '')
 const field = ref<HTMLInputElement>()
@@ -33,7 +39,14 @@ watch([text, () => props.context, () => props.pending, () => props.reader], () =
   answer.value =
     text.value.trim() && props.reader ? props.reader.read(props.context, props.pending, text.value) : undefined
 })
-watch(text, () => (left.value = new Set()))
+watch(text, (now) => {
+  left.value = new Set()
+  const [, name = '', rest = ''] = /^\s*([^:]+):\s*(.*)$/.exec(now) ?? []
+  const other = props.others?.find((o) => o.toLowerCase() === name.trim().toLowerCase())
+  if (!other) return
+  text.value = ''
+  emit('turn', other, rest)
+})
 const suggestions = computed(() => (text.value ? (answer.value?.suggest ?? []) : []))
 function enter(choice?: LineChoice) {
   const line = text.value.trim()
@@ -68,6 +81,11 @@ function again(line: string, why: string) {
   text.value = line
   refusedWhy.value = why
 }
+/** What was typed so far for this phone, before the line turned to it. */
+function put(rest: string) {
+  text.value = rest
+  focus()
+}
 /** A reading of any instrument goes into the line, with its unit; a digit that stays 0 is kept. */
 const { ask } = useAsked()
 const refused = ref('')
@@ -83,7 +101,7 @@ const measure = {
 }
 watch(text, () => (refused.value = ''))
 const count = computed(() => (answer.value?.facts.length ?? 1) - left.value.size)
-defineExpose({ focus, again })
+defineExpose({ focus, again, put })
 </script>
 
 <template>
