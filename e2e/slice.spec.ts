@@ -40,7 +40,7 @@ test('from an unknown phone to a sheet, by mouse', async ({ page }) => {
 
   // Teardown: parts with their places, then steps that the plan learns.
   await page.getByRole('link', { name: /Teardown/ }).click()
-  await expect(page.getByText('No positions yet')).toBeVisible()
+  await expect(page.getByText('No part is on record yet')).toBeVisible()
   const parts = [
     { name: 'battery', family: 'PW power', at: [40, 20, 24, 90] },
     { name: 'display assembly', family: 'SC screen', at: [1, 1, 70, 148] },

@@ -297,7 +297,7 @@ test('the gate: ticks, a swollen cell, advice at the rim, and a statement that i
   await gate.getByLabel('Charge of PINE, %').fill('22')
   await page.keyboard.press('Enter')
   await expect(gate).toContainText('7 left')
-  await choose(page, page, 'Battery of PINE', 'Battery: swollen')
+  await gate.getByLabel('swollen', { exact: true }).click()
   await expect(gate.getByRole('alert')).toContainText('the battery is swollen: stop')
   await expect(answer(page)).toContainText('PINE has a swollen battery')
   await gate.getByText('At the opening edge').click()

@@ -126,7 +126,9 @@ function more(e: Schemas['LogEntry']): string[] {
               <small v-if="r.entry.note" class="note">{{ r.entry.note }}</small>
             </template>
             <template v-else-if="r.step">
-              <b>{{ r.entry.back ? 'put back:' : act(r.step.verb, r.step.what) }}</b>
+              <b v-if="r.entry.back || act(r.step.verb, r.step.what)">
+                {{ r.entry.back ? 'put back:' : act(r.step.verb, r.step.what) }}
+              </b>
               {{ r.step.what }}
               <DriveMark :drive="r.step.drive" :length="r.step.length_mm" />
               <span v-if="(r.step.count ?? 0) > 1" class="fig">×{{ r.step.count }}</span>
@@ -134,7 +136,7 @@ function more(e: Schemas['LogEntry']): string[] {
               <small v-if="r.entry.note" class="note">{{ r.entry.note }}</small>
             </template>
             <small v-if="offset([...films, ...log], r.entry)">film {{ offset([...films, ...log], r.entry) }}</small>
-            <small v-if="more(r.entry).length" class="note">{{ more(r.entry).join(' · ') }}</small>
+            <small v-if="more(r.entry).length" class="more">· {{ more(r.entry).join(' · ') }}</small>
             <span v-if="writes" class="acts">
               <ElButton size="small" :aria-label="`Note and time of entry ${r.n}`" @click="$emit('edit', r.entry)">
                 note
@@ -185,6 +187,17 @@ small {
 }
 .back td {
   background: var(--pine-wash);
+}
+.more {
+  display: inline;
+  margin-left: 4px;
+  overflow-wrap: anywhere;
+}
+td b:first-child {
+  display: inline-block;
+}
+td b:first-child::first-letter {
+  text-transform: uppercase;
 }
 tr {
   position: relative;

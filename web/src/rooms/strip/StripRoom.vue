@@ -254,14 +254,6 @@ const open = (p: string) => {
               }}
             </p>
           </template>
-          <div v-if="!large" id="parts" class="row">
-            <ElButton v-if="writes" @click="part = 'new'">Add a part</ElButton>
-            <ElButton v-if="writes && room.parts.length" :aria-pressed="moving" @click="moving = !moving">
-              {{ moving ? 'Done placing' : placed.length ? 'Drag parts to their place' : 'Place them' }}
-            </ElButton>
-            <ElButton v-if="writes && room.photos.length" @click="tracing = true">Trace a picture</ElButton>
-            <span class="quiet">{{ moving ? 'drag each part to where it lies' : '' }}</span>
-          </div>
         </section>
         <section v-if="unit" id="log">
           <h2>
@@ -330,6 +322,14 @@ const open = (p: string) => {
           <ElButton @click="telling = true">Another fact</ElButton>
         </div>
       </section>
+      <div v-if="!large" id="parts" class="row">
+        <ElButton v-if="writes" @click="part = 'new'">Add a part</ElButton>
+        <ElButton v-if="writes && room.parts.length" :aria-pressed="moving" @click="moving = !moving">
+          {{ moving ? 'Done placing' : placed.length ? 'Drag parts to their place' : 'Place them' }}
+        </ElButton>
+        <ElButton v-if="writes && room.photos.length" @click="tracing = true">Trace a picture</ElButton>
+        <span class="quiet">{{ moving ? 'drag each part to where it lies' : '' }}</span>
+      </div>
       <p v-if="!unit" class="row">
         <ElButton v-if="writes" type="primary" :loading="busy" @click="first">
           Record {{ nextSticker(0).name }}, the first phone
@@ -451,9 +451,18 @@ const open = (p: string) => {
 .top h2 {
   margin-top: 0;
 }
+.plan :deep(svg) {
+  max-height: 340px;
+}
 #log :deep(.scroll) {
-  max-height: 372px;
+  max-height: 340px;
   overflow-y: auto;
+}
+.top {
+  margin-bottom: 12px;
+}
+#parts {
+  margin-top: 12px;
 }
 .below {
   display: grid;

@@ -39,6 +39,12 @@ defineEmits<{ tile: [next: Schemas['StripNextStep']] }>()
   cursor: pointer;
   overflow-wrap: anywhere;
 }
+.tile b {
+  display: inline-block;
+}
+.tile b::first-letter {
+  text-transform: uppercase;
+}
 .tile:first-child {
   border: 2px solid var(--pine);
 }
