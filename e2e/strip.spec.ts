@@ -253,8 +253,8 @@ test('a whole teardown and close-up by keyboard alone', async ({ page }) => {
   await clean(page)
   const current = page.locator('.lines li.current')
   const order = [
-    'put in battery',
     'glue battery pull tabs',
+    'put in battery',
     'put in display assembly',
     'connect display lead',
     'connect battery connector',
@@ -284,7 +284,7 @@ test('a whole teardown and close-up by keyboard alone', async ({ page }) => {
   await expect(page.getByRole('button', { name: 'Closed', exact: true })).toBeVisible()
   await page.keyboard.press('g')
   await page.keyboard.press('s')
-  await expect(answer(page)).toContainText('PINE: closed; nothing logged yet.')
+  await expect(answer(page)).toContainText('PINE: closed again; 23 entries in its log.')
 })
 
 test('the gate: ticks, a swollen cell, advice at the rim, and a statement that is refuted', async ({ page }) => {

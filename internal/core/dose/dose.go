@@ -51,9 +51,20 @@ func Limit(panelMustSurvive, batteryUnder bool) Ceiling {
 	return Ceiling{100, 0, "the panel is not kept", practice}
 }
 
-// longWithoutGap is after how long under heat without a gap the surface itself is to be measured (common practice: a
-// stubborn phone took 40 min), in seconds.
-const longWithoutGap = 40 * 60
+// After alarmFirst seconds under heat without a gap the surface itself is to be measured, and again after every
+// alarmThen more (house: 12 min, then every 8).
+const (
+	alarmFirst = 12 * 60
+	alarmThen  = 8 * 60
+)
+
+// alarms is how many of them are due after so many seconds.
+func alarms(total float64) int {
+	if total < alarmFirst {
+		return 0
+	}
+	return 1 + int((total-alarmFirst)/alarmThen)
+}
 
 // Advice is what the rounds say.
 type Advice struct {
@@ -83,9 +94,12 @@ func Advise(mine, earlier []Round, nominal float64, limit Ceiling) Advice {
 		}
 	}
 	last, hottest, gap := "", 0.0, false
-	total := 0.0
+	total, looked := 0.0, 0.0 // under heat so far, and when the surface was last measured
 	for _, r := range mine {
 		total += r.Seconds
+		if r.MeasuredC > 0 {
+			looked = total
+		}
 		last = r.Result
 		hottest = math.Max(hottest, math.Max(r.MeasuredC, r.SetC))
 		gap = gap || r.Result == Gap
@@ -101,28 +115,36 @@ func Advise(mine, earlier []Round, nominal float64, limit Ceiling) Advice {
 	if a.Halt {
 		return a
 	}
+	atMost := func(s float64) float64 { // one value for the figure and for its words
+		if limit.Seconds > 0 {
+			return math.Min(s, limit.Seconds)
+		}
+		return s
+	}
 	switch {
 	case gap:
 		a.Next, a.Text = 0, "The gap is open: no more heat. Keep a second pick in it."
 	case last == Mark:
-		a.Next = round5(mine[len(mine)-1].Seconds / 2)
+		a.Next = atMost(round5(mine[len(mine)-1].Seconds / 2))
 		a.Text = fmt.Sprintf("A mark: let it cool and look again, then at most %.0f s.", a.Next)
 	case len(mine) == 0 && startTime(earlier) > 0:
-		a.Next = round5(startTime(earlier))
+		a.Next = atMost(round5(startTime(earlier)))
 		a.Text = fmt.Sprintf("An earlier phone was marked: start with %.0f s, half of its time, and step up only if "+
 			"the gap stays shut.", a.Next)
 	case len(mine) == 0:
+		a.Next = atMost(a.Next)
 		a.Text = fmt.Sprintf("First round: %.0f s.", a.Next)
-	case total >= longWithoutGap:
+	case alarms(total) > alarms(looked):
 		a.Next = 0
 		a.Text = fmt.Sprintf("%.0f min of heat without a gap: measure the surface before another round.", total/60)
+	case hottest >= limit.C:
+		a.Next = atMost(round5(math.Max(mine[len(mine)-1].Seconds, 30) * 1.25))
+		a.Text = fmt.Sprintf("No gap, and it was at its %.0f °C: no hotter. Another round of %.0f s, or another method.",
+			limit.C, a.Next)
 	default:
-		a.Next = round5(math.Max(mine[len(mine)-1].Seconds, 30) * 1.25)
+		a.Next = atMost(round5(math.Max(mine[len(mine)-1].Seconds, 30) * 1.25))
 		a.Text = fmt.Sprintf("No gap: if suction does not lift it, it is not hot enough. Do not pull harder; next "+
-			"round %.0f s.", a.Next)
-	}
-	if limit.Seconds > 0 && a.Next > limit.Seconds && !gap {
-		a.Next = limit.Seconds
+			"round %.0f s, at most %.0f °C.", a.Next, limit.C)
 	}
 	return a
 }

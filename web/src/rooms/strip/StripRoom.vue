@@ -211,6 +211,24 @@ const open = (p: string) => {
       />
       <div class="top">
         <section class="plan">
+          <h2 id="parts">
+            {{ placed.length || moving ? 'Plan' : 'Parts, by family' }}
+            <template v-if="writes && !large">
+              <button type="button" class="bare link no-print said" @click="part = 'new'">Add a part</button>
+              <button
+                v-if="room.parts.length"
+                type="button"
+                class="bare link no-print said"
+                :aria-pressed="moving"
+                @click="moving = !moving"
+              >
+                {{ moving ? 'Done placing' : placed.length ? 'Drag parts to their place' : 'Place them' }}
+              </button>
+              <button v-if="room.photos.length" type="button" class="bare link no-print said" @click="tracing = true">
+                Trace a picture
+              </button>
+            </template>
+          </h2>
           <template v-if="placed.length || moving">
             <PhoneMap
               :model="room.model"
@@ -237,7 +255,6 @@ const open = (p: string) => {
             />
           </template>
           <template v-else>
-            <h2>Parts, by family</h2>
             <PartsByFamily
               label="Parts, by family"
               :parts="room.parts"
@@ -322,14 +339,6 @@ const open = (p: string) => {
           <ElButton @click="telling = true">Another fact</ElButton>
         </div>
       </section>
-      <div v-if="!large" id="parts" class="row">
-        <ElButton v-if="writes" @click="part = 'new'">Add a part</ElButton>
-        <ElButton v-if="writes && room.parts.length" :aria-pressed="moving" @click="moving = !moving">
-          {{ moving ? 'Done placing' : placed.length ? 'Drag parts to their place' : 'Place them' }}
-        </ElButton>
-        <ElButton v-if="writes && room.photos.length" @click="tracing = true">Trace a picture</ElButton>
-        <span class="quiet">{{ moving ? 'drag each part to where it lies' : '' }}</span>
-      </div>
       <p v-if="!unit" class="row">
         <ElButton v-if="writes" type="primary" :loading="busy" @click="first">
           Record {{ nextSticker(0).name }}, the first phone
@@ -461,9 +470,7 @@ const open = (p: string) => {
 .top {
   margin-bottom: 12px;
 }
-#parts {
-  margin-top: 12px;
-}
+
 .below {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(300px, 1fr));
