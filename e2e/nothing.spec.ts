@@ -29,12 +29,13 @@ const back = [
   '+ l display assembly',
 ]
 
-async function enter(page: Page, unit: string, lines: string[]) {
+/** Types lines; what a cover hides is known to the server, so that its stop is raised while it can be asked. */
+async function enter(page: Page, unit: string, lines: string[], asked = true) {
   const field = page.getByLabel(`Bench line of ${unit}`)
   for (const text of lines) {
     await field.fill(text)
     await expect(page.locator('.echo')).toContainText(`${unit}: `)
-    const covers = text === '+ l display assembly' // over lenses that nobody said are clean
+    const covers = asked && text === '+ l display assembly' // over lenses that nobody said are clean
     await expect(page.locator('form.line .danger')).toHaveCount(covers ? 1 : 0)
     await field.press('Enter')
     if (covers) {
@@ -104,7 +105,7 @@ for (const offline of [false, true])
     }
     const surplus = '? surplus small bracket unknown origin'
     for (const unit of ['PINE', 'AMBER']) {
-      await enter(page, unit, [...out, ...back, surplus])
+      await enter(page, unit, [...out, ...back, surplus], !offline)
       await page.keyboard.press('f')
     }
     if (offline) {

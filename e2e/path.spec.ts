@@ -270,7 +270,7 @@ plain('from two phones in a box to a published sheet', async ({ page }) => {
     await hand.click(form.getByRole('button', { name: 'Open the study' }))
     await expect(answer(page)).toContainText('0 of 2 units recorded')
     await hand.room('m')
-    await expect(answer(page)).toContainText('Atoll 7 against Atoll 6')
+    await expect(answer(page)).toContainText('Nothing of the Atoll 7 was seen yet')
     hand.mark('second model, compared')
 
     // The sheet of the first, as one file and as PDF.

@@ -317,6 +317,32 @@ test('the gate: ticks, a swollen cell, advice at the rim, and a statement that i
   await expect(page.locator('#hypotheses')).toContainText('refuted')
 })
 
+test('a line that names the other phone goes there, and what is done already asks before it is logged again', async ({
+  page,
+}) => {
+  await signIn(page)
+  const s = await small(page, 'Drift 24')
+  await page.goto(`/studies/${s.id}/strip`)
+  await expect(answer(page)).toContainText('PINE: closed; nothing logged yet.')
+  await page.keyboard.press('b')
+  await page.keyboard.type('amber: u 2 five-lobe edge screws')
+  const line = page.getByLabel('Bench line of AMBER')
+  await expect(line).toHaveValue(/^ ?u 2 five-lobe edge screws$/)
+  await line.press('Enter')
+  await expect(answer(page)).toContainText('AMBER: 1 step done, nothing out yet, 2 screws in the tray.')
+  for (const [key, entries] of [
+    ['1', 2], // a slip
+    ['2', 3], // it went back in between
+  ] as const) {
+    await line.fill('u 2 five-lobe edge screws')
+    await line.press('Enter')
+    await expect(page.getByRole('alertdialog')).toContainText('That is done already.')
+    await page.keyboard.press(key)
+    await expect(rows(page)).toHaveCount(entries)
+  }
+  await expect(answer(page)).toContainText('2 screws in the tray.') // the same two
+})
+
 test('a clock survives a reload, is silenced by one key and asks its result', async ({ page }) => {
   await signIn(page)
   const s = await small(page, 'Drift 23')
@@ -449,7 +475,9 @@ test('follow mode: screws ticked off, and how it went counts', async ({ page }) 
   await page.getByRole('button', { name: 'With an incident' }).click()
   await expect(page.getByRole('status').filter({ hasText: 'It counts' })).toBeVisible()
   await page.goto(`/models/${s.model}/ways`)
-  await expect(page.locator('#risk').getByRole('row', { name: /display assembly by pick, front counted 1 of 2/ })).toBeVisible()
+  await expect(
+    page.locator('#risk').getByRole('row', { name: /display assembly by pick, front counted 1 of 2/ }),
+  ).toBeVisible()
 })
 
 test('ways: from one side, against another model, and what a donor gives', async ({ page }) => {

@@ -219,5 +219,10 @@ func Show(ctx context.Context, s *act.Service, aID, bID, aVariant, bVariant stri
 		r.Causes = append(r.Causes, c.Say(in))
 	}
 	r.Answer = r.say()
+	for _, k := range []*model.Record{a, b} {
+		if onlyInferred(k) {
+			r.Answer = append(r.Answer, answer.Text(" Nothing of the "+k.Name+" was seen yet: its record was begun from another model's."))
+		}
+	}
 	return r, nil
 }

@@ -10,6 +10,7 @@ import (
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/compare"
 	"waryowl/internal/core/quantity"
+	"waryowl/internal/store"
 )
 
 // judge says what a change means, and for whom.
@@ -100,6 +101,11 @@ func (r Room) say() answer.Sentence {
 		s = append(s, answer.Text("; "), answer.Count(f.ToConfirm, "pair", "#confirm"), answer.Text(" to confirm"))
 	}
 	return append(s, answer.Text("."))
+}
+
+// onlyInferred says whether all that is on record of a model was copied by look from another one.
+func onlyInferred(k *model.Record) bool {
+	return len(k.Parts) > 0 && !slices.ContainsFunc(k.Parts, func(p store.Part) bool { return p.Source != "inferred by look" })
 }
 
 // doubts are figures that do not go together across the two models.

@@ -167,33 +167,6 @@ func (c Context) fact(x shorthand.Reading) FactAnswer {
 	return a
 }
 
-// covered is the stop of a cover that goes back on over what nobody has seen yet.
-func (c Context) covered(step string, back bool) []interlock.Stop {
-	var hidden []string
-	for _, h := range c.Covers[step] {
-		hidden = append(hidden, h.Text)
-	}
-	if !back || len(hidden) == 0 {
-		return nil
-	}
-	return []interlock.Stop{interlock.Covered(hidden)}
-}
-
-// shown takes out of the covers what a line has put back on or seen seated.
-func (c Context) shown(step string, a FactAnswer) Context {
-	if !a.Fact.Back && a.Fact.Connector == "" {
-		return c
-	}
-	covers := map[string][]closeup.Hidden{}
-	for id, list := range c.Covers {
-		covers[id] = slices.DeleteFunc(slices.Clone(list), func(h closeup.Hidden) bool {
-			return h.Step == step && (h.Off || a.Fact.Connector == "seated" || a.Fact.Connector == "off on purpose")
-		})
-	}
-	c.Covers = covers
-	return c
-}
-
 // filled takes from the step what the line left out; the tool in hand goes before the plan's.
 func (c Context) filled(act interlock.Act, s plan.Step) interlock.Act {
 	if act.Tool == "" && c.State.Tool == "" {

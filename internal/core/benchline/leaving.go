@@ -4,6 +4,8 @@ import (
 	"slices"
 	"strings"
 
+	"waryowl/internal/core/closeup"
+	"waryowl/internal/core/interlock"
 	"waryowl/internal/core/phrase"
 	"waryowl/internal/core/plan"
 	"waryowl/internal/core/shorthand"
@@ -120,4 +122,31 @@ func (a *FactAnswer) echoLeaving(said string) {
 	if said != "" && a.Leaves == said && a.Fact.Part+a.Fact.What != "" && !strings.HasSuffix(a.Echo, " "+said) {
 		a.Echo += " " + said
 	}
+}
+
+// covered is the stop of a cover that goes back on over what nobody has seen yet.
+func (c Context) covered(step string, back bool) []interlock.Stop {
+	var hidden []string
+	for _, h := range c.Covers[step] {
+		hidden = append(hidden, h.Text)
+	}
+	if !back || len(hidden) == 0 {
+		return nil
+	}
+	return []interlock.Stop{interlock.Covered(hidden)}
+}
+
+// shown takes out of the covers what a line has put back on or seen seated.
+func (c Context) shown(step string, a FactAnswer) Context {
+	if !a.Fact.Back && a.Fact.Connector == "" {
+		return c
+	}
+	covers := map[string][]closeup.Hidden{}
+	for id, list := range c.Covers {
+		covers[id] = slices.DeleteFunc(slices.Clone(list), func(h closeup.Hidden) bool {
+			return h.Step == step && (h.Off || a.Fact.Connector == "seated" || a.Fact.Connector == "off on purpose")
+		})
+	}
+	c.Covers = covers
+	return c
 }

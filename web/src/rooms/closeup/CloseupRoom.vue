@@ -134,7 +134,7 @@ function flip() {
   picked.value = units[(units.findIndex((u) => u.id === unit.value?.id) + 1) % units.length]?.id ?? ''
 }
 useEventListener('keydown', (e: KeyboardEvent) => {
-  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || stop.value) return
+  if (e.repeat || typing(e) || e.ctrlKey || e.metaKey || e.altKey || stop.value) return
   if (e.key === 'f') flip()
   if (!writes.value || !current.value) return
   const gate = current.value.gates[Number(e.key) - 1]

@@ -121,7 +121,7 @@ async function turn(name: string, rest: string) {
   line.value?.put(rest)
 }
 useEventListener('keydown', (e: KeyboardEvent) => {
-  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || question.value) return
+  if (e.repeat || typing(e) || e.ctrlKey || e.metaKey || e.altKey || question.value) return
   const is = (k: BenchKey) => e.key === keyOf(k)
   if (is('flip')) flip()
   if (!writes.value) return
@@ -291,11 +291,10 @@ const open = (p: string) => {
               v-if="writes"
               type="button"
               class="bare link no-print said"
-              :aria-label="`Undo my last on ${unit.name}`"
               :disabled="(!log.length && !queued.length) || busy"
               @click="undo"
             >
-              Undo my last
+              Undo my last on {{ unit.name }}
               <span class="keys">{{ keyOf('undo') }}</span>
             </button>
           </h2>

@@ -112,6 +112,13 @@ export function useEntering(on: Bench) {
     const read = on.bench.read.value ? undefined : await on.bench.ready()
     return read && on.state.value ? read.read(on.state.value.bench, on.bench.pending.value, text) : undefined
   }
+  /** The same screws or lead once more, or a lever at a part that is out. */
+  function isTwice(f: LineAnswer['facts'][number]) {
+    if (f.fact.back || f.fact.outcome || f.fact.connector || f.fact.corrects) return false
+    if (f.again && ['unfasten', 'disconnect', 'bracket', 'lift'].includes(f.fact.verb)) return true
+    const lever = ['pry', 'peel', 'slide'].includes(f.fact.verb) && !f.fact.what && !f.fact.joint
+    return lever && (on.state.value?.out.includes(f.fact.part ?? '') ?? false)
+  }
   async function entered(text: string, known: LineAnswer | undefined, said: LineSaid = {}) {
     const a = known ?? (await late(text))
     const choice = said.choice ?? a?.choices[0]
@@ -143,6 +150,16 @@ export function useEntering(on: Bench) {
           const again = c && on.bench.read.value?.read(c, on.bench.pending.value, line)
           return entered(line, again ? { ...again, asks: undefined } : undefined, { leave: left })
         },
+      }
+      return
+    }
+    const twice = said.sure ? undefined : kept.find(isTwice)
+    if (twice) {
+      question.value = {
+        title: `${on.unit.value!.name}: ${twice.say.toLowerCase()}? That is done already.`,
+        text: `Your line: ${text}`,
+        answers: ['it was a slip: log nothing', 'it went back in between: log it'],
+        answer: (i) => (i ? entered(text, a, { ...said, sure: true }) : undefined),
       }
       return
     }

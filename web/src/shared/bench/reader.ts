@@ -26,6 +26,10 @@ export interface LineFact {
     method?: string
     side?: string
     corrects?: { entry: string; how: string }
+    part?: string
+    what?: string
+    joint?: string
+    connector?: string
   }
   echo: string
   say: string
@@ -57,6 +61,8 @@ export interface LineAnswer extends LineFact {
 export interface LineSaid {
   choice?: LineChoice
   leave?: number[]
+  /** It was asked whether something is done twice, and it is. */
+  sure?: boolean
 }
 interface Bench {
   read(context: string, pending: string, line: string): string
