@@ -200,6 +200,7 @@ plain('from two phones in a box to a published sheet', async ({ page }) => {
     await expect(answer(page)).toContainText('PINE: may close. Connectors 5 of 5 seated, nothing unaccounted for.')
     await hand.click(page.getByRole('button', { name: 'It is closed' }))
     await expect(page.getByRole('button', { name: 'Closed', exact: true })).toBeVisible()
+    await expect(answer(page)).toContainText('PINE: is closed.')
     hand.mark('close-up')
 
     // Swap tests.

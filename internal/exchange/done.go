@@ -6,7 +6,6 @@ import (
 	"fmt"
 
 	"waryowl/internal/app/act"
-	"waryowl/internal/app/strip"
 	"waryowl/internal/app/study"
 	"waryowl/internal/store"
 )
@@ -30,7 +29,7 @@ func (p *Paper) log(ctx context.Context, s *act.Service, studyID string) error {
 			if e.Seconds > 0 {
 				time = clock(e.Seconds)
 			}
-			g.Rows = append(g.Rows, []string{fmt.Sprint(len(g.Rows) + 1), strip.Told(b, e), time})
+			g.Rows = append(g.Rows, []string{fmt.Sprint(len(g.Rows) + 1), b.Told(e), time})
 		}
 		if len(g.Rows) > 0 {
 			p.add(Block{Heading: "What was done on " + u.Name + ", fact by fact"}, Block{Table: &g})

@@ -12,7 +12,7 @@ import (
 	"waryowl/internal/app/closeup"
 	"waryowl/internal/app/handover"
 	"waryowl/internal/app/model"
-	"waryowl/internal/app/strip"
+	"waryowl/internal/app/study"
 	core "waryowl/internal/core/closeup"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/ledger"
@@ -207,7 +207,7 @@ func (p *Paper) teardown(h handover.Sheet) {
 			size = fmt.Sprintf("%.1f × %.1f", x.WMM, x.HMM)
 		}
 		known := []string{}
-		if m := strip.Measured(x); m != "" {
+		if m := study.Measured(x); m != "" {
 			known = append(known, m)
 		}
 		if x.Mate != "" {

@@ -76,7 +76,7 @@ func TestBenchLine(t *testing.T) {
 	p.line(b, b.pine, "! found 1 five-lobe 1.0x6.5", nil)
 	p.line(b, b.pine, "m battery 3561mAh 14.84Wh", nil)
 	a = strip()
-	if a.str("state.0.lost.0") != "1 × 1 × 6.5 mm screw" || len(a.get("state.0.doubts.0.fixes").([]any)) != 6 {
+	if a.str("state.0.lost.0") != "1 × five-lobe screw 1 × 6.5 mm of the rim screws" || len(a.get("state.0.doubts.0.fixes").([]any)) != 6 {
 		t.Errorf("lost %s, doubts %s", a.str("state.0.lost"), a.str("state.0.doubts"))
 	}
 	// A time far above the usual one is asked about in review.
@@ -157,6 +157,11 @@ func TestCloseup(t *testing.T) {
 		}
 	}
 	set(200, 0, m{"ticks": ticks, "back": back})
+	if a = room(""); a.str("closings.0.seated.0") != "0" {
+		t.Errorf("leads that are still off were seen seated: %s", a.str("closings.0.seated"))
+	}
+	p.line(b, b.pine, "+ d display lead", nil)
+	p.line(b, b.pine, "+ d battery connector", nil)
 	a = room("")
 	if a.str("closings.0.open.0.kind") != "screw" || a.str("closings.0.seated.0") != "2" ||
 		len(a.get("closings.0.open").([]any)) != 1 {

@@ -93,7 +93,7 @@ func TestStripLearnsThePlan(t *testing.T) {
 	// By hand: (2·ln 20 + ln 45)/3 → 26.2 s for the rim, 6 s for its tool, 30 and 10 s: 72.2 s = 1.2 min.
 	way := ways()
 	want(t, "the way", sentence(way), "Battery: 3.0 steps, 1.0 tool, to the part 1.2 min",
-		"the battery got damaged in 0 of 1 by lift, too few to say")
+		"the battery got damaged in 0 of 1 while lifting out, too few to say")
 	if way.str("ways.0.measured") != "1" || way.str("ways.0.proven") != "true" ||
 		way.str("missing.0") != "sensor strip" {
 		t.Errorf("ways: %s", way.text)

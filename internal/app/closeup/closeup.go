@@ -285,7 +285,11 @@ func (v *UnitClosing) sentence(u store.Unit, unseated string, untested int) answ
 	}
 	s := answer.Sentence{answer.Name(u.Name, "")}
 	if v.May {
-		s = append(s, answer.Text(": may close. Connectors "), answer.Number(float64(v.Seated[0]), "", "#gate"),
+		start := ": may close. Connectors "
+		if v.Closing.Closed {
+			start = ": is closed. Connectors "
+		}
+		s = append(s, answer.Text(start), answer.Number(float64(v.Seated[0]), "", "#gate"),
 			answer.Text(fmt.Sprintf(" of %d seated, nothing unaccounted for", v.Seated[1])))
 		if untested > 0 {
 			s = append(s, answer.Text("; "), answer.Count(untested, "check", "#checks"),

@@ -85,7 +85,8 @@ func (v *Room) say(who act.Actor) {
 				return
 			}
 		}
-		v.Answer = answer.Sentence{answer.Text("Nothing is on record yet. Others begin; you will find it here.")}
+		v.Answer = answer.Sentence{answer.Text("Nothing is on record yet. Others begin: what is to be done then stands here.")}
+		return
 	case len(v.Next) == 0:
 		v.Answer = answer.Sentence{answer.Text("Nothing waits for you. " + map[act.Role]string{
 			act.Analyst:       "Open a study with the phone that lies before you.",

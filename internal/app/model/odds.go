@@ -30,6 +30,9 @@ type Odds struct {
 
 func method(s store.PlanStep) string { return cmp.Or(s.Method, s.Tool, s.Verb) }
 
+// harmless are the incidents that hurt no part, though they name one.
+var harmless = []string{"screw-lost", "screw-found", "part-forgotten"}
+
 // count goes through runs and outcomes once: every time a step with a declared hazard was carried out is an attempt.
 func (k *Record) count(plain []store.Plain, runs []store.LogEntry, outcomes []store.Outcome) {
 	k.Counts = map[Hazard]risk.Count{}
@@ -74,7 +77,7 @@ func (k *Record) count(plain []store.Plain, runs []store.LogEntry, outcomes []st
 					}
 				}
 			}
-		case r.Kind == "incident" && r.PartID != "" && r.Detail.Incident != nil && trade.Hurts(r.Detail.Incident.Kind):
+		case r.Kind == "incident" && r.PartID != "" && r.Detail.Incident != nil && !slices.Contains(harmless, r.Detail.Incident.Kind):
 			add(r.StepID, r.PartID, r.Detail.Method, true)
 		}
 	}

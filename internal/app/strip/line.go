@@ -262,6 +262,10 @@ func fromFact(b *study.Record, tx *store.Tx, f LogFacts, a benchline.FactAnswer,
 		f.Kind, f.Back, f.Note = "note", false, "put back, its removal was not logged: "+f.Line
 		return f, nil
 	}
+	if a.StepID == "" && a.NewStep == nil { // not tried, and the plan knows no such step: a remark
+		f.Kind, f.Outcome, f.Note = "note", "", cmp.Or(f.Note, f.Line)
+		return f, nil
+	}
 	if f.Outcome != "" && f.Outcome != "done" && strings.TrimSpace(f.Reason+f.Note) == "" {
 		f.Reason = "no reason given"
 	}

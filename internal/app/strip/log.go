@@ -65,6 +65,7 @@ func logFacts(b *study.Record, tx *store.Tx, id string, f LogFacts) (store.LogEn
 	if err := checkFacts(b, &f); err != nil {
 		return e, err
 	}
+	f.Detail.Freed = false // what the plan learns is not said from outside
 	e = store.LogEntry{Row: store.Row{ID: id}, StudyID: b.ID, UnitID: f.UnitID, StepID: f.StepID, Back: f.Back,
 		Seconds: f.Seconds, Note: f.Note, Seq: nextSeq(b),
 		LogHead: store.LogHead{Kind: f.Kind, Outcome: f.Outcome, Reason: f.Reason, PartID: f.PartID, Line: f.Line,

@@ -42,8 +42,11 @@ func (c Context) leaving(a FactAnswer) string {
 		return ""
 	}
 	if f.Part == "" && a.NewPart == nil {
-		if f.What == "" || trade.JointOf(f.What).ID != "" || a.Leaves != leftOff {
+		switch {
+		case f.What == "" || trade.JointOf(f.What).ID != "" || f.Joint != "":
 			return ""
+		case a.Leaves != "" || f.Verb == "cut":
+			return a.Leaves
 		}
 		return leftOff
 	}

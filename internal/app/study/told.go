@@ -1,11 +1,10 @@
-package strip
+package study
 
 import (
 	"cmp"
 	"fmt"
 	"strings"
 
-	"waryowl/internal/app/study"
 	"waryowl/internal/core/benchline"
 	"waryowl/internal/core/shorthand"
 	"waryowl/internal/core/trade"
@@ -14,7 +13,7 @@ import (
 
 // Told says an entry of the log as a sentence for a reader who was not there: what was done, to what, with which figures,
 // and how it ended.
-func Told(b *study.Record, e store.LogEntry) string {
+func (b *Record) Told(e store.LogEntry) string {
 	d, s := e.Detail, b.Know.StepByID[e.StepID]
 	name := b.Know.PartByID[cmp.Or(e.PartID, b.Know.About(e.StepID))].Name
 	switch e.Kind {
@@ -32,6 +31,9 @@ func Told(b *study.Record, e store.LogEntry) string {
 	case "tool":
 		return benchline.Say(shorthand.Fact{Verb: "tool", Tool: d.Tool}, nil)
 	case "incident":
+		if d.Incident == nil {
+			return cmp.Or(e.Note, e.Line)
+		}
 		x := shorthand.Fact{Verb: "incident", Name: b.Know.PartByID[e.PartID].Name, Incident: d.Incident.Kind, Count: d.Count}
 		return ended(benchline.Say(x, nil), e.Note, d.Incident.Cause)
 	case "note":
