@@ -20,7 +20,7 @@ func TestNothingTakenOffIsForgottenInTheLog(t *testing.T) {
 		words string
 		off   bool
 	}{{"", true}, {" off", true}, {" loose", false}, {" gave up", false}, {" not tried", false}}
-	names := []string{"earpiece mesh", "light pipe", "gasket ring", "name plate", "dust grille"}
+	names := []string{"earpiece mesh", "light pipe", "gasket ring", "rubber bung", "dust grille"}
 	r := rand.New(rand.NewPCG(7, 32))
 	for run := range 6 {
 		w := newShop(t)
