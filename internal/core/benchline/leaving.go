@@ -59,7 +59,11 @@ func (c Context) leaving(a FactAnswer) string {
 	if a.Leaves != "" || f.Verb == "cut" { // what is cut is mostly the adhesive
 		return a.Leaves
 	}
-	if c.held(f.Part) {
+	kind := c.partKind(f.Part)
+	if a.NewPart != nil {
+		kind = a.NewPart.Kind
+	}
+	if c.held(f.Part, kind) {
 		return leftLoose
 	}
 	return leftOff
@@ -73,10 +77,10 @@ func (c Context) out(part string) bool {
 }
 
 // held says whether a part is still held by something that the plan or its kind knows of.
-func (c Context) held(part string) bool {
+func (c Context) held(part, kind string) bool {
 	loose := false // a lead of it is off
 	for _, s := range c.Steps {
-		if c.part(s) != part || !s.Lead() && s.Verb != "unfasten" {
+		if part == "" || c.part(s) != part || !s.Lead() && s.Verb != "unfasten" {
 			continue
 		}
 		if !c.Done.Has(s.ID) {
@@ -84,7 +88,6 @@ func (c Context) held(part string) bool {
 		}
 		loose = loose || s.Lead()
 	}
-	kind := c.partKind(part)
 	if kind == "battery" && c.State.BatteryOff {
 		return false
 	}

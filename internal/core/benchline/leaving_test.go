@@ -30,6 +30,7 @@ func TestWhatLeavesThePhone(t *testing.T) {
 		{"display opened to the left", "loose", "Pry the display loose", nil},
 		{"pried the back glass", "loose", "Pry the back glass loose", nil}, // the plan knows its lead
 		{"pried the back glass", "off", "Pry off the back glass", plan.Run{"s1"}},
+		{"rear camera prised up", "loose", "Pry the rear camera (new part) loose", nil}, // it has a lead, though nobody logged it
 		{"cut the back glass off", "off", "Cut off the back glass", nil},
 		{"cut the back glass adhesive", "", "Cut the adhesive of the back glass", nil},
 		{"slid the card tray out", "", "Slide the card tray", plan.Run{"s2"}}, // it is out already
