@@ -27,6 +27,7 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/first"
 	"waryowl/internal/app/model"
+	"waryowl/internal/app/visit"
 	"waryowl/internal/backup"
 	"waryowl/internal/calibration"
 	"waryowl/internal/instrument"
@@ -212,6 +213,21 @@ func serve(ctx context.Context, withDemo bool) error {
 			slog.Warn("the first page was not worked out ahead", "err", err)
 		}
 		return nil
+	})
+	g.Go(func() error { // what owners of phones said is deleted in time
+		for turn := time.NewTicker(time.Hour); ; {
+			if n, err := visit.Forget(ctx, s); err != nil && ctx.Err() == nil {
+				slog.Warn("what owners said could not be deleted", "err", err)
+			} else if n > 0 {
+				slog.Info("what owners said was deleted", "visits", n)
+			}
+			select {
+			case <-ctx.Done():
+				turn.Stop()
+				return nil
+			case <-turn.C:
+			}
+		}
 	})
 	if backups != "" {
 		g.Go(func() error { return backup.Keep(ctx, s.DSN, store.Edition(), backups, every, keep, slog.Default()) })

@@ -395,16 +395,16 @@ func TestHarvestAndPace(t *testing.T) {
 	for i, minutes := range []float64{20, 30, 90} {
 		_, err := job.AddOutcome(ctx, w.Service, act.Command{Actor: mate, Key: store.NewID(), Hash: fmt.Sprint(i)},
 			w.model, w.part["battery"], store.NewID(), store.OutcomeFacts{Minutes: minutes, Went: "fine",
-				Predicted: 20})
+				Predicted: 20, Sure: true})
 		w.must(err)
 	}
 	room, err := ways.Show(ctx, w.Service, mate, w.model, route.Attended, "")
 	w.must(err)
-	if room.Pace != (ways.Pace{Ratio: 1.5, N: 3}) {
+	if room.Pace != (model.Pace{Ratio: 1.5, N: 3}) {
 		t.Errorf("pace %+v", room.Pace)
 	}
 	if room, err = ways.Show(ctx, w.Service, act.Actor{ID: store.NewID()}, w.model, route.Attended, ""); err != nil ||
-		room.Pace != (ways.Pace{Ratio: 1}) {
+		room.Pace != (model.Pace{Ratio: 1}) {
 		t.Errorf("a stranger's pace %+v, %v", room.Pace, err)
 	}
 }

@@ -373,12 +373,12 @@ func TestOnePhoneIsOneOrder(t *testing.T) {
 		w.typed(u, "b upper bracket")
 		w.typed(u, "l midplate")
 		p := w.know().PartNamed("midplate")
-		way := w.know().WayTo(p.ID, nil)
+		way := w.know().WayTo(p.ID)
 		if way == nil || len(way.Steps) != 2 || !way.Proven || way.Once != (u == w.pine) {
 			t.Errorf("after %s: %+v", u, way)
 		}
 	}
-	if w.know().WayTo(w.part["battery"], nil).Once {
+	if w.know().WayTo(w.part["battery"]).Once {
 		t.Error("a plan that was written down is not an order that was logged")
 	}
 }
@@ -420,7 +420,7 @@ func TestALessonKeepsWhatComesAfter(t *testing.T) {
 	}
 	k := w.know()
 	for part, steps := range map[string]int{"earpiece": 1, "vibration motor": 3} {
-		if way := k.WayTo(k.PartNamed(part).ID, nil); len(way.Steps) != steps {
+		if way := k.WayTo(k.PartNamed(part).ID); len(way.Steps) != steps {
 			t.Errorf("way to the %s: %+v", part, way.Steps)
 		}
 	}

@@ -32,7 +32,9 @@ var allowed = map[string][]string{
 	"internal/app/account": rooms,
 	"internal/app/find":    rooms,
 	"internal/app/trail":   rooms,
-	"internal/app/job":     rooms,
+	"internal/app/job":     append([]string{"internal/app/parts"}, rooms...), // may it be taken: money and stock
+	"internal/app/visit": append([]string{"internal/app/parts", "internal/app/job", "internal/picture"},
+		rooms...), // what its job costs, and how its repair goes
 	"internal/app/intake":  rooms,
 	"internal/app/strip":   append([]string{"internal/picture"}, rooms...),
 	"internal/app/ways":    rooms,
@@ -46,10 +48,11 @@ var allowed = map[string][]string{
 		rooms...), // what interchanges pools demand
 	"internal/app/first": append(
 		[]string{"internal/app/find", "internal/app/faults", "internal/app/orders",
-			"internal/app/parts", "internal/app/swap"},
+			"internal/app/parts", "internal/app/swap", "internal/app/visit"},
 		rooms...), // the first page composes what the rooms know
-	"internal/app/offers": rooms,
-	"internal/app/orders": rooms,
+	"internal/app/offers":  rooms,
+	"internal/app/propose": rooms,
+	"internal/app/orders":  rooms,
 	"internal/app/needs": append(
 		[]string{"internal/app/fit", "internal/app/parts"},
 		rooms...), // what is short, and what stands in for what

@@ -73,7 +73,7 @@ func TestATableChangesWhatItNames(t *testing.T) {
 	if names := k.PartNames(q2.Frees); len(names) != 1 || names[0] != "gull feather" {
 		t.Errorf("frees %v", names)
 	}
-	if w := k.WayTo(k.PartNamed("gull feather").ID, nil); w == nil || w.Blocked != "" || len(w.Steps) < 2 {
+	if w := k.WayTo(k.PartNamed("gull feather").ID); w == nil || w.Blocked != "" || len(w.Steps) < 2 {
 		t.Errorf("there is no way to what the table added: %+v", w)
 	}
 	// A circle is refused whole.

@@ -278,7 +278,7 @@ func TestPlansAndWays(t *testing.T) {
 	tech.must(422, "POST", "/api/models/"+b.model+"/parts/"+b.cell+"/outcomes",
 		m{"id": store.NewID(), "minutes": 30, "went": "incident", "hurt_part": b.lid})
 	tech.must(201, "POST", "/api/models/"+b.model+"/parts/"+b.cell+"/outcomes",
-		m{"id": store.NewID(), "minutes": 30, "predicted": 20, "went": "incident", "steps": steps, "hurt_part": b.lid,
+		m{"id": store.NewID(), "minutes": 30, "sure": true, "predicted": 20, "went": "incident", "steps": steps, "hurt_part": b.lid,
 			"hurt_step": steps[1]})
 	a := tech.must(200, "GET", "/api/models/"+b.model+"/ways?entry=front", nil)
 	if a.str("ways.0.odds.0.k") != "1" || a.str("ways.0.odds.0.n") != "1" || a.str("pace.ratio") != "1.5" {

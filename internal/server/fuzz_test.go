@@ -348,7 +348,8 @@ var entityOf = map[string]string{"models": "Model", "studies": "Study", "parts":
 	"work-orders": "Work", "day-jobs": "BenchJob", "facts": "FactSaying", "score-marks": "ScoreMark", "rubrics": "Rubric",
 	"orders": "PurchaseOrder", "offer-imports": "OfferImport", "needs": "Need",
 	"words": "OwnWord", "photos": "Photo", "lot-pictures": "Photo", "part-pairs": "PartPair", "merges": "Merge",
-	"faults": "FaultCase", "dry-runs": "DryRun", "accounts": "Account", "outcomes": "Outcome", "workshop": "Workshop"}
+	"faults": "FaultCase", "visits": "Visit", "visit-entries": "VisitEntry", "visit-photos": "VisitPhoto", "proposals": "Proposal",
+	"dry-runs": "DryRun", "accounts": "Account", "outcomes": "Outcome", "workshop": "Workshop"}
 
 // look reads what is there now.
 func (g *guide) look() {

@@ -122,9 +122,10 @@ func (s *server) partsRoutes() {
 	get(s, "/api/models/{id}/gate/{job}", "get-gate", "May this job be taken?", act.Jobs,
 		func(ctx context.Context, in *struct {
 			ByID
-			Job string `path:"job" enum:"battery,screen,back-glass,port,camera"`
+			Job  string `path:"job" enum:"battery,screen,back-glass,port,camera"`
+			Soon bool   `query:"soon" doc:"answer at once: the bench days are not asked"`
 		}) (parts.GateRoom, error) {
-			return parts.Gate(ctx, s.App, in.ID, in.Job)
+			return parts.Gate(ctx, s.App, in.ID, in.Job, !in.Soon)
 		})
 	get(s, "/api/models/{id}/donor", "get-donor", "What a donor of this model is worth", act.Buying,
 		func(ctx context.Context, in *struct {

@@ -253,6 +253,66 @@ var recipes = map[string]func(g *guide, row *stored, p *person) made{
 		row.id = id
 		return made{body: m{"version": version, "state": "given up", "why": "the owner wants it back"}}
 	},
+	"add-visit": func(g *guide, _ *stored, _ *person) made {
+		return made{body: m{"id": store.NewID(), "sticker": g.name("V"), "state": "in", "for_model_id": g.one("Model", false).id}}
+	},
+	"change-visit": func(g *guide, row *stored, _ *person) made {
+		row.id, row.version = g.sql("SELECT id, version FROM visits WHERE deleted_at IS NULL AND forgotten_at IS NULL AND unit_id = ''")
+		return made{body: m{"version": row.version, "sticker": g.name("V"), "state": "in", "said": "since Friday"}}
+	},
+	"move-visit": func(g *guide, row *stored, p *person) made {
+		row.id, row.version = g.guest(p)
+		return made{body: m{"version": row.version, "state": g.f.pick("waiting for a part", "handed back")}}
+	},
+	"end-visit": func(g *guide, row *stored, p *person) made {
+		row.id, row.version = g.guest(p)
+		return made{body: m{"version": row.version, "went": g.f.pick("fine", "gave up")}}
+	},
+	"confirm-visit": func(g *guide, row *stored, p *person) made {
+		id, version := g.guest(p)
+		p.do("PUT", "/api/visits/"+id+"/end", m{"version": version, "went": "fine", "minutes": 1400})
+		row.id, row.version = g.sql("SELECT id, version FROM visits WHERE doubt = 'asked'")
+		return made{body: m{"version": row.version, "counts": g.f.pick("a", "b") == "a"}}
+	},
+	"delete-visit": func(g *guide, row *stored, p *person) made { row.id, row.version = g.guest(p); return made{} },
+	"add-visit-entry": func(g *guide, row *stored, p *person) made {
+		row.id, _ = g.guest(p)
+		return made{body: m{"id": store.NewID(), "key": g.f.pick("old", "same", "cure", "check boot"), "seconds": 12}}
+	},
+	"sign-visit-entry": func(g *guide, row *stored, p *person) made {
+		row.id, _ = g.guest(p)
+		who := "technician"
+		if a := p.do("GET", "/api/session", nil); a.str("who.name") == who {
+			who = "analyst"
+		}
+		return made{body: m{"id": store.NewID(), "key": "see dust", "name": who, "password": "correct horse"}}
+	},
+	"delete-visit-entry": func(g *guide, row *stored, p *person) made {
+		id, _ := g.guest(p)
+		row.id, row.version = store.NewID(), 1
+		p.do("POST", "/api/visits/"+id+"/entries", m{"id": row.id, "key": "old", "seconds": 5})
+		return made{}
+	},
+	"add-visit-photo": func(g *guide, row *stored, p *person) made {
+		row.id, _ = g.guest(p)
+		return made{raw: somePicture()}
+	},
+	"get-visit-photo": func(g *guide, row *stored, _ *person) made {
+		row.id, _ = g.sql("SELECT id, version FROM visit_photos WHERE deleted_at IS NULL")
+		return made{}
+	},
+	"add-proposal": func(g *guide, row *stored, _ *person) made {
+		step := g.one("PlanStep", false)
+		row.id = fmt.Sprint(step.state["model_id"])
+		return made{body: m{"id": store.NewID(), "kind": "hidden screw", "step_id": step.id, "words": "the label"}}
+	},
+	"answer-proposal": func(g *guide, row *stored, p *person) made {
+		step := g.one("PlanStep", false)
+		row.id, row.version = store.NewID(), 1
+		p.do("POST", fmt.Sprintf("/api/models/%v/proposals", step.state["model_id"]), m{"id": row.id, "kind": "hidden screw",
+			"step_id": step.id, "words": "the label"})
+		return made{body: m{"version": 1, "accept": g.f.pick("a", "b") == "a"}}
+	},
 	"undo-merge": func(g *guide, row *stored, _ *person) made {
 		row.id, row.version = g.sql("SELECT id, version FROM merges WHERE NOT undone")
 		return made{}
@@ -604,6 +664,15 @@ func (g *guide) draft(p *person) string {
 	id := store.NewID()
 	p.do("POST", "/api/rubrics", m{"id": id, "document": g.rubric(p)})
 	return id
+}
+
+// guest is a phone that came in for an exchange.
+func (g *guide) guest(p *person) (id string, version int) {
+	id = store.NewID()
+	part := g.one("Part", false)
+	p.do("POST", "/api/visits", m{"id": id, "sticker": g.name("V"), "state": "in", "for_model_id": part.state["model_id"],
+		"part_id": part.id})
+	return g.sql("SELECT id, version FROM visits WHERE id = ?", id)
 }
 
 // fault is a phone with a fault whose search has not ended.

@@ -46,7 +46,7 @@ func TestEveryRouteAgainstEveryRole(t *testing.T) {
 	const words = `(change|delete|restore)-word` // the office edits what whoever logs has taught
 	writes := map[act.Role]*regexp.Regexp{
 		act.Analyst:    regexp.MustCompile(`.`), // less what follows below
-		act.Technician: regexp.MustCompile(`^(add-outcome|add-dry-run|add-dry-act|end-dry-run|[a-z]+-fault(-act)?|` + says + `)$`),
+		act.Technician: regexp.MustCompile(`^(add-outcome|add-dry-run|add-dry-act|end-dry-run|[a-z]+-fault(-act)?|[a-z]+-visit(-entry|-photo)?|add-proposal|` + says + `)$`),
 		act.Buyer:      regexp.MustCompile(`^(add-dry-run|add-dry-act|end-dry-run|` + says + `|` + buys + `|` + words + `)$`),
 		act.Administrator: regexp.MustCompile(
 			`^(add-dry-run|add-dry-act|end-dry-run|try-score|look-at-((desk-)?table|narration|offers)|get-needs-basket|draft-rubric|set-workshop|` +

@@ -208,13 +208,13 @@ func TestSwapFindsTheCulprit(t *testing.T) {
 	tech := w.as(act.Technician)
 	job := "/api/models/" + b.model + "/parts/" + b.cell
 	want(t, "job without a way", sentence(tech.must(200, "GET", job, nil)),
-		"Ask first: no way to the battery is on record.")
+		"Drift 9, battery: no way to it is on record, its minutes are not known.", "Tell the customer: lost: Battery health shown")
 	p.log(b, b.pine, m{"verb": "cut", "what": "battery pull tabs", "side": "any", "joint": "pull tab",
 		"frees": []string{b.cell}, "seconds": 60, "wait_seconds": 60}, 0)
 	tech.must(201, "POST", job+"/outcomes", m{"id": store.NewID(), "minutes": 44, "went": "tab broke",
 		"note": "third tab"})
 	a2 := tech.must(200, "GET", job, nil)
-	want(t, "job", sentence(a2), "to the part 2.0 min", "build 4.1 loses 1.0 function", "44.0 checks untested")
+	want(t, "job", sentence(a2), "whole repair 6.3 min", "Tell the customer: lost: Battery health shown")
 	if a2.str("outcomes.0.who") != "technician" || a2.str("builds.0.losses.0.check") != "Battery health shown" ||
 		!strings.Contains(a2.str("hazards"), "lithium") {
 		t.Errorf("job card: %s", a2.text)

@@ -196,7 +196,7 @@ func build(c Config) (*server, *gin.Engine) {
 		s.stripRoutes, s.wordRoutes,
 		s.waysRoutes, s.closeupRoutes, s.swapRoutes, s.dryrunRoutes,
 		s.scoreRoutes, s.handoverRoutes, s.exchangeRoutes, s.partsRoutes, s.ordersRoutes, s.dayRoutes, s.peopleRoutes, s.betweenRoutes,
-		s.tradeRoutes} {
+		s.tradeRoutes, s.visitRoutes} {
 		room()
 	}
 	return s, engine

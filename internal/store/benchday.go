@@ -37,6 +37,7 @@ type BenchOp struct {
 	Tray    string       `json:"tray,omitempty" maxLength:"40"`
 	After   []BenchAfter `json:"after,omitempty" nullable:"false" maxItems:"10"`
 	Steps   []string     `json:"steps,omitempty" nullable:"false" maxItems:"300"`
+	Phase   string       `json:"phase,omitempty" enum:",back,cure,test" doc:"of a repair: what it stands for after the way in"`
 	Started *int         `json:"started,omitempty" minimum:"0" maximum:"86400"`
 	Ended   *int         `json:"ended,omitempty" minimum:"0" maximum:"86400"`
 	Person  string       `json:"person,omitempty" maxLength:"40"`
@@ -50,6 +51,7 @@ type BenchJobFacts struct {
 	PartID  string    `json:"part_id,omitempty" maxLength:"36" doc:"what the way leads to"`
 	UnitID  string    `json:"unit_id,omitempty" maxLength:"36" doc:"whose strip log starts and ends its operations"`
 	WorkID  string    `json:"work_id,omitempty" maxLength:"36" doc:"the job that was asked for"`
+	VisitID string    `json:"visit_id,omitempty" maxLength:"36" doc:"whose log starts and ends its operations"`
 	Release int       `json:"release,omitempty" minimum:"0" maximum:"86400" gorm:"column:release_s"`
 	Due     int       `json:"due,omitempty" minimum:"0" maximum:"86400" gorm:"column:due_s" doc:"0: by the end of the day"`
 	Weight  float64   `json:"weight,omitempty" minimum:"0" maximum:"100" doc:"0: 1"`

@@ -11,6 +11,7 @@ type Account struct {
 	Role         string
 	PasswordHash string `json:"-"`
 	Disabled     bool
+	Apprentice   bool
 }
 
 // KeepOut is a stretch of rim in which a pick may go only so deep.
@@ -217,6 +218,7 @@ type OutcomeFacts struct {
 	HurtStep  string   `json:"hurt_step,omitempty" maxLength:"36" doc:"id of the step at which"`
 	Whole     int      `json:"whole,omitempty" minimum:"0" maximum:"50" doc:"tabs that came out whole"`
 	Of        int      `json:"of,omitempty" minimum:"0" maximum:"50" gorm:"column:of_tabs"`
+	Sure      bool     `json:"sure,omitempty" gorm:"-" doc:"the minutes were asked about, and are right"`
 	Predicted float64  `json:"predicted,omitempty" minimum:"0" maximum:"1440" doc:"minutes that the way promised"`
 }
 
@@ -227,4 +229,25 @@ type Outcome struct {
 	PartID    string `json:"part_id"`
 	AccountID string `json:"account_id"`
 	OutcomeFacts
+	Doubt bool `json:"doubt,omitempty" doc:"its minutes are hardly those of a repair: it teaches nothing until confirmed"`
+}
+
+// ProposalFacts are what somebody saw of a model who may not write it: a measure of a part, a screw that hides, a step at
+// which a part gets damaged.
+type ProposalFacts struct {
+	Kind    string    `json:"kind" enum:"measure,hidden screw,hazard"`
+	PartID  string    `json:"part_id,omitempty" maxLength:"36" doc:"of a measure, or the part that gets damaged"`
+	StepID  string    `json:"step_id,omitempty" maxLength:"36" doc:"of a hidden screw or a hazard"`
+	VisitID string    `json:"visit_id,omitempty" maxLength:"36" doc:"where it was seen"`
+	Measure *Measured `json:"measure,omitempty" gorm:"serializer:json"`
+	Words   string    `json:"words,omitempty" maxLength:"120" doc:"of a hidden screw: under what; else a remark"`
+}
+
+// Proposal waits for an analyst.
+type Proposal struct {
+	Row
+	ModelID string `json:"model_id"`
+	ProposalFacts
+	State     string `json:"state" enum:"open,accepted,declined"`
+	AccountID string `json:"account_id"`
 }

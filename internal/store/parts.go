@@ -23,9 +23,12 @@ type WorkshopFacts struct {
 
 	FunctionValues []FunctionValue `json:"function_values,omitempty" nullable:"false" maxItems:"60" gorm:"serializer:json"`
 
-	People   []BenchPerson  `json:"people,omitempty" nullable:"false" maxItems:"6" gorm:"serializer:json"`
-	Machines []BenchMachine `json:"machines,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json"`
-	Benches  int            `json:"benches,omitempty" minimum:"0" maximum:"60" doc:"phones that may lie open at a time; 0: any number"`
+	People    []BenchPerson  `json:"people,omitempty" nullable:"false" maxItems:"6" gorm:"serializer:json"`
+	Machines  []BenchMachine `json:"machines,omitempty" nullable:"false" maxItems:"20" gorm:"serializer:json"`
+	VisitDays int            `json:"visit_days,omitempty" minimum:"0" maximum:"3650" doc:"days after hand-back until ticket, words and pictures of a visit are deleted; 0: 90"`
+	SignOff   []string       `json:"sign_off,omitempty" nullable:"false" maxItems:"8" gorm:"serializer:json" doc:"gates of the way back at which another person looks at an apprentice's work"`
+
+	Benches int `json:"benches,omitempty" minimum:"0" maximum:"60" doc:"phones that may lie open at a time; 0: any number"`
 }
 
 // FunctionValue is what a function is worth to the workshop, minor units: what a piece that loses it is dearer by.

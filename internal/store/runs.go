@@ -58,7 +58,7 @@ func Runs(db *gorm.DB, steps []string, take func(LogEntry)) (counts []Plain, err
 func Walked(db *gorm.DB, models []string) ([]Outcome, error) {
 	list := []Outcome{}
 	err := db.Raw(`SELECT model_id, part_id, steps_walked, hurt_part, hurt_step FROM outcomes
-		WHERE model_id IN ? AND deleted_at IS NULL
+		WHERE model_id IN ? AND deleted_at IS NULL AND NOT doubt
 		UNION ALL SELECT for_model_id, '', steps_walked, hurt_part, hurt_step FROM work_orders
 		WHERE for_model_id IN ? AND status = 'closed' AND went <> '' AND deleted_at IS NULL`, models, models).Scan(&list).Error
 	return list, err

@@ -27,15 +27,16 @@ var ErrLink = errors.New("this link was used, is too old, or never was one: ask 
 
 // Person is an account as administrators see it.
 type Person struct {
-	ID       string     `json:"id"`
-	Version  int        `json:"version"`
-	Name     string     `json:"name"`
-	Display  string     `json:"display"`
-	Role     string     `json:"role" enum:"analyst,technician,buyer,administrator"`
-	Disabled bool       `json:"disabled"`
-	SignIns  int        `json:"sign_ins" doc:"that are open"`
-	Seen     *time.Time `json:"seen,omitempty"`
-	Waiting  bool       `json:"waiting" doc:"a one-time link is open"`
+	ID         string     `json:"id"`
+	Version    int        `json:"version"`
+	Name       string     `json:"name"`
+	Display    string     `json:"display"`
+	Role       string     `json:"role" enum:"analyst,technician,buyer,administrator"`
+	Disabled   bool       `json:"disabled"`
+	Apprentice bool       `json:"apprentice" doc:"another person looks at their work at the gates that the office chose"`
+	SignIns    int        `json:"sign_ins" doc:"that are open"`
+	Seen       *time.Time `json:"seen,omitempty"`
+	Waiting    bool       `json:"waiting" doc:"a one-time link is open"`
 }
 
 // SignedIn is one sign-in of somebody.
@@ -49,9 +50,10 @@ type SignedIn struct {
 
 // PersonFacts are what an administrator sets.
 type PersonFacts struct {
-	Display  string `json:"display" minLength:"1" maxLength:"120"`
-	Role     string `json:"role" enum:"analyst,technician,buyer,administrator"`
-	Disabled bool   `json:"disabled,omitempty"`
+	Display    string `json:"display" minLength:"1" maxLength:"120"`
+	Role       string `json:"role" enum:"analyst,technician,buyer,administrator"`
+	Disabled   bool   `json:"disabled,omitempty"`
+	Apprentice bool   `json:"apprentice,omitempty" doc:"another person looks at their work at the gates that the office chose"`
 }
 
 // lifetime is how long a sign-in lasts at most.
@@ -95,7 +97,8 @@ func People(ctx context.Context, s *act.Service) ([]Person, error) {
 }
 
 func person(a store.Account) Person {
-	return Person{ID: a.ID, Version: a.Version, Name: a.Name, Display: a.Display, Role: a.Role, Disabled: a.Disabled}
+	return Person{ID: a.ID, Version: a.Version, Name: a.Name, Display: a.Display, Role: a.Role, Disabled: a.Disabled,
+		Apprentice: a.Apprentice}
 }
 
 var tokenForm = regexp.MustCompile(`^[0-9a-f]{32,64}$`)
@@ -133,6 +136,7 @@ func Invite(
 			Name:         strings.TrimSpace(name),
 			Display:      f.Display,
 			Role:         f.Role,
+			Apprentice:   f.Apprentice,
 			PasswordHash: "-",
 		}
 		if a.Name == "" {
@@ -165,7 +169,7 @@ func Change(ctx context.Context, s *act.Service, c act.Command, id string, saw i
 					return fault.New("role", f.Role, "administrator: this is the last one")
 				}
 			}
-			a.Display, a.Role, a.Disabled = strings.TrimSpace(f.Display), f.Role, f.Disabled
+			a.Display, a.Role, a.Disabled, a.Apprentice = strings.TrimSpace(f.Display), f.Role, f.Disabled, f.Apprentice
 			if a.Display == "" {
 				return fault.New("display", f.Display, "the name that others see")
 			}

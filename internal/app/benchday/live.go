@@ -3,6 +3,7 @@ package benchday
 import (
 	"context"
 	"slices"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -176,6 +177,92 @@ func Tell(ctx context.Context, s *act.Service, c act.Command, id string, f Step)
 		r.Ops = settled(r.Ops)
 		return nil
 	})
+}
+
+// Put stores a job of a day in a transaction that somebody else began; its operations are made from the way where it has
+// none.
+func Put(tx *store.Tx, row *store.BenchJob) error {
+	if err := fill(tx.DB, &row.BenchJobFacts, ""); err != nil {
+		return err
+	}
+	return store.Create(tx, row)
+}
+
+// visited starts and ends operations by the logs of the visits whose repairs the jobs are: those of the way in by their
+// steps, the others by what they stand for.
+func visited(db *gorm.DB, rows []store.BenchJob, begins time.Time) error {
+	var visits []string
+	for _, r := range rows {
+		if r.VisitID != "" {
+			visits = append(visits, r.VisitID)
+		}
+	}
+	if len(visits) == 0 {
+		return nil
+	}
+	entries, err := store.List[store.VisitEntry](db.Limit(10_000), "happened_at, id", "visit_id IN ?", visits)
+	if err != nil {
+		return err
+	}
+	closed, err := store.List[store.Visit](db, "id", "id IN ? AND closed_at IS NOT NULL", visits)
+	if err != nil {
+		return err
+	}
+	for i := range rows {
+		var list []store.VisitEntry
+		for _, e := range entries {
+			if e.VisitID == rows[i].VisitID {
+				list = append(list, e)
+			}
+		}
+		k := slices.IndexFunc(closed, func(v store.Visit) bool { return v.ID == rows[i].VisitID })
+		for j := range rows[i].Ops {
+			o := &rows[i].Ops[j]
+			first, last, seen := 0, 0, map[string]bool{}
+			for _, e := range list {
+				if !slices.Contains(o.Steps, e.StepID) && (o.Phase == "" || phase(e.Key) != o.Phase) ||
+					len(o.Steps) > 0 && !strings.HasPrefix(e.Key, "in ") {
+					continue
+				}
+				at := max(0, min(86400, int(e.HappenedAt.Sub(begins).Seconds())))
+				if len(seen) == 0 {
+					first = max(0, at-int(e.Seconds))
+				}
+				seen[e.Key] = true
+				last = max(first, at)
+			}
+			if len(seen) == 0 {
+				continue
+			}
+			if o.Started == nil {
+				o.Started = &first
+			}
+			ended := len(o.Steps) > 0 && len(seen) == len(o.Steps) || o.Phase == "cure" ||
+				o.Phase == "back" && slices.ContainsFunc(list, func(e store.VisitEntry) bool {
+					return slices.Contains([]string{"cure", "test"}, phase(e.Key))
+				})
+			if o.Phase == "test" && k >= 0 {
+				ended, last = true, max(first, min(86400, int(closed[k].ClosedAt.Sub(begins).Seconds())))
+			}
+			if o.Ended == nil && ended && last >= *o.Started {
+				o.Ended = &last
+			}
+		}
+	}
+	return nil
+}
+
+// phase is what an act after the way in stands for: back, cure or test.
+func phase(key string) string {
+	switch head, _, _ := strings.Cut(key, " "); head {
+	case "in", "wait", "round", "incident":
+		return ""
+	case "cure":
+		return "cure"
+	case "check":
+		return "test"
+	}
+	return "back"
 }
 
 // AddJob puts a job on a day. Without operations they come from the model's way to the part; text is operations as they

@@ -38,7 +38,7 @@ func machineFor(machines []store.BenchMachine, words ...string) string {
 // OpsOf are the operations of a job from the model's own way to a part: heat, what is done within its time, waits, the
 // closing, the cure, the checks.
 func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store.BenchOp, error) {
-	w := k.WayTo(part, nil)
+	w := k.WayTo(part)
 	if w == nil || w.Blocked != "" {
 		return nil, fault.New("part_id", part, "a part that the plan has a way to")
 	}
@@ -123,22 +123,23 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 		}
 	}
 	flush()
-	add := func(what string, length float64, hands bool, machine string) {
+	add := func(what, phase string, length float64, hands bool, machine string) {
 		op := store.BenchOp{
 			ID:      named(what),
 			P50:     int(math.Round(length)),
 			P90:     late(length),
+			Phase:   phase,
 			Hands:   hands,
 			Machine: machine,
 		}
 		link(&op, nil)
 		ops = append(ops, op)
 	}
-	add("fit and close", max(60, worktime.RefitShare*attended), true, "")
-	if len(w.Consumables) > 0 {
-		add("cure", worktime.Cure, false, machineFor(machines, "clamp", "press"))
+	add("fit and close", "back", max(60, worktime.RefitShare*attended), true, "")
+	if w.CureSeconds > 0 {
+		add("cure", "cure", w.CureSeconds, false, machineFor(machines, "clamp", "press"))
 	}
-	add("check", model.BootSeconds+20*float64(max(1, len(k.Carries(part)))), true, "")
+	add("check", "test", model.BootSeconds+w.CheckSeconds, true, "")
 	return ops, nil
 }
 

@@ -164,6 +164,9 @@ func Show(ctx context.Context, s *act.Service, q Ask) (Room, error) {
 	if err := logged(db, rows, begins, date); err != nil {
 		return v, err
 	}
+	if err := visited(db, rows, begins); err != nil {
+		return v, err
+	}
 	studies, err := studiesOf(db, rows)
 	if err != nil {
 		return v, err

@@ -133,10 +133,6 @@ func Show(ctx context.Context, s *act.Service, aID, bID, aVariant, bVariant stri
 	if r.Said, err = said(db, aID, bID); err != nil {
 		return Room{}, err
 	}
-	checks, err := model.Catalogue(db)
-	if err != nil {
-		return Room{}, err
-	}
 	in := compare.Input{A: outline(a), B: outline(b), Must: must}
 	for _, p := range r.Said {
 		pair := []string{p.PartID, p.OtherPartID}
@@ -157,7 +153,7 @@ func Show(ctx context.Context, s *act.Service, aID, bID, aVariant, bVariant stri
 	}
 	ways := map[string][2]*model.Way{}
 	for _, j := range model.JobKinds {
-		wa, wb := wayOf(a, j.Kind, checks), wayOf(b, j.Kind, checks)
+		wa, wb := wayOf(a, j.Kind), wayOf(b, j.Kind)
 		job := compare.Job{
 			Job:    j.Job,
 			Weight: j.Share,

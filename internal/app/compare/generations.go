@@ -71,15 +71,11 @@ func Generations(ctx context.Context, s *act.Service, id string) ([]Generation, 
 	if err != nil {
 		return nil, err
 	}
-	checks, err := model.Catalogue(db)
-	if err != nil {
-		return nil, err
-	}
 	list := []Generation{}
 	for _, o := range chain {
 		g := Generation{ModelID: o.ID, Name: o.Name, Jobs: []GenerationJob{}}
 		for _, j := range model.JobKinds {
-			if w := wayOf(records[o.ID], j.Kind, checks); w != nil {
+			if w := wayOf(records[o.ID], j.Kind); w != nil {
 				g.Jobs = append(
 					g.Jobs,
 					GenerationJob{j.Job, w.AttendedMinutes, w.ClosedMinutes, len(w.Steps), w.Measured},

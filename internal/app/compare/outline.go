@@ -87,12 +87,12 @@ func outline(k *model.Record) compare.Model {
 	return m
 }
 
-func wayOf(k *model.Record, kind string, checks []store.Check) *model.Way {
+func wayOf(k *model.Record, kind string) *model.Way {
 	p := k.OfKind(kind)
 	if p == nil {
 		return nil
 	}
-	if w := k.WayTo(p.ID, checks); w != nil && w.Blocked == "" {
+	if w := k.WayTo(p.ID); w != nil && w.Blocked == "" {
 		return w
 	}
 	return nil

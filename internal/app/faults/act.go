@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"waryowl/internal/app/act"
+	"waryowl/internal/app/study"
 	"waryowl/internal/core/fault"
 	"waryowl/internal/core/faultfind"
 	"waryowl/internal/store"
@@ -32,7 +33,8 @@ func Start(ctx context.Context, s *act.Service, c act.Command, id string, f Begi
 		}
 		visit, err := store.Get[store.Visit](tx.DB, f.VisitID)
 		if errors.Is(err, store.ErrNotFound) {
-			visit, err = arrive(tx, f)
+			visit = &store.Visit{Row: store.Row{ID: f.VisitID}, ModelID: f.ModelID, VisitFacts: f.VisitFacts}
+			err = study.Arrive(tx, visit)
 		}
 		if err != nil {
 			return row, err
@@ -68,44 +70,6 @@ func checkSymptom(symptom string) error {
 		return fault.New("symptom", symptom, "one of "+strings.Join(faultfind.SymptomOrder(), ", "))
 	}
 	return nil
-}
-
-// arrive records a phone that came in.
-func arrive(tx *store.Tx, f Begin) (*store.Visit, error) {
-	v := &store.Visit{Row: store.Row{ID: f.VisitID}, ModelID: f.ModelID, VisitFacts: f.VisitFacts}
-	if v.State == "" {
-		v.State = "in"
-	}
-	if v.UnitID != "" {
-		unit, err := store.Get[store.Unit](tx.DB, v.UnitID)
-		if err != nil {
-			return nil, fault.New("unit_id", v.UnitID, "the id of a phone of a study")
-		}
-		study, err := store.Get[store.Study](tx.DB, unit.StudyID)
-		if err != nil {
-			return nil, fault.New("unit_id", v.UnitID, "a phone of a study that is there")
-		}
-		v.StudyID, v.ModelID, v.Sticker = study.ID, study.ModelID, unit.Name
-	}
-	if v.WorkID != "" {
-		work, err := store.Get[store.Work](tx.DB, v.WorkID)
-		if err != nil {
-			return nil, fault.New("work_id", v.WorkID, "the id of a job that was asked for")
-		}
-		v.ModelID = work.ModelID
-	}
-	if strings.TrimSpace(v.Sticker) == "" {
-		return nil, fault.New("sticker", v.Sticker, "what the phone is called here, 1 to 20 characters")
-	}
-	for mark, result := range v.Arrival {
-		if result != "pass" && result != "lost" {
-			return nil, fault.New("arrival."+mark, result, "pass or lost")
-		}
-	}
-	if _, err := store.Get[store.Model](tx.DB, v.ModelID); err != nil {
-		return nil, fault.New("for_model_id", v.ModelID, "the id of a model")
-	}
-	return v, store.Create(tx, v)
 }
 
 // Change replaces what is known of a phone before anything is done: the symptom, what works, the limit. The symptom

@@ -12,6 +12,7 @@ import (
 	"waryowl/internal/app/desk"
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/faultfind"
+	"waryowl/internal/core/worktime"
 	"waryowl/internal/store"
 )
 
@@ -136,7 +137,7 @@ func (r *record) openings() map[string]faultfind.Opening {
 	entry := map[string]string{"front": "display", "back": "rear-glass"}[r.know.Entry]
 	way := func(kind string) *model.Way {
 		if p := r.know.OfKind(kind); p != nil {
-			if w := r.know.WayTo(p.ID, nil); w != nil && w.Blocked == "" {
+			if w := r.know.WayTo(p.ID); w != nil && w.Blocked == "" {
 				return w
 			}
 		}
@@ -147,13 +148,17 @@ func (r *record) openings() map[string]faultfind.Opening {
 	if lid == nil {
 		return nil
 	}
-	out["lid"] = faultfind.Opening{Minutes: lid.AttendedMinutes, Close: max(0, lid.ClosedMinutes-lid.ElapsedMinutes)}
+	out["lid"] = faultfind.Opening{Minutes: lid.AttendedMinutes, Close: back(lid.AttendedMinutes)}
 	if board := way("main-board"); board != nil {
 		out["board out"] = faultfind.Opening{Inside: "lid", Minutes: max(1, board.AttendedMinutes-lid.AttendedMinutes),
-			Close: max(1, board.ClosedMinutes-board.ElapsedMinutes-out["lid"].Close)}
+			Close: max(1, back(board.AttendedMinutes)-out["lid"].Close)}
 	}
 	return out
 }
+
+// back are the minutes of the way back after so many hands-on ones, and of the start: nothing is sealed while a fault is
+// sought.
+func back(in float64) float64 { return worktime.RefitShare*in + model.BootSeconds/60 }
 
 // parts are the parts of this model that an act is about.
 func (r *record) parts(act string) []string {

@@ -15,7 +15,7 @@ type Hit struct {
 
 // Group is what was found of one kind.
 type Group struct {
-	Kind string `json:"kind" enum:"model,part,phone,study,fault,job,piece,lot,offer"`
+	Kind string `json:"kind" enum:"model,part,phone,study,fault,visit,job,piece,lot,offer"`
 	Hits []Hit  `json:"hits" nullable:"false"`
 }
 
@@ -38,6 +38,9 @@ var others = []struct{ kind, title, note, text, from, path string }{
 		"CONCAT_WS(' ', v.sticker, v.ticket, m.maker, m.name, f.symptom)",
 		"fault_searches f JOIN visits v ON v.id = f.visit_id JOIN models m ON m.id = f.model_id WHERE f.deleted_at IS NULL",
 		"CONCAT('/faults/', f.id)"},
+	{"visit", "v.sticker", "CONCAT(m.maker, ' ', m.name, ', ', v.state)", "CONCAT_WS(' ', v.sticker, v.ticket, m.maker, m.name)",
+		"visits v JOIN models m ON m.id = v.model_id WHERE v.deleted_at IS NULL AND v.state <> 'handed back' AND v.unit_id = '' AND " +
+			"NOT EXISTS (SELECT 1 FROM fault_searches f WHERE f.visit_id = v.id AND v.part_id = '')", "CONCAT('/visits/', v.id)"},
 	{"job", "CONCAT(w.job, ' job', IF(w.ref = '', '', ', '), w.ref)", "CONCAT(m.maker, ' ', m.name, ', ', w.status)",
 		"CONCAT_WS(' ', w.job, w.ref, m.maker, m.name)",
 		"work_orders w JOIN models m ON m.id = w.for_model_id WHERE w.deleted_at IS NULL AND w.status NOT IN ('closed', 'refused')",

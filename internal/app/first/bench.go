@@ -1,14 +1,18 @@
 package first
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 	"time"
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/desk"
 	"waryowl/internal/app/faults"
+	"waryowl/internal/app/visit"
 	"waryowl/internal/core/answer"
 	"waryowl/internal/store"
 )
@@ -18,12 +22,17 @@ type JobLine struct {
 	ID      string  `json:"id"`
 	Title   string  `json:"title"`
 	Now     string  `json:"now" doc:"its next operation"`
+	Model   string  `json:"model,omitempty"`
 	Minutes float64 `json:"minutes" doc:"of hands and machines that are left, usually"`
+	HandsOn float64 `json:"hands_on,omitempty" doc:"of them hands, where its repair is followed"`
+	Waits   float64 `json:"waits,omitempty" doc:"of them waiting"`
 	Done    float64 `json:"done" doc:"share of its operations that have ended"`
 	Due     int     `json:"due,omitempty" doc:"seconds since the workshop opened"`
 	Opens   int     `json:"opens" doc:"second of the day on which it opens"`
 	State   string  `json:"state" enum:"waiting,on the bench,done"`
 	Path    string  `json:"path"`
+
+	Clocks []visit.Clock `json:"clocks" nullable:"false" doc:"waits that run"`
 }
 
 // Arrival is a lot of parts.
@@ -50,8 +59,18 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 	if err != nil {
 		return err
 	}
+	here, err := visit.List(ctx, s, false)
+	if err != nil {
+		return err
+	}
+	shown := map[string]bool{}
 	for _, j := range jobs {
-		l := JobLine{ID: j.ID, Title: j.Title, Due: j.Due, State: "waiting", Path: "/day"}
+		if k := slices.IndexFunc(here, func(l visit.Line) bool { return l.ID == j.VisitID }); k >= 0 {
+			shown[j.VisitID] = true
+			v.phone(here[k], j.Due)
+			continue
+		}
+		l := JobLine{ID: j.ID, Title: j.Title, Due: j.Due, State: "waiting", Path: "/day", Clocks: []visit.Clock{}}
 		ended, left := 0, 0
 		for _, o := range j.Ops {
 			switch {
@@ -78,6 +97,13 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 				Path: "/day"})
 		}
 	}
+	for _, l := range here {
+		if !shown[l.ID] {
+			v.phone(l, 0)
+		}
+	}
+	// What somebody has in hand comes first, and before it what a clock calls for.
+	slices.SortStableFunc(v.Next, func(a, b Next) int { return cmp.Compare(b.first, a.first) })
 	sick, err := faults.List(ctx, s, "", "", false)
 	if err != nil {
 		return err
@@ -99,7 +125,14 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 	if err != nil {
 		return err
 	}
+	taken, err := store.List[store.Visit](db.Limit(200), "id", "work_id <> '' AND state <> 'handed back'")
+	if err != nil {
+		return err
+	}
 	for _, w := range waiting {
+		if slices.ContainsFunc(taken, func(t store.Visit) bool { return t.WorkID == w.ID }) {
+			continue
+		}
 		n := Next{Title: fmt.Sprintf("%s job, %s%s", answer.Title(w.Job), names[w.ModelID], ref(w.Ref)), Why: w.Status,
 			Path: "/parts?face=jobs"}
 		if w.PromisedOn != nil {
@@ -110,6 +143,33 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 	}
 	v.Arrived, err = arrivals(ctx, s, names, "received_on > ?", s.Now().Add(-recent))
 	return err
+}
+
+// phone is a phone that is here for a repair: its line, and what is next with it.
+func (v *Room) phone(l visit.Line, due int) {
+	j := JobLine{ID: l.ID, Title: l.Sticker, Model: strings.TrimSuffix(l.Model+", "+l.Part, ", "), Now: l.Next, Done: l.Done, Due: due,
+		HandsOn: math.Round(l.HandsOn), Waits: math.Round(l.Waits), Minutes: math.Round(l.HandsOn + l.Waits),
+		State: "waiting", Path: "/visits/" + l.ID, Clocks: l.Clocks}
+	n := Next{Title: l.Sticker + ": ", Why: j.Model, Minutes: j.Minutes, Path: j.Path}
+	switch l.State {
+	case "closed":
+		j.State, j.Now, j.Done, n.Why = "done", "hand it back", 1, "closed after "+fmt.Sprintf("%.0f min", l.Minutes)
+	case "on the bench":
+		j.State, j.Path, n.first = "on the bench", j.Path+"/follow", 1
+		if n.Why = "on the bench, " + j.Model; len(l.Clocks) > 0 {
+			n.first = 2
+		}
+	case "waiting for a part":
+		j.Now = "waits for a part"
+	}
+	if j.Now == "" {
+		j.Now = "say what is to be done"
+	}
+	n.Title, n.Path = n.Title+j.Now, j.Path
+	v.Jobs = append(v.Jobs, j)
+	if l.State != "waiting for a part" {
+		v.Next = append(v.Next, n)
+	}
 }
 
 func ref(text string) string {

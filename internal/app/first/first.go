@@ -19,6 +19,8 @@ type Next struct {
 	Look    bool    `json:"look,omitempty" doc:"something is late or wrong"`
 	Study   string  `json:"study_id,omitempty" doc:"the study that it belongs to"`
 	Waits   string  `json:"waits,omitempty" doc:"what its study waits for, for the sentence on top"`
+
+	first int // the higher, the sooner
 }
 
 // Room is the first page of a role. What the role has nothing to do with is empty.

@@ -113,10 +113,6 @@ func workOut(db *gorm.DB, ids []string, today string) (map[string]worked, error)
 	if err != nil {
 		return nil, err
 	}
-	catalogue, err := model.Catalogue(db)
-	if err != nil {
-		return nil, err
-	}
 	rules := school.Shipped()
 	rules = rules[:min(methods, len(rules))]
 	no := false
@@ -128,7 +124,7 @@ func workOut(db *gorm.DB, ids []string, today string) (map[string]worked, error)
 		for _, j := range model.JobKinds {
 			x := JobMinutes{Job: j.Job}
 			if p := r.Know.OfKind(j.Kind); p != nil {
-				if way := r.Know.WayTo(p.ID, model.Edited(catalogue, r.Know.Model)); way != nil && way.Blocked == "" {
+				if way := r.Know.WayTo(p.ID); way != nil && way.Blocked == "" {
 					x.Minutes, x.Estimate = way.ClosedMinutes, way.Measured == 0
 				}
 			}

@@ -244,7 +244,7 @@ func (g *gathered) host(r *Room, k *model.Record, all []store.Model) {
 	p := *k.OfKind(r.Kind)
 	g.hosts = append(g.hosts, k)
 	g.part[k.ID] = p
-	if w := k.WayTo(p.ID, nil); w != nil && w.Blocked == "" {
+	if w := k.WayTo(p.ID); w != nil && w.Blocked == "" {
 		g.ways[k.ID] = w
 	}
 	l := Line{

@@ -73,7 +73,7 @@ func Show(ctx context.Context, s *act.Service, id string) (Sheet, error) {
 			h.Open = append(h.Open, "no "+name+" on record")
 			continue
 		}
-		w := b.Know.WayTo(p.ID, b.Checks)
+		w := b.Know.WayTo(p.ID)
 		if w == nil || w.Blocked != "" {
 			h.Open = append(h.Open, "no way to the "+p.Name)
 			continue

@@ -24,16 +24,16 @@ type Inner struct {
 const mostHurt = 0.2
 
 // inside weighs every part inside a module.
-func inside(k *model.Record, module store.Part, checks []store.Check) []Inner {
+func inside(k *model.Record, module store.Part) []Inner {
 	list := []Inner{}
-	whole := k.WayTo(module.ID, checks)
+	whole := k.WayTo(module.ID)
 	for _, p := range k.Parts {
 		if p.Inside == "" || !strings.EqualFold(p.Inside, module.Name) {
 			continue
 		}
 		x := Inner{PartID: p.ID, Part: p.Name, BySerial: p.Mate != ""}
 		alive := 1.0
-		if w := k.WayTo(p.ID, checks); w != nil && w.Blocked == "" {
+		if w := k.WayTo(p.ID); w != nil && w.Blocked == "" {
 			x.Opens = true
 			x.More = w.AttendedMinutes
 			if whole != nil {

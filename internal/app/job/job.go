@@ -8,6 +8,7 @@ import (
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/model"
+	"waryowl/internal/app/parts"
 	"waryowl/internal/app/study"
 	"waryowl/internal/core/answer"
 	"waryowl/internal/core/hazard"
@@ -19,6 +20,7 @@ import (
 // Loss is what replacing the part did to a check on a build.
 type Loss struct {
 	Check   string         `json:"check"`
+	Said    string         `json:"said" doc:"how often it was lost, in words where there are too few tries for a share"`
 	Verdict ledger.Verdict `json:"verdict"`
 	Study   string         `json:"study"`
 	StudyID string         `json:"study_id"`
@@ -43,7 +45,13 @@ type Card struct {
 	Model    store.Model      `json:"model"`
 	Part     store.Part       `json:"part"`
 	Parts    []store.Part     `json:"parts" nullable:"false"`
+	Grade    string           `json:"grade,omitempty" enum:"ask,refuse" doc:"of a part that is none of the common jobs"`
+	Verdict  string           `json:"verdict,omitempty" doc:"it in words"`
 	Answer   answer.Sentence  `json:"answer" nullable:"false"`
+	Why      []string         `json:"why" nullable:"false" doc:"what speaks against taking it, or for asking first"`
+	Tell     []string         `json:"tell" nullable:"false" doc:"what the customer is told is lost"`
+	Job      string           `json:"job,omitempty" doc:"the common job that it is: its verdict, money and stock say the gate"`
+	Touched  []string         `json:"touched" nullable:"false" doc:"checks afterwards, by name"`
 	Way      *model.Way       `json:"way,omitempty"`
 	Builds   []BuildLosses    `json:"builds" nullable:"false" doc:"newest last; what is lost when the part is another one of the same model"`
 	Hazards  []hazard.Caution `json:"hazards" nullable:"false"`
@@ -73,15 +81,18 @@ func Show(ctx context.Context, s *act.Service, modelID, part string) (Card, erro
 	if !ok {
 		return Card{}, act.ErrNotFound
 	}
-	checks, err := model.ChecksFor(db, k.Model)
-	if err != nil {
-		return Card{}, err
-	}
 	j := Card{Model: k.Model, Part: p, Parts: k.Parts, Builds: []BuildLosses{}, Hazards: []hazard.Caution{},
-		Outcomes: []OutcomeView{}, Notice: hazard.Notice, Kind: k.Kind(part), Inner: inside(k, p, checks),
+		Outcomes: []OutcomeView{}, Why: []string{}, Tell: []string{}, Touched: []string{}, Notice: hazard.Notice, Kind: k.Kind(part), Inner: inside(k, p),
 		Measures: model.Quantities(p)}
-	j.Way = k.WayTo(part, checks)
+	j.Way = k.WayTo(part)
 	if j.Way != nil {
+		var steps []string
+		for _, st := range j.Way.Steps {
+			steps = append(steps, st.ID)
+		}
+		for _, c := range k.Touched(part, steps) {
+			j.Touched = append(j.Touched, c.Name)
+		}
 		for _, st := range j.Way.Steps {
 			for _, c := range st.Cautions {
 				if !slices.Contains(j.Hazards, c) {
@@ -127,7 +138,8 @@ func Show(ctx context.Context, s *act.Service, modelID, part string) (Card, erro
 		}
 		j.Outcomes = append(j.Outcomes, v)
 	}
-	j.Answer = j.sentence()
+	j.Job = parts.JobOf(j.Kind)
+	j.decide()
 	return j, nil
 }
 
@@ -140,7 +152,7 @@ func (j *Card) addLosses(b *study.Record, r study.Reading, build string, p store
 	}
 	for _, c := range b.Checks {
 		v := r.Grade(p.Name, "stranger", c.Mark)
-		l := Loss{c.Name, v, b.Title, b.ID}
+		l := Loss{c.Name, tries(v), v, b.Title, b.ID}
 		switch v.Mark {
 		case ledger.Untested:
 			continue
@@ -164,42 +176,4 @@ func chance(v ledger.Verdict) float64 {
 		return 0
 	}
 	return *v.P
-}
-
-func (j *Card) sentence() answer.Sentence {
-	if j.Way == nil || j.Way.Blocked != "" {
-		return answer.Sentence{answer.Text("Ask first: no way to the " + j.Part.Name + " is on record.")}
-	}
-	verdict := answer.Title(j.Part.Name) + ": " // whether to take it says the gate of the parts desk
-	if j.Part.Supply == "none" {
-		verdict = "Do not take it yet, the part cannot be had: "
-	}
-	s := answer.Sentence{answer.Text(verdict), answer.Text("to the part "),
-		answer.Number(j.Way.ElapsedMinutes, "min", "#way"), answer.Text(", whole repair "),
-		answer.Number(j.Way.ClosedMinutes, "min", "#way"), answer.Text("; ")}
-	switch {
-	case len(j.Builds) == 0 || j.Builds[len(j.Builds)-1].Untested > 0 &&
-		len(j.Builds[len(j.Builds)-1].Losses)+len(j.Builds[len(j.Builds)-1].Works) == 0:
-		s = append(s, answer.Text("what is lost with another one is untested"))
-	default:
-		last := j.Builds[len(j.Builds)-1]
-		known := slices.DeleteFunc(slices.Clone(last.Losses),
-			func(l Loss) bool { return l.Verdict.Mark != ledger.Loses })
-		switch {
-		case len(known) > 0:
-			s = append(s, answer.Text("build "+last.Build+" loses "), answer.Count(len(known), "function", "#losses"))
-		case len(last.Losses) > 0:
-			s = append(s, answer.Count(len(last.Losses), "possible loss", "#losses"),
-				answer.Text(" on build "+last.Build))
-		default:
-			s = append(s, answer.Text("build "+last.Build+" loses nothing that was tested"))
-		}
-		if last.Untested > 0 {
-			s = append(s, answer.Text(", "), answer.Count(last.Untested, "check", "#losses"), answer.Text(" untested"))
-		}
-	}
-	if j.Part.Supply == "to order" {
-		s = append(s, answer.Text("; the part must be ordered"))
-	}
-	return append(s, answer.Text("."))
 }

@@ -8,6 +8,7 @@ import (
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/fault"
+	"waryowl/internal/core/worktime"
 	"waryowl/internal/store"
 )
 
@@ -43,6 +44,13 @@ func AddOutcome(ctx context.Context, s *act.Service, c act.Command, modelID, par
 		}
 		if f.Whole > f.Of {
 			return o, fault.New("whole", f.Whole, "no more tabs than there are")
+		}
+		if way := k.WayTo(part); way != nil && way.Blocked == "" && f.Went != "gave up" {
+			fastest := way.CheckSeconds / 3
+			for _, s := range way.Steps {
+				fastest += (1 + worktime.RefitShare) * k.Early(k.StepByID[s.ID])
+			}
+			o.Doubt = worktime.Doubtful(f.Minutes*60, fastest, way.ClosedMinutes*60) && !f.Sure
 		}
 		return o, store.Create(tx, &o)
 	})

@@ -20,9 +20,8 @@ func EnsureCatalogue(ctx context.Context, s *act.Service) error {
 		}
 		now := s.Now().UTC()
 		tx := &store.Tx{DB: g, Account: "", Happened: now, Arrived: now}
-		for i, c := range trade.Checks {
-			row := store.Check{Mark: c.Mark, Name: c.Name, Family: c.Family, Seconds: c.Seconds, Position: i + 1,
-				Group: c.Group, Depth: c.Depth}
+		for _, c := range Shipped() {
+			row := c
 			k := slices.IndexFunc(have, func(h store.Check) bool { return h.Mark == c.Mark })
 			switch {
 			case k < 0:
@@ -39,6 +38,16 @@ func EnsureCatalogue(ctx context.Context, s *act.Service) error {
 		}
 		return nil
 	})
+}
+
+// Shipped is the catalogue that a new database starts with, without the ids of its rows.
+func Shipped() []store.Check {
+	list := []store.Check{}
+	for i, c := range trade.Checks {
+		list = append(list, store.Check{Mark: c.Mark, Name: c.Name, Family: c.Family, Seconds: c.Seconds, Position: i + 1,
+			Group: c.Group, Depth: c.Depth})
+	}
+	return list
 }
 
 // ChecksFor is the catalogue as edited for a model: without what it has not, with what is its own.

@@ -25,6 +25,7 @@ const (
 type Record struct {
 	store.Model
 	Parts    []store.Part
+	Checks   []store.Check // the catalogue as edited for the model
 	Steps    []store.PlanStep
 	PartByID map[string]store.Part
 	StepByID map[string]store.PlanStep
@@ -116,10 +117,18 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 	if err != nil {
 		return nil, err
 	}
+	repairs, err := store.VisitTimes(db, stepIDs)
+	if err != nil {
+		return nil, err
+	}
 	plain := map[*Record][]store.Plain{}
 	for _, c := range counted {
 		k := of[c.StepID]
 		plain[k] = append(plain[k], c)
+	}
+	repaired := map[*Record][]store.StepTime{}
+	for _, t := range repairs {
+		repaired[of[t.StepID]] = append(repaired[of[t.StepID]], t)
 	}
 	told, err := store.Walked(db, ids)
 	if err != nil {
@@ -134,6 +143,7 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 		return nil, err
 	}
 	for id, k := range list {
+		k.Checks = Edited(Shipped(), k.Model)
 		if k.Office = shop; len(shop) > 0 {
 			k.ChargeLimit = shop[0].ChargeLimit
 		}
@@ -144,6 +154,7 @@ func LoadAll(db *gorm.DB, ids []string, jobs bool) (map[string]*Record, error) {
 			k.Steps = []store.PlanStep{}
 		}
 		k.learn(plain[k], runs[k])
+		k.repaired(repaired[k])
 		k.count(plain[k], runs[k], outcomes[id])
 		k.jobs = map[string]int{}
 		for _, o := range outcomes[id] {
@@ -190,6 +201,21 @@ func (k *Record) learn(plain []store.Plain, runs []store.LogEntry) {
 				k.waits[r.StepID] = append(k.waits[r.StepID], wait[key])
 				wait[key] = 0
 			}
+		}
+	}
+}
+
+// repaired adds what counted repairs took for the steps, and the phones that they were done on.
+func (k *Record) repaired(times []store.StepTime) {
+	for _, t := range times {
+		if t.Seconds > 0 {
+			k.runs[t.StepID] = k.runs[t.StepID].Add(t.Seconds)
+		}
+		if t.Wait > 0 {
+			k.waits[t.StepID] = append(k.waits[t.StepID], t.Wait)
+		}
+		if !slices.Contains(k.phones[t.StepID], t.VisitID) {
+			k.phones[t.StepID] = append(k.phones[t.StepID], t.VisitID)
 		}
 	}
 }

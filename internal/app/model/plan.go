@@ -68,6 +68,14 @@ func (k *Record) Estimate(s store.PlanStep) worktime.Estimate {
 	return worktime.Pulled(planned, t.N, t.Logs)
 }
 
+// Early is the time within which only one run of a step in ten ends.
+func (k *Record) Early(s store.PlanStep) float64 {
+	if planned := k.Planned(s); planned > 0 {
+		return worktime.Early(planned, k.runs[s.ID])
+	}
+	return 0
+}
+
 // Late is the time within which a step ends in nine cases of ten, and that of the wait behind it.
 func (k *Record) Late(s store.PlanStep) (work, wait float64) {
 	if planned := k.Planned(s); planned > 0 {

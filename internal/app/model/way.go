@@ -64,9 +64,11 @@ type Way struct {
 	Answer          answer.Sentence `json:"answer" nullable:"false"`
 	Steps           []WayStep       `json:"steps" nullable:"false"`
 	Depth           int             `json:"depth"`
-	AttendedMinutes float64         `json:"attended_minutes"`
-	ElapsedMinutes  float64         `json:"elapsed_minutes"`
-	ClosedMinutes   float64         `json:"closed_minutes" doc:"to closed and tested"`
+	AttendedMinutes float64         `json:"attended_minutes" doc:"hands-on, to the part"`
+	ElapsedMinutes  float64         `json:"elapsed_minutes" doc:"to the part, waits with it"`
+	HandsOnMinutes  float64         `json:"hands_on_minutes" doc:"hands-on, of the whole repair"`
+	WaitMinutes     float64         `json:"wait_minutes" doc:"that need nobody, of the whole repair"`
+	ClosedMinutes   float64         `json:"closed_minutes" doc:"to closed and tested: hands-on and waits"`
 	ToolChanges     int             `json:"tool_changes"`
 	Flips           int             `json:"flips"`
 	Screws          int             `json:"screws"`
@@ -83,6 +85,9 @@ type Way struct {
 	Objective       float64         `json:"objective"`
 	Bound           float64         `json:"bound"`
 	Blocked         string          `json:"blocked,omitempty"`
+
+	CureSeconds  float64 `json:"-"` // that a new seal stays clamped; 0: nothing is sealed
+	CheckSeconds float64 `json:"-"` // of the checks of what the repair touches
 }
 
 // LoadPhotos finds the pictures that were pinned to entries of the plan's steps.
@@ -119,15 +124,44 @@ func (k *Record) Question(minimise string) route.Input {
 }
 
 // WayTo is the way to one part, or nil when no step frees it.
-func (k *Record) WayTo(part string, checks []store.Check) *Way {
+func (k *Record) WayTo(part string) *Way {
 	q := k.Question(route.Attended)
 	q.Goal = []string{part}
 	out, err := route.SolveContext(k.Context(), q)
 	if _, blocked := err.(*route.Unreachable); err != nil && !blocked {
 		return nil
 	}
-	w := k.Way(route.Way{Part: part, Output: out, Err: err}, CheckTime(checks))
+	w := k.Way(route.Way{Part: part, Output: out, Err: err})
 	return &w
+}
+
+// Touched are the checks of what a repair comes near: those that the parts of its steps and the new one carry, the start,
+// and the edge where it was sealed. Whatever else works is not in doubt by it.
+func (k *Record) Touched(part string, steps []string) []store.Check {
+	marks := map[string]bool{"boot": true, "seal": k.cure(steps) > 0}
+	carries := func(part string) {
+		for _, mark := range k.Carries(part) {
+			marks[mark] = true
+		}
+	}
+	carries(part)
+	for _, id := range steps {
+		carries(k.About(id))
+		for _, p := range k.StepByID[id].Frees {
+			carries(p)
+		}
+	}
+	return slices.DeleteFunc(slices.Clone(k.Checks), func(c store.Check) bool { return !marks[c.Mark] })
+}
+
+// cure is how long a new seal stays clamped after these steps: a glue that held by itself, not a pull tab or a tape.
+func (k *Record) cure(steps []string) float64 {
+	for _, id := range steps {
+		if s := k.StepByID[id]; s.Joint == "adhesive" && s.Consumable != "" {
+			return worktime.Cure
+		}
+	}
+	return 0
 }
 
 // CheckTime is the seconds that all checks take.
@@ -156,8 +190,8 @@ func (k *Record) once(steps []string) bool {
 	return taught && len(phones) < 2
 }
 
-// Way says a route in the words of the plan; checks are the seconds of the checks at its end.
-func (k *Record) Way(f route.Way, checks float64) Way {
+// Way says a route in the words of the plan.
+func (k *Record) Way(f route.Way) Way {
 	p := k.PartByID[f.Part]
 	w := Way{PartID: p.ID, Part: p.Name, Family: p.Family, Steps: []WayStep{}, Tools: []string{},
 		Survival: []Survival{},
@@ -201,8 +235,11 @@ func (k *Record) Way(f route.Way, checks float64) Way {
 		return cmp.Or(cmp.Compare(a.P, b.P), strings.Compare(a.Part, b.Part))
 	})
 	w.Depth, w.ToolChanges, w.Flips, w.Tools = f.Depth, f.ToolChanges, f.Flips, f.Tools
-	w.AttendedMinutes, w.ElapsedMinutes = f.AttendedSeconds/60, f.ElapsedSeconds/60
-	w.ClosedMinutes = worktime.Closed(f.ElapsedSeconds, BootSeconds, checks) / 60
+	w.AttendedMinutes = f.AttendedSeconds / 60
+	w.CureSeconds, w.CheckSeconds = k.cure(f.Steps), CheckTime(k.Touched(f.Part, f.Steps))
+	whole := worktime.Whole(f.AttendedSeconds, f.ElapsedSeconds-f.AttendedSeconds, w.CureSeconds, BootSeconds, w.CheckSeconds)
+	w.ElapsedMinutes, w.HandsOnMinutes = whole.In/60, whole.HandsOn/60
+	w.WaitMinutes, w.ClosedMinutes = whole.Waits/60, whole.Closed/60
 	w.Proven, w.Objective, w.Bound = f.Proven, f.Objective, f.Bound
 	w.Once = k.once(f.Steps)
 	w.Answer = answer.Sentence{answer.Name(answer.Title(p.Name), ""), answer.Text(": "),

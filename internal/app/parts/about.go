@@ -97,7 +97,7 @@ func About(ctx context.Context, s *act.Service, modelID, partID string) (AboutPa
 	if err := v.stands(ctx, s, kind); err != nil {
 		return v, err
 	}
-	if w := k.WayTo(p.ID, nil); w != nil && w.Blocked == "" {
+	if w := k.WayTo(p.ID); w != nil && w.Blocked == "" {
 		v.Minutes, v.Depth, v.Odds = w.AttendedMinutes, w.Depth, w.Odds
 	} else {
 		v.Unknown = append(v.Unknown, "the way to it")

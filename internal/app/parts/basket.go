@@ -125,7 +125,7 @@ func SlotsOf(k *model.Record, job string) ([]SlotView, [][]string, error) {
 			return nil, nil, fault.New("job", job, "a job whose part is on record for this model")
 		}
 		add(kind, "part", false)
-		if w := k.WayTo(p.ID, nil); w != nil {
+		if w := k.WayTo(p.ID); w != nil {
 			for _, s := range w.Steps {
 				steps = append(steps, k.StepByID[s.ID])
 			}

@@ -34,7 +34,7 @@ func told(db *gorm.DB, w *store.Work) error {
 	if p == nil {
 		return nothing(w)
 	}
-	way := k.WayTo(p.ID, nil)
+	way := k.WayTo(p.ID)
 	if way == nil || way.Blocked != "" {
 		return nothing(w)
 	}
@@ -64,6 +64,9 @@ func nothing(w *store.Work) error {
 	}
 	return nil
 }
+
+// Settle takes the piece of a job off its shelf, or lays it back, after somebody else closed the job or opened it again.
+func Settle(tx *store.Tx, w *store.Work) error { return moves(tx, w) }
 
 // moves takes a piece off the shelf for a job that was closed with a new part in, and puts it back where the job is
 // opened again.

@@ -246,7 +246,7 @@ func buyBack(k *model.Record, d *desk.Desk) *BuyBack {
 	if battery == nil {
 		return b
 	}
-	w := k.WayTo(battery.ID, nil)
+	w := k.WayTo(battery.ID)
 	if w == nil {
 		return b
 	}

@@ -24,14 +24,31 @@ import (
 // GateRoom says whether a job may be taken.
 type GateRoom struct {
 	Answer   answer.Sentence `json:"answer" nullable:"false"`
+	Verdict  string          `json:"verdict" doc:"whether to take it, in words"`
+	Why      []string        `json:"why" nullable:"false" doc:"what speaks against it, or for asking first"`
 	Model    desk.Named      `json:"model"`
 	Job      string          `json:"job"`
 	Currency string          `json:"currency"`
 	Found    gate.Answer     `json:"found"`
 	Document gate.Job        `json:"document" doc:"the question as waryowl compute accept takes it"`
 	Day      string          `json:"day,omitempty" doc:"when the bench days have room for it"`
+	Priced   bool            `json:"priced" doc:"the price that the customer pays is on record"`
+	Price    int64           `json:"price_minor"`
+	Parts    int64           `json:"parts_minor"`
+	Labour   int64           `json:"labour_minor"`
+	Leaves   int64           `json:"leaves_minor" doc:"after what is damaged at times"`
+	There    []There         `json:"there" nullable:"false" doc:"what must be there"`
 	Bench    string          `json:"bench,omitempty" doc:"what closed jobs of this kind took"`
 	Unknown  []string        `json:"unknown" nullable:"false" doc:"what is not on record and was left out"`
+}
+
+// There is something that a job needs: whether it lies in the workshop, where, and else when it comes.
+type There struct {
+	Item  string `json:"item"`
+	Kind  string `json:"kind" enum:"part,consumable,tool"`
+	Free  int    `json:"free" doc:"pieces that no other job waits for"`
+	Place string `json:"place,omitempty"`
+	Comes string `json:"comes,omitempty" doc:"in words, where none is free"`
 }
 
 // verdicts are the outcomes of a genuine piece in the words of the gate.
@@ -43,8 +60,18 @@ var verdicts = map[string]string{
 	"dead":       "dead",
 }
 
-// Gate asks whether a job on a model may be taken today.
-func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, error) {
+// JobOf is the common job that exchanges a part of a kind, "" for none.
+func JobOf(kind string) string {
+	for _, j := range []string{"battery", "screen", "back-glass", "port", "camera"} {
+		if k, _ := kindOf(j); k == kind {
+			return j
+		}
+	}
+	return ""
+}
+
+// Gate asks whether a job on a model may be taken today. days: the bench days are asked as well, which takes longest.
+func Gate(ctx context.Context, s *act.Service, modelID, job string, days bool) (GateRoom, error) {
 	db := s.DB.WithContext(ctx)
 	kind, known := kindOf(job)
 	if !known {
@@ -68,6 +95,8 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 		Job:      desk.Slot(job),
 		Currency: d.Workshop.Currency,
 		Unknown:  []string{},
+		Why:      []string{},
+		There:    []There{},
 	}
 	in := gate.Job{Today: s.Now().Format(time.DateOnly), LabourPerHour: float64(d.Workshop.LabourMinor), Build: r.Build,
 		Verdict: "untested", Eye: "shut"}
@@ -82,24 +111,26 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 		x := float64(d.Workshop.MinMarginMinor)
 		in.MinMargin = &x
 	}
+	unsettled := ""
 	if f := r.Facts[v.Job+".genuine"]; f != nil && f.Known {
 		in.Eye = f.Eye
 		if x, ok := f.Value.Value.(string); ok {
 			in.Verdict = verdicts[x]
 		} else if len(f.Value.Among) > 0 {
 			in.Verdict, in.Eye = verdicts[f.Value.Among[0]], "half" // the worst that is not ruled out
+			unsettled = f.Words
 		}
-		if in.Verdict == "loses" {
-			in.Losses = f.Lost
-			if len(in.Losses) == 0 {
-				in.Losses = []string{"which one is not known: " + f.Words}
-			}
+		if in.Losses = f.Lost; in.Verdict != "loses" {
+			in.Losses = nil
+		} else if len(in.Losses) == 0 { // a loss that nobody could name is none that was seen
+			in.Verdict, unsettled = "untested", f.Words
 		}
 	}
 	need := func(slot, what string) {
 		n := gate.Need{Item: desk.Said(slot), Kind: what, Free: d.Free(modelID, slot, s.Now())}
 		n.LeadDays = d.LeadNow(modelID, slot, s.Now())
 		in.Needs = append(in.Needs, n)
+		v.There = append(v.There, there(d, n, modelID, slot, s.Now()))
 		if what != "tool" {
 			if cost, ok := d.Cheapest(slot); ok {
 				in.PartsCost += cost
@@ -112,7 +143,7 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 	p := k.OfKind(kind)
 	var way *model.Way
 	if p != nil {
-		way = k.WayTo(p.ID, nil)
+		way = k.WayTo(p.ID)
 	}
 	if way == nil || way.Blocked != "" {
 		v.Unknown = append(v.Unknown, "the way, and with it its minutes and odds")
@@ -120,11 +151,11 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 		for _, c := range way.Consumables {
 			need(desk.Slot(c), "consumable")
 		}
-		in.AttendedSeconds = 60 * (r.Likeliest(v.Job + ".minutes"))
+		in.AttendedSeconds = 60 * way.HandsOnMinutes
 		if took := d.Bench(modelID, v.Job); len(took) > 0 {
-			v.Bench = fmt.Sprintf("%d closed %s took %.0f min on average; the way alone says %.0f", len(took),
-				plural(len(took), "job"), mean(took), in.AttendedSeconds/60)
-			in.AttendedSeconds = 60 * shrunk(in.AttendedSeconds/60, took)
+			v.Bench = fmt.Sprintf("%d closed %s took %.0f min on average, the way says %.0f, of which %.0f hands-on", len(took),
+				plural(len(took), "job"), mean(took), way.ClosedMinutes, way.HandsOnMinutes)
+			in.AttendedSeconds *= shrunk(way.ClosedMinutes, took) / way.ClosedMinutes
 		}
 		for _, o := range way.Odds {
 			cost := 0.0
@@ -138,7 +169,7 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 			in.Hurts = append(in.Hurts, gate.Hurt{Part: o.Part, P: math.Min(o.Used, 0.999), Cost: cost})
 		}
 	}
-	if p != nil && len(d.Workshop.People) > 0 {
+	if p != nil && days && len(d.Workshop.People) > 0 {
 		if err := v.ask(ctx, db, s, k, p.ID, d.Workshop.Machines, &in); err != nil {
 			return v, err
 		}
@@ -154,6 +185,7 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 			v.Unknown = append(v.Unknown, "whether a battery can be had")
 		} else {
 			in.Needs = append(in.Needs, n)
+			v.There = append(v.There, there(d, n, modelID, "battery", s.Now()))
 		}
 	}
 	price, known := d.Price(modelID, v.Job)
@@ -175,8 +207,42 @@ func Gate(ctx context.Context, s *act.Service, modelID, job string) (GateRoom, e
 			}
 		}
 	}
+	for i, reason := range v.Found.Reasons {
+		if reason.Code == "untested" && unsettled != "" {
+			v.Found.Reasons[i].Fact = "needs a test: " + unsettled
+		}
+		if reason.Code == "margin" && in.MinMargin != nil {
+			v.Found.Reasons[i].Fact = fmt.Sprintf("%s is left, %s is wanted", desk.Money(v.Found.Margin, v.Currency),
+				desk.Money(*in.MinMargin, v.Currency))
+		}
+	}
+	v.Priced, v.Price, v.Parts = known, int64(math.Round(price)), int64(math.Round(in.PartsCost))
+	v.Labour = int64(math.Round(in.AttendedSeconds / 3600 * in.LabourPerHour))
+	v.Leaves = int64(math.Round(v.Found.Margin))
 	v.sentence(known)
 	return v, nil
+}
+
+// there says where a need lies, or when it comes.
+func there(d desk.Desk, n gate.Need, modelID, slot string, now time.Time) There {
+	t := There{Item: n.Item, Kind: n.Kind, Free: n.Free}
+	switch {
+	case n.Free > 0:
+		for _, x := range d.Shelves {
+			if x.ModelID == modelID && x.Item == slot && x.Quantity > 0 && x.Quarantine == "" &&
+				(x.BestBefore == nil || x.BestBefore.After(now)) {
+				t.Place = x.Place
+				break
+			}
+		}
+	case n.LeadDays == nil:
+		t.Comes = "nobody offers it"
+	case n.LeadDays[1] <= 0:
+		t.Comes = "comes today"
+	default:
+		t.Comes = fmt.Sprintf("comes in %g to %g days", n.LeadDays[0], n.LeadDays[1])
+	}
+	return t
 }
 
 // ask asks the bench day when the job fits beside what is planned: a promise is made from chances, not from usual times.
@@ -238,21 +304,21 @@ func rank(grade string) int {
 }
 
 func (v *GateRoom) sentence(priced bool) {
-	switch v.Found.Answer {
-	case "take":
-		v.Answer = answer.Sentence{answer.Text("Take it")}
-	case "take_later":
-		v.Answer = answer.Sentence{answer.Text("Take it for later: promise "), answer.Name(v.Found.Promise, "#gate"),
-			answer.Text(fmt.Sprintf(", likely %s, kept in %.0f of 100", v.Found.Likely, 100*v.Found.PromiseP))}
-	case "ask":
-		v.Answer = answer.Sentence{answer.Text("Ask first")}
-	default:
-		v.Answer = answer.Sentence{answer.Text("Do not take it")}
+	v.Verdict = map[string]string{"take": "Take it", "take_later": "Take it for later", "ask": "Ask first"}[v.Found.Answer]
+	if v.Verdict == "" {
+		v.Verdict = "Do not take it"
+	}
+	v.Answer = answer.Sentence{answer.Text(v.Verdict)}
+	if v.Found.Answer == "take_later" {
+		v.Answer = append(v.Answer, answer.Text(": promise "), answer.Name(v.Found.Promise, "#gate"),
+			answer.Text(fmt.Sprintf(", likely %s, kept in %.0f of 100", v.Found.Likely, 100*v.Found.PromiseP)))
 	}
 	var why []string
+	v.Why = []string{}
 	for _, r := range v.Found.Reasons {
 		if r.Grade == v.Found.Answer && r.Grade != "take" {
 			why = append(why, strings.TrimSpace(ReasonWords(r.Code)+" "+r.Item))
+			v.Why = append(v.Why, reason(r.Code, r.Item, r.Fact))
 		}
 	}
 	if len(why) > 0 {
@@ -276,4 +342,20 @@ func ReasonWords(code string) string {
 		"untested": "what is lost with a replacement is untested", "dead": "a replacement does not start",
 		"does_not_seat": "a replacement does not go in",
 		"margin":        "it leaves too little", "notice": "a notice will show"}[code]
+}
+
+// reason says why the gate does not just say yes.
+func reason(code, item, fact string) string {
+	switch code {
+	case "untested", "evidence", "loses", "margin", "bench_full":
+		text := ReasonWords(code)
+		if code == "loses" && item != "" {
+			text += " " + item
+		}
+		if fact != "" && code != "loses" {
+			text += " (" + fact + ")"
+		}
+		return text
+	}
+	return strings.TrimSpace(ReasonWords(code) + " " + item + ", " + fact)
 }

@@ -9,26 +9,24 @@ import (
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/school"
 	"waryowl/internal/core/trade"
-	"waryowl/internal/core/worktime"
 )
 
 // spread widens the minutes of a way by this factor each way where no step was timed (house).
 const spread = 1.4
 
-// fromPlan works out what the plan of a model says: the ways to the jobs, drives and tools. checks are the seconds that
-// all checks take.
-func (r *Record) fromPlan(checks float64) {
+// fromPlan works out what the plan of a model says: the ways to the jobs, drives and tools.
+func (r *Record) fromPlan() {
 	k := r.Know
 	for job, kind := range jobs {
 		p := k.OfKind(kind)
 		if p == nil {
 			continue
 		}
-		w := k.WayTo(p.ID, nil)
+		w := k.WayTo(p.ID)
 		if w == nil || w.Blocked != "" {
 			continue
 		}
-		r.way(job, *w, checks)
+		r.way(job, *w)
 	}
 	if len(k.Steps) == 0 {
 		return
@@ -73,7 +71,7 @@ func (r *Record) fromPlan(checks float64) {
 }
 
 // way turns the way to a part into facts of a job.
-func (r *Record) way(job string, w model.Way, checks float64) {
+func (r *Record) way(job string, w model.Way) {
 	eye := "half" // learned from one phone, or partly predicted
 	if !w.Once && w.Measured == len(w.Steps) {
 		eye = "open"
@@ -85,7 +83,7 @@ func (r *Record) way(job string, w model.Way, checks float64) {
 	r.compute(job+".depth", school.Value{Value: float64(w.Depth)}, depthEye,
 		fmt.Sprintf("%d steps in", len(w.Steps)), "ways", w.PartID)
 
-	hands := w.AttendedMinutes*(1+worktime.RefitShare) + checks/60
+	hands := w.HandsOnMinutes
 	share := 0.0
 	if len(w.Steps) > 0 {
 		share = 1 - float64(w.Measured)/float64(len(w.Steps))

@@ -59,23 +59,23 @@ func TestClassesOfAWay(t *testing.T) {
 func TestFactsOfAWay(t *testing.T) {
 	r := Record{Know: &model.Record{}, Facts: map[string]*Known{}, Date: "2026-11-26"}
 	steps := []model.WayStep{{Verb: "lift"}, {Verb: "lift"}}
-	r.way("battery", model.Way{Depth: 2, Steps: steps, Measured: 2, AttendedMinutes: 10, Odds: []model.Odds{
+	r.way("battery", model.Way{Depth: 2, Steps: steps, Measured: 2, HandsOnMinutes: 28, Odds: []model.Odds{
 		{
 			Part: "display",
 			Used: 0.1,
 			Low:  0,
 			High: 0.5,
 			N:    2,
-		}, {Part: "battery", Used: 0.2, Low: 0.1, High: 0.5, N: 4}}}, 600)
+		}, {Part: "battery", Used: 0.2, Low: 0.1, High: 0.5, N: 4}}})
 	m := r.Facts["battery.minutes"]
-	if x, ok := m.Value.Value.(float64); !ok || m.Value.Low != nil || x < 20 || m.Eye != "open" {
+	if x, ok := m.Value.Value.(float64); !ok || m.Value.Low != nil || x != 28 || m.Eye != "open" {
 		t.Errorf("timed throughout: %+v", m)
 	}
 	o := r.Facts["battery.odds"].Value
 	if o.Value != 0.28 || *o.Low != 0.1 || *o.High != 0.75 { // 1 − 0.9·0.8; 1 − 1·0.9; 1 − 0.5·0.5
 		t.Errorf("odds %v, %v to %v", o.Value, *o.Low, *o.High)
 	}
-	r.way("screen", model.Way{Depth: 60, Steps: steps, Measured: 0, AttendedMinutes: 10, Once: true}, 600)
+	r.way("screen", model.Way{Depth: 60, Steps: steps, Measured: 0, HandsOnMinutes: 28, Once: true})
 	m = r.Facts["screen.minutes"]
 	if m.Value.Low == nil || *m.Value.Low >= *m.Value.High || m.Eye != "half" {
 		t.Errorf("never timed: %+v", m.Value)

@@ -116,7 +116,7 @@ func LoadFor(db *gorm.DB, know []*model.Record, date string) (map[string]*Record
 	out := map[string]*Record{}
 	for _, k := range know {
 		r := &Record{Know: k, Facts: map[string]*Known{}, Currency: currency, Date: date}
-		r.fromPlan(model.CheckTime(model.Edited(catalogue, k.Model)))
+		r.fromPlan()
 		if err := r.fromSwaps(studies[k.ID]); err != nil {
 			return nil, err
 		}

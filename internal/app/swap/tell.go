@@ -206,7 +206,7 @@ func module(b *study.Record, r study.Reading, p store.Part, rate float64) Module
 		adopted = append(adopted, r.Grade(p.Name, "adopted", c))
 	}
 	once, _ := ledger.Summary(adopted, study.IsNotice)
-	w := b.Know.WayTo(p.ID, b.Checks)
+	w := b.Know.WayTo(p.ID)
 	if w != nil && w.Blocked == "" {
 		m.Minutes = w.ClosedMinutes
 		for _, o := range w.Odds {

@@ -67,8 +67,8 @@ type Who struct {
 var entities = []string{
 	"Account", "Baseline", "BenchJob", "Check", "Closing", "Delivery", "DryRun", "Exchange",
 	"FactSaying", "FaultCase", "FitTest", "LogEntry", "Lot", "Merge", "Model", "Need", "Offer", "OfferImport", "Outcome", "OwnWord",
-	"Part", "PartPair", "Photo", "PlanStep", "Price", "PurchaseOrder", "Rubric", "ScoreMark", "Seller", "Shelf", "Study",
-	"SwapAct", "Token", "Trial", "Unit", "Visit", "Work", "Workshop",
+	"Part", "PartPair", "Photo", "PlanStep", "Price", "Proposal", "PurchaseOrder", "Rubric", "ScoreMark", "Seller", "Shelf", "Study",
+	"SwapAct", "Token", "Trial", "Unit", "Visit", "VisitEntry", "VisitPhoto", "Work", "Workshop",
 }
 
 // ofStudy are the tables whose rows belong to a study.

@@ -129,11 +129,7 @@ func Compare(ctx context.Context, s *act.Service, modelID, part, other string) (
 		return WayDifference{}, act.ErrNotFound
 	}
 	d := WayDifference{Other: o.Name, Gone: []string{}, Added: []string{}, Tools: []string{}}
-	checks, err := model.ChecksFor(db, k.Model)
-	if err != nil {
-		return d, err
-	}
-	d.Mine = k.WayTo(p.ID, checks)
+	d.Mine = k.WayTo(p.ID)
 	twin := o.PartNamed(p.Name)
 	for i := 0; twin == nil && i < len(p.Aliases); i++ {
 		twin = o.PartNamed(p.Aliases[i])
@@ -142,7 +138,7 @@ func Compare(ctx context.Context, s *act.Service, modelID, part, other string) (
 		twin = o.OfKind(k.Kind(p.ID))
 	}
 	if twin != nil {
-		d.Theirs = o.WayTo(twin.ID, checks)
+		d.Theirs = o.WayTo(twin.ID)
 	}
 	if d.Mine == nil || d.Theirs == nil || d.Mine.Blocked+d.Theirs.Blocked != "" {
 		d.Answer = answer.Sentence{answer.Text("Nothing to compare: the "), answer.Name(o.Name, ""),

@@ -7,8 +7,6 @@ import (
 	"slices"
 	"strings"
 
-	"gorm.io/gorm"
-
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/answer"
@@ -28,16 +26,9 @@ type Room struct {
 	Missing  []string        `json:"missing" nullable:"false" doc:"parts without a way"`
 	Notice   string          `json:"notice"`
 	Entry    string          `json:"entry" doc:"front or back, or empty for either"`
-	Pace     Pace            `json:"pace"`
+	Pace     model.Pace      `json:"pace"`
 
 	Bench benchline.Context `json:"bench" doc:"what the stops need to know while somebody follows a way"`
-}
-
-// Pace is how long jobs of the person who asks took, against what their ways promised: the median ratio, and of how
-// many.
-type Pace struct {
-	Ratio float64 `json:"ratio"`
-	N     int     `json:"n"`
 }
 
 // Show finds the way to every part by the given objective, from the front, the back, or either side.
@@ -47,13 +38,9 @@ func Show(ctx context.Context, s *act.Service, who act.Actor, modelID, minimise,
 	if err != nil {
 		return Room{}, err
 	}
-	checks, err := model.ChecksFor(db, k.Model)
-	if err != nil {
-		return Room{}, err
-	}
 	w := Room{Model: k.Model, Parts: k.Parts, Minimise: minimise, Ways: []model.Way{}, Missing: []string{},
 		Notice: hazard.Notice, Entry: entry, Bench: k.Bench(k.Name)}
-	if w.Pace, err = pace(db, who.ID); err != nil {
+	if w.Pace, err = model.PaceOf(db, who.ID); err != nil {
 		return Room{}, err
 	}
 	if err := k.LoadPhotos(db); err != nil {
@@ -67,7 +54,7 @@ func Show(ctx context.Context, s *act.Service, who act.Actor, modelID, minimise,
 	}
 	for _, f := range found {
 		if _, ok := k.PartByID[f.Part]; ok {
-			w.Ways = append(w.Ways, k.Way(f, model.CheckTime(checks)))
+			w.Ways = append(w.Ways, k.Way(f))
 		}
 	}
 	slices.SortStableFunc(w.Ways, func(a, b model.Way) int {
@@ -85,18 +72,4 @@ func Show(ctx context.Context, s *act.Service, who act.Actor, modelID, minimise,
 		w.Answer = w.Ways[0].Answer
 	}
 	return w, nil
-}
-
-// pace compares a person's told minutes with what was promised, over the latest thirty jobs.
-func pace(db *gorm.DB, account string) (Pace, error) {
-	rows, err := store.List[store.Outcome](db.Limit(30), "id DESC", "account_id = ? AND predicted > 0", account)
-	var ratios []float64
-	for _, o := range rows {
-		ratios = append(ratios, o.Minutes/o.Predicted)
-	}
-	if len(ratios) == 0 {
-		return Pace{Ratio: 1}, err
-	}
-	slices.Sort(ratios)
-	return Pace{ratios[len(ratios)/2], len(ratios)}, err
 }

@@ -37,9 +37,6 @@ func TestPredictGrowsWithTheCount(t *testing.T) {
 	if math.Abs(four-one-3*12*10*TMU) > 1e-9 || certainty != "house" {
 		t.Errorf("three more screws took %g s more (%s)", four-one, certainty)
 	}
-	if Closed(600, 60, 120) != 600+480+180 {
-		t.Errorf("closed and tested: %g s", Closed(600, 60, 120))
-	}
 	for verb, p := range priors {
 		for _, sequence := range []string{p.once, p.each} {
 			if _, err := MOST(sequence); sequence != "" && err != nil {
@@ -48,6 +45,32 @@ func TestPredictGrowsWithTheCount(t *testing.T) {
 		}
 		if s, _ := Predict(verb, 1); s < 1 || s > 120 {
 			t.Errorf("%s is predicted at %g s", verb, s)
+		}
+	}
+}
+
+// TestWhole adds a repair up by hand: 10 min in of which 2 wait, back in 0.8 of the 8 attended, 15 min of cure, 2 to start,
+// 3 of checks.
+func TestWhole(t *testing.T) {
+	got := Whole(480, 120, 900, 120, 180)
+	if want := (Repair{In: 600, HandsOn: 480 + 384 + 180, Waits: 1140, Closed: 1044 + 1140}); got != want {
+		t.Errorf("got %+v, want %+v", got, want)
+	}
+	for _, c := range []struct {
+		took, fastest, usual float64
+		doubtful             bool
+	}{{36, 900, 2200, true}, {899, 900, 2200, true}, {900, 900, 2200, false}, {11000, 900, 2200, false},
+		{11001, 900, 2200, true}, {500, 0, 0, false}} {
+		if Doubtful(c.took, c.fastest, c.usual) != c.doubtful {
+			t.Errorf("%+v", c)
+		}
+	}
+	for _, c := range []struct {
+		seconds, late float64
+		pause         bool
+	}{{59, 5, false}, {61, 5, true}, {61, 20.4, false}, {900, 280, true}, {900, 0, false}} {
+		if Pause(c.seconds, c.late) != c.pause {
+			t.Errorf("%+v", c)
 		}
 	}
 }

@@ -1409,6 +1409,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{id}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose a fact about a model
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["add-proposal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{id}/score": {
         parameters: {
             query?: never;
@@ -2269,6 +2289,43 @@ export interface paths {
          * @description The body may hold 1 MB; a larger one is refused whole, with 413.
          */
         post: operations["restore-price"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What technicians propose about models */
+        get: operations["list-proposals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proposals/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Take a proposal into the record, or decline it
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["answer-proposal"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3382,6 +3439,280 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/visit-entries/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete an act of a repair, with a way back */
+        delete: operations["delete-visit-entry"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visit-entries/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring an act of a repair back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["restore-visit-entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visit-photos/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete a picture of a visit, with a way back */
+        delete: operations["delete-visit-photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visit-photos/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring a picture of a visit back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["restore-visit-photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visit-photos/{id}/{size}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture of a visit as JPEG */
+        get: operations["get-visit-photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Phones that are here for a repair */
+        get: operations["list-visits"];
+        put?: never;
+        /**
+         * A phone comes in for a repair
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["add-visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A phone from arrival to hand-back */
+        get: operations["get-visit"];
+        /**
+         * What is known of a visit
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["change-visit"];
+        post?: never;
+        /** Delete a visit, with a way back */
+        delete: operations["delete-visit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Whether doubtful minutes count
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["confirm-visit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * How a repair went
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["end-visit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Log an act of a repair
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["add-visit-entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add a picture of a visit
+         * @description The body may hold 12 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["add-visit-photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring a visit back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["restore-visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/signed-entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Log an act that another person has looked at
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        post: operations["sign-visit-entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * A phone waits for a part, is taken up again or handed back
+         * @description The body may hold 1 MB; a larger one is refused whole, with 413.
+         */
+        put: operations["move-visit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/words": {
         parameters: {
             query?: never;
@@ -3535,6 +3866,8 @@ export interface components {
             name?: string;
         };
         AccountPerson: {
+            /** @description another person looks at their work at the gates that the office chose */
+            apprentice: boolean;
             disabled: boolean;
             display: string;
             id: string;
@@ -3901,6 +4234,8 @@ export interface components {
             unit_id?: string;
             /** Format: int64 */
             version: number;
+            /** @description whose log starts and ends its operations */
+            visit_id?: string;
             /**
              * Format: double
              * @description 0: 1
@@ -3931,6 +4266,8 @@ export interface components {
             unit_id?: string;
             /** Format: int64 */
             version: number;
+            /** @description whose log starts and ends its operations */
+            visit_id?: string;
             /**
              * Format: double
              * @description 0: 1
@@ -3971,6 +4308,11 @@ export interface components {
             /** Format: int64 */
             p90: number;
             person?: string;
+            /**
+             * @description of a repair: what it stands for after the way in
+             * @enum {string}
+             */
+            phase?: "" | "back" | "cure" | "test";
             skill?: string;
             /** Format: int64 */
             started?: number;
@@ -4055,6 +4397,8 @@ export interface components {
             unit_id?: string;
             /** Format: int64 */
             version: number;
+            /** @description whose log starts and ends its operations */
+            visit_id?: string;
             /**
              * Format: double
              * @description 0: 1
@@ -4756,6 +5100,14 @@ export interface components {
             /** Format: double */
             u: number | null;
             unit: string;
+        };
+        Consents: {
+            /** @description knows that data may be lost, and has it backed up or does without */
+            data?: boolean;
+            /** @description knows that the edge is not sealed as new */
+            seal?: boolean;
+            /** @description knows that the phone no longer keeps water out as before */
+            water?: boolean;
         };
         Coupon: {
             /** Format: int64 */
@@ -5719,7 +6071,7 @@ export interface components {
         FindGroup: {
             hits: components["schemas"]["FindHit"][];
             /** @enum {string} */
-            kind: "model" | "part" | "phone" | "study" | "fault" | "job" | "piece" | "lot" | "offer";
+            kind: "model" | "part" | "phone" | "study" | "fault" | "visit" | "job" | "piece" | "lot" | "offer";
         };
         FindHit: {
             note?: string;
@@ -5752,6 +6104,8 @@ export interface components {
             title: string;
         };
         FirstJobLine: {
+            /** @description waits that run */
+            clocks: components["schemas"]["VisitClock"][];
             /**
              * Format: double
              * @description share of its operations that have ended
@@ -5762,12 +6116,18 @@ export interface components {
              * @description seconds since the workshop opened
              */
             due?: number;
+            /**
+             * Format: double
+             * @description of them hands, where its repair is followed
+             */
+            hands_on?: number;
             id: string;
             /**
              * Format: double
              * @description of hands and machines that are left, usually
              */
             minutes: number;
+            model?: string;
             /** @description its next operation */
             now: string;
             /**
@@ -5779,6 +6139,11 @@ export interface components {
             /** @enum {string} */
             state: "waiting" | "on the bench" | "done";
             title: string;
+            /**
+             * Format: double
+             * @description of them waiting
+             */
+            waits?: number;
         };
         FirstJobMinutes: {
             /** @description not one of its steps was timed */
@@ -6598,9 +6963,16 @@ export interface components {
             answer: components["schemas"]["AnswerFragment"][];
             /** @description newest last; what is lost when the part is another one of the same model */
             builds: components["schemas"]["JobBuildLosses"][];
+            /**
+             * @description of a part that is none of the common jobs
+             * @enum {string}
+             */
+            grade?: "ask" | "refuse";
             hazards: components["schemas"]["HazardCaution"][];
             /** @description parts inside this module: repair or replace */
             inner: components["schemas"]["JobInner"][];
+            /** @description the common job that it is: its verdict, money and stock say the gate */
+            job?: string;
             /** @description of the part, for what other models' pieces do here */
             kind?: string;
             measures: {
@@ -6611,7 +6983,15 @@ export interface components {
             outcomes: components["schemas"]["JobOutcomeView"][];
             part: components["schemas"]["Part"];
             parts: components["schemas"]["Part"][];
+            /** @description what the customer is told is lost */
+            tell: string[];
+            /** @description checks afterwards, by name */
+            touched: string[];
+            /** @description it in words */
+            verdict?: string;
             way?: components["schemas"]["ModelWay"];
+            /** @description what speaks against taking it, or for asking first */
+            why: string[];
         };
         JobInner: {
             /** @description the board knows it by serial */
@@ -6635,12 +7015,16 @@ export interface components {
         };
         JobLoss: {
             check: string;
+            /** @description how often it was lost, in words where there are too few tries for a share */
+            said: string;
             study: string;
             study_id: string;
             verdict: components["schemas"]["LedgerVerdict"];
         };
         JobOutcomeView: {
             account_id: string;
+            /** @description its minutes are hardly those of a repair: it teaches nothing until confirmed */
+            doubt?: boolean;
             /** @description id of the part that was hurt */
             hurt_part?: string;
             /** @description id of the step at which */
@@ -6664,6 +7048,8 @@ export interface components {
             predicted?: number;
             /** @description ids of the steps walked */
             steps?: string[];
+            /** @description the minutes were asked about, and are right */
+            sure?: boolean;
             /** Format: int64 */
             version: number;
             /** @enum {string} */
@@ -7058,6 +7444,12 @@ export interface components {
              */
             used: number;
         };
+        ModelPace: {
+            /** Format: int64 */
+            n: number;
+            /** Format: double */
+            ratio: number;
+        };
         ModelSurvival: {
             /** Format: double */
             p: number;
@@ -7065,24 +7457,35 @@ export interface components {
         };
         ModelWay: {
             answer: components["schemas"]["AnswerFragment"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description hands-on, to the part
+             */
             attended_minutes: number;
             blocked?: string;
             /** Format: double */
             bound: number;
             /**
              * Format: double
-             * @description to closed and tested
+             * @description to closed and tested: hands-on and waits
              */
             closed_minutes: number;
             consumables: string[];
             /** Format: int64 */
             depth: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description to the part, waits with it
+             */
             elapsed_minutes: number;
             family: string;
             /** Format: int64 */
             flips: number;
+            /**
+             * Format: double
+             * @description hands-on, of the whole repair
+             */
+            hands_on_minutes: number;
             /** @description screws that hide, and under what */
             hidden: string[];
             /**
@@ -7110,6 +7513,11 @@ export interface components {
             tools: string[];
             /** @description what must move to the new part */
             travels: string[];
+            /**
+             * Format: double
+             * @description that need nobody, of the whole repair
+             */
+            wait_minutes: number;
         };
         ModelWayStep: {
             cautions: components["schemas"]["HazardCaution"][];
@@ -7423,6 +7831,8 @@ export interface components {
             title: string;
             /** @description whose strip log starts and ends its operations */
             unit_id?: string;
+            /** @description whose log starts and ends its operations */
+            visit_id?: string;
             /**
              * Format: double
              * @description 0: 1
@@ -7505,10 +7915,13 @@ export interface components {
             arrival?: {
                 [key: string]: string;
             };
+            consents?: components["schemas"]["Consents"];
             /** @description of a new visit */
             for_model_id?: string;
             /** Format: uuid */
             id: string;
+            /** @description part that is exchanged */
+            part_id?: string;
             /** @description what is wrong, in the owner's words */
             said?: string;
             /** @enum {string} */
@@ -7721,6 +8134,8 @@ export interface components {
             predicted?: number;
             /** @description ids of the steps walked */
             steps?: string[];
+            /** @description the minutes were asked about, and are right */
+            sure?: boolean;
             /** @enum {string} */
             went: "fine" | "tab broke" | "incident" | "gave up";
             /**
@@ -7818,6 +8233,8 @@ export interface components {
             password: string;
         };
         NewPerson: {
+            /** @description another person looks at their work at the gates that the office chose */
+            apprentice?: boolean;
             disabled?: boolean;
             display: string;
             /** Format: uuid */
@@ -7841,6 +8258,21 @@ export interface components {
             priced_on: string;
             /** @enum {string} */
             what: "refurbished" | "salvage" | "battery" | "screen" | "back-glass" | "port" | "camera";
+        };
+        NewProposal: {
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "measure" | "hidden screw" | "hazard";
+            measure?: components["schemas"]["Measured"];
+            /** @description of a measure, or the part that gets damaged */
+            part_id?: string;
+            /** @description of a hidden screw or a hazard */
+            step_id?: string;
+            /** @description where it was seen */
+            visit_id?: string;
+            /** @description of a hidden screw: under what; else a remark */
+            words?: string;
         };
         NewReceipt: {
             /** Format: int64 */
@@ -8138,6 +8570,35 @@ export interface components {
             state?: string;
             /** Format: int64 */
             storage_gb?: number;
+        };
+        NewVisit: {
+            /** @description check: pass or lost, when it came */
+            arrival?: {
+                [key: string]: string;
+            };
+            consents?: components["schemas"]["Consents"];
+            /** @description bench day, such as 2026-11-27; empty: today */
+            day?: string;
+            for_model_id?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description part that is exchanged */
+            part_id?: string;
+            /** @description what is wrong, in the owner's words */
+            said?: string;
+            /** @enum {string} */
+            state: "in" | "on the bench" | "waiting for a part" | "closed" | "handed back";
+            /** @description what the phone is called here */
+            sticker: string;
+            /** @description where the phone is one of a study */
+            study_id?: string;
+            /** @description number on the workshop's own papers; no names of people */
+            ticket?: string;
+            unit_id?: string;
+            /** @description why it is taken against the advice */
+            why?: string;
+            /** @description the job that was asked for */
+            work_id?: string;
         };
         NewWord: {
             /** Format: uuid */
@@ -8789,6 +9250,8 @@ export interface components {
         };
         Outcome: {
             account_id: string;
+            /** @description its minutes are hardly those of a repair: it teaches nothing until confirmed */
+            doubt?: boolean;
             /** @description id of the part that was hurt */
             hurt_part?: string;
             /** @description id of the step at which */
@@ -8812,6 +9275,8 @@ export interface components {
             predicted?: number;
             /** @description ids of the steps walked */
             steps?: string[];
+            /** @description the minutes were asked about, and are right */
+            sure?: boolean;
             /** Format: int64 */
             version: number;
             /** @enum {string} */
@@ -9183,9 +9648,28 @@ export interface components {
             document: components["schemas"]["GateJob"];
             found: components["schemas"]["GateAnswer"];
             job: string;
+            /** Format: int64 */
+            labour_minor: number;
+            /**
+             * Format: int64
+             * @description after what is damaged at times
+             */
+            leaves_minor: number;
             model: components["schemas"]["DeskNamed"];
+            /** Format: int64 */
+            parts_minor: number;
+            /** Format: int64 */
+            price_minor: number;
+            /** @description the price that the customer pays is on record */
+            priced: boolean;
+            /** @description what must be there */
+            there: components["schemas"]["PartsThere"][];
             /** @description what is not on record and was left out */
             unknown: string[];
+            /** @description whether to take it, in words */
+            verdict: string;
+            /** @description what speaks against it, or for asking first */
+            why: string[];
         };
         PartsGroupModel: {
             id: string;
@@ -9338,6 +9822,19 @@ export interface components {
             /** Format: int64 */
             weeks: number;
         };
+        PartsThere: {
+            /** @description in words, where none is free */
+            comes?: string;
+            /**
+             * Format: int64
+             * @description pieces that no other job waits for
+             */
+            free: number;
+            item: string;
+            /** @enum {string} */
+            kind: "part" | "consumable" | "tool";
+            place?: string;
+        };
         PartsTried: {
             /** @description the phone whose main board it was on */
             board: string;
@@ -9354,6 +9851,8 @@ export interface components {
             when: string;
         };
         PersonChange: {
+            /** @description another person looks at their work at the gates that the office chose */
+            apprentice?: boolean;
             disabled?: boolean;
             display: string;
             /** @enum {string} */
@@ -9543,6 +10042,56 @@ export interface components {
             message: string;
             value?: unknown;
         };
+        Proposal: {
+            account_id: string;
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "measure" | "hidden screw" | "hazard";
+            measure?: components["schemas"]["Measured"];
+            model_id: string;
+            /** @description of a measure, or the part that gets damaged */
+            part_id?: string;
+            /** @enum {string} */
+            state: "open" | "accepted" | "declined";
+            /** @description of a hidden screw or a hazard */
+            step_id?: string;
+            /** Format: int64 */
+            version: number;
+            /** @description where it was seen */
+            visit_id?: string;
+            /** @description of a hidden screw: under what; else a remark */
+            words?: string;
+        };
+        ProposeAnswered: {
+            accept: boolean;
+            /** Format: int64 */
+            version: number;
+        };
+        ProposeLine: {
+            account_id: string;
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "measure" | "hidden screw" | "hazard";
+            measure?: components["schemas"]["Measured"];
+            model: string;
+            model_id: string;
+            /** @description of a measure, or the part that gets damaged */
+            part_id?: string;
+            says: string;
+            /** @enum {string} */
+            state: "open" | "accepted" | "declined";
+            /** @description of a hidden screw or a hazard */
+            step_id?: string;
+            /** Format: int64 */
+            version: number;
+            /** @description where it was seen */
+            visit_id?: string;
+            who: string;
+            /** @description of a hidden screw: under what; else a remark */
+            words?: string;
+        };
         Publishing: {
             published: boolean;
             /** Format: int64 */
@@ -9609,6 +10158,70 @@ export interface components {
         };
         Received: {
             place: string;
+        };
+        RepairAct: {
+            begins?: string;
+            consumable?: string;
+            /** Format: double */
+            early?: number;
+            key: string;
+            /** @enum {string} */
+            kind: "step" | "wait" | "look" | "gate" | "line" | "check";
+            /** Format: double */
+            late?: number;
+            /** @description expected to be lost */
+            lost?: boolean;
+            /** @description of the check */
+            mark?: string;
+            /** @description of a wait: acts that need not its end */
+            meanwhile: string[];
+            needs: string[];
+            part_id?: string;
+            /** @enum {string} */
+            phase: "in" | "exchange" | "back" | "test";
+            rest?: boolean;
+            /**
+             * Format: int64
+             * @description timed runs behind it
+             */
+            runs?: number;
+            /** Format: int64 */
+            screws?: number;
+            /**
+             * Format: double
+             * @description usual, hands-on; of a wait its length
+             */
+            seconds?: number;
+            step_id?: string;
+            text: string;
+            why?: string;
+        };
+        RepairState: {
+            clocks: string[];
+            /** Format: int64 */
+            done: number;
+            /**
+             * Format: double
+             * @description sum of the fastest tenths of the acts that were done
+             */
+            fastest: number;
+            /** Format: double */
+            hands_on: number;
+            /** Format: double */
+            left: number;
+            /** Format: double */
+            left_wait: number;
+            long: string[];
+            now?: string;
+            /** Format: int64 */
+            of: number;
+            /**
+             * Format: double
+             * @description of the whole repair, waits with it
+             */
+            usual: number;
+            /** Format: double */
+            waited: number;
         };
         Rubric: {
             author: string;
@@ -10321,6 +10934,36 @@ export interface components {
             name: string;
             password: string;
             role: string;
+        };
+        SignedEntry: {
+            hurt_part?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description of the act in the repair's list; round and incident beside them */
+            key: string;
+            /** @description of whoever looked */
+            name: string;
+            note?: string;
+            password: string;
+            /** @enum {string} */
+            result?: "" | "pass" | "weak" | "lost" | "no gap" | "gap" | "mark";
+            /**
+             * Format: int64
+             * @description counted
+             */
+            screws?: number;
+            /**
+             * Format: double
+             * @description since the act before it
+             */
+            seconds?: number;
+            /** @description left out */
+            skipped?: boolean;
+            /**
+             * Format: double
+             * @description of a wait: how long its clock ran
+             */
+            wait?: number;
         };
         StartFrom: {
             /** Format: uuid */
@@ -11780,6 +12423,10 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        UsedPiece: {
+            item: string;
+            shelf_id: string;
+        };
         VariantNote: {
             adds?: string[];
             lacks?: string[];
@@ -11790,9 +12437,68 @@ export interface components {
             arrival?: {
                 [key: string]: string;
             };
+            /** Format: date-time */
+            closed_at?: string;
+            consents?: components["schemas"]["Consents"];
+            /**
+             * @description its minutes are hardly those of a repair: they teach nothing
+             * @enum {string}
+             */
+            doubt?: "" | "asked" | "left out";
+            /**
+             * Format: date-time
+             * @description when ticket, words and pictures were deleted
+             */
+            forgotten_at?: string;
+            /** Format: date-time */
+            handed_at?: string;
+            hurt_part?: string;
+            hurt_step?: string;
             /** Format: uuid */
             id: string;
+            /**
+             * Format: double
+             * @description of the repair, by its log
+             */
+            minutes?: number;
             model_id: string;
+            note?: string;
+            outcome_id?: string;
+            /** @description part that is exchanged */
+            part_id?: string;
+            /** @description what is wrong, in the owner's words */
+            said?: string;
+            /** @enum {string} */
+            state: "in" | "on the bench" | "waiting for a part" | "closed" | "handed back";
+            /** @description what the phone is called here */
+            sticker: string;
+            /** @description where the phone is one of a study */
+            study_id?: string;
+            /** @description number on the workshop's own papers; no names of people */
+            ticket?: string;
+            unit_id?: string;
+            used?: components["schemas"]["UsedPiece"][];
+            /** Format: int64 */
+            version: number;
+            /** @enum {string} */
+            went?: "" | "fine" | "incident" | "gave up";
+            /** @description the job that was asked for */
+            work_id?: string;
+        };
+        VisitAsked: {
+            mark: string;
+            name: string;
+            /** @enum {string} */
+            result: "" | "pass" | "lost";
+        };
+        VisitChange: {
+            /** @description check: pass or lost, when it came */
+            arrival?: {
+                [key: string]: string;
+            };
+            consents?: components["schemas"]["Consents"];
+            /** @description part that is exchanged */
+            part_id?: string;
             /** @description what is wrong, in the owner's words */
             said?: string;
             /** @enum {string} */
@@ -11808,6 +12514,198 @@ export interface components {
             version: number;
             /** @description the job that was asked for */
             work_id?: string;
+        };
+        VisitClock: {
+            key: string;
+            /** Format: double */
+            seconds: number;
+            /** Format: date-time */
+            started: string;
+            text: string;
+        };
+        VisitConfirmed: {
+            counts: boolean;
+            /** Format: int64 */
+            version: number;
+        };
+        VisitEnded: {
+            /** @description keys of acts during which somebody was away */
+            away?: string[];
+            /** @description part that was damaged */
+            hurt_part?: string;
+            /** @description step at which */
+            hurt_step?: string;
+            /**
+             * Format: double
+             * @description 0: by the log
+             */
+            minutes?: number;
+            note?: string;
+            /** Format: int64 */
+            version: number;
+            /** @enum {string} */
+            went: "fine" | "incident" | "gave up";
+        };
+        VisitEntry: {
+            away?: boolean;
+            /** Format: date-time */
+            happened_at: string;
+            hurt_part?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description of the act in the repair's list; round and incident beside them */
+            key: string;
+            /** @description its line in the log of a study's phone */
+            log_id?: string;
+            model_id: string;
+            note?: string;
+            /** @enum {string} */
+            result?: "" | "pass" | "weak" | "lost" | "no gap" | "gap" | "mark";
+            /**
+             * Format: int64
+             * @description counted
+             */
+            screws?: number;
+            /**
+             * Format: double
+             * @description since the act before it
+             */
+            seconds?: number;
+            /** @description who looked at an apprentice's work */
+            signed_by?: string;
+            /** @description left out */
+            skipped?: boolean;
+            step_id?: string;
+            /** Format: int64 */
+            version: number;
+            visit_id: string;
+            /**
+             * Format: double
+             * @description of a wait: how long its clock ran
+             */
+            wait?: number;
+        };
+        VisitFault: {
+            id: string;
+            state: string;
+            symptom?: string;
+        };
+        VisitLine: {
+            clocks: components["schemas"]["VisitClock"][];
+            /** Format: date-time */
+            closed?: string;
+            /**
+             * Format: double
+             * @description share of its acts
+             */
+            done: number;
+            /**
+             * Format: double
+             * @description minutes of hands that are left, usually
+             */
+            hands_on: number;
+            id: string;
+            /** Format: double */
+            minutes?: number;
+            model: string;
+            next?: string;
+            part?: string;
+            /** Format: date-time */
+            since: string;
+            state: string;
+            sticker: string;
+            ticket?: string;
+            /**
+             * Format: double
+             * @description minutes of waiting that are left
+             */
+            waits: number;
+        };
+        VisitMoved: {
+            /** @enum {string} */
+            state: "in" | "waiting for a part" | "handed back";
+            /** Format: int64 */
+            version: number;
+        };
+        VisitNewEntry: {
+            hurt_part?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description of the act in the repair's list; round and incident beside them */
+            key: string;
+            note?: string;
+            /** @enum {string} */
+            result?: "" | "pass" | "weak" | "lost" | "no gap" | "gap" | "mark";
+            /**
+             * Format: int64
+             * @description counted
+             */
+            screws?: number;
+            /**
+             * Format: double
+             * @description since the act before it
+             */
+            seconds?: number;
+            /** @description left out */
+            skipped?: boolean;
+            /**
+             * Format: double
+             * @description of a wait: how long its clock ran
+             */
+            wait?: number;
+        };
+        VisitPhoto: {
+            /** Format: int64 */
+            bytes: number;
+            /** Format: int64 */
+            height: number;
+            /** Format: uuid */
+            id: string;
+            model_id: string;
+            /** Format: int64 */
+            version: number;
+            visit_id: string;
+            /** Format: int64 */
+            width: number;
+        };
+        VisitRoom: {
+            acts: components["schemas"]["RepairAct"][];
+            /** @description by step: screws that must not go into its holes */
+            alike: {
+                [key: string]: string[];
+            };
+            answer: components["schemas"]["AnswerFragment"][];
+            /** @description what the stops need to know */
+            bench: components["schemas"]["BenchlineContext"];
+            clocks: components["schemas"]["VisitClock"][];
+            /** @description a lead that can only go on after the battery's */
+            conflict?: string;
+            entries: components["schemas"]["VisitEntry"][];
+            faults: components["schemas"]["VisitFault"][];
+            /**
+             * Format: int64
+             * @description days after hand-back until ticket, words and pictures are deleted
+             */
+            kept_days: number;
+            model: components["schemas"]["Model"];
+            notice: string;
+            pace: components["schemas"]["ModelPace"];
+            /** @description name of the part that is exchanged */
+            part?: string;
+            parts: components["schemas"]["Part"][];
+            /** @description who may look, by their names to sign in */
+            people: string[];
+            photos: components["schemas"]["VisitPhoto"][];
+            quick: components["schemas"]["VisitAsked"][];
+            /** @description kinds of gate at which another person looks at this person's work */
+            signs: string[];
+            state: components["schemas"]["RepairState"];
+            /** @description what the customer is told is lost */
+            tell: string[];
+            /** @description minutes of earlier repairs, the least and the most; none: there were not enough */
+            usual: number[];
+            visit: components["schemas"]["Visit"];
+            way?: components["schemas"]["ModelWay"];
         };
         WaysHarvest: {
             answer: components["schemas"]["AnswerFragment"][];
@@ -11836,12 +12734,6 @@ export interface components {
             /** Format: int64 */
             worth_minor: number;
         };
-        WaysPace: {
-            /** Format: int64 */
-            n: number;
-            /** Format: double */
-            ratio: number;
-        };
         WaysRoom: {
             answer: components["schemas"]["AnswerFragment"][];
             /** @description what the stops need to know while somebody follows a way */
@@ -11853,7 +12745,7 @@ export interface components {
             missing: string[];
             model: components["schemas"]["Model"];
             notice: string;
-            pace: components["schemas"]["WaysPace"];
+            pace: components["schemas"]["ModelPace"];
             parts: components["schemas"]["Part"][];
             ways: components["schemas"]["ModelWay"][];
         };
@@ -12020,10 +12912,17 @@ export interface components {
             /** @description Mo-Fr 08:00-17:00 */
             opening_hours?: string;
             people?: components["schemas"]["BenchPerson"][];
+            /** @description gates of the way back at which another person looks at an apprentice's work */
+            sign_off?: string[];
             /** @description prices are with tax */
             tax_shown?: boolean;
             /** Format: int64 */
             version: number;
+            /**
+             * Format: int64
+             * @description days after hand-back until ticket, words and pictures of a visit are deleted; 0: 90
+             */
+            visit_days?: number;
         };
         WorkshopChange: {
             /** @description that stands on an order */
@@ -12082,10 +12981,17 @@ export interface components {
             /** @description Mo-Fr 08:00-17:00 */
             opening_hours?: string;
             people?: components["schemas"]["BenchPerson"][];
+            /** @description gates of the way back at which another person looks at an apprentice's work */
+            sign_off?: string[];
             /** @description prices are with tax */
             tax_shown?: boolean;
             /** Format: int64 */
             version: number;
+            /**
+             * Format: int64
+             * @description days after hand-back until ticket, words and pictures of a visit are deleted; 0: 90
+             */
+            visit_days?: number;
         };
     };
     responses: never;
@@ -14950,7 +15856,10 @@ export interface operations {
     };
     "get-gate": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description answer at once: the bench days are not asked */
+                soon?: boolean;
+            };
             header?: never;
             path: {
                 id: string;
@@ -15406,6 +16315,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["IntakeImported"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-proposal": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProposal"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
                 };
             };
             /** @description Error */
@@ -17377,6 +18326,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Price"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "list-proposals": {
+        parameters: {
+            query?: {
+                /** @description only about this model */
+                model?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposeLine"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "answer-proposal": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeAnswered"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
                 };
             };
             /** @description Error */
@@ -19980,6 +21001,658 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartsPieceRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-visit-entry": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-visit-entry": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-visit-photo": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitPhoto"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-visit-photo": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitPhoto"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-visit-photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                size: "full" | "thumb";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "list-visits": {
+        parameters: {
+            query?: {
+                /** @description also those that were handed back */
+                all?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitLine"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-visit": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVisit"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-visit": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-visit": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "confirm-visit": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitConfirmed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-visit": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitEnded"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-visit-entry": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitNewEntry"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-visit-photo": {
+        parameters: {
+            query: {
+                /** @description id of the new row */
+                photo_id: string;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitPhoto"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-visit": {
+        parameters: {
+            query: {
+                /** @description version that the page shows */
+                version: number;
+            };
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "sign-visit-entry": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignedEntry"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "move-visit": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description UUIDv7; a repeat with the same key and body gets the same answer */
+                "Idempotency-Key": string;
+                /** @description when it happened at the bench; now by default */
+                "Happened-At"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitMoved"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
                 };
             };
             /** @description Error */
