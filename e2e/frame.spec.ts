@@ -319,7 +319,7 @@ test('rooms by key from everywhere; what is typed survives a reload until it is 
 
 for (const [who, heading] of [
   ['analyst', 'Models'],
-  ['technician', 'On the bench today'],
+  ['technician', 'Phones that are here'],
   ['buyer', 'Parts that run out'],
 ] as const)
   test(`the first page of a ${who} leads on with one key`, async ({ page }) => {

@@ -100,7 +100,7 @@ test('a whole document goes out and comes in as another model; a printed code le
   await home(page)
   await page.keyboard.type(code)
   await expect(page).toHaveURL(new RegExp(`/parts/${battery}`))
-  await expect(answer(page)).toContainText('Battery: to the part 10 min')
+  await expect(answer(page)).toContainText('Drift 4, battery: whole repair 39 min')
 })
 
 test('a label is read by the camera', async ({ page }) => {

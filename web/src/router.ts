@@ -103,8 +103,19 @@ export const router = createRouter({
     {
       path: '/models/:id/follow/:part',
       name: 'follow',
-      component: () => import('./rooms/ways/FollowRoom.vue'),
+      redirect: (to) => ({ name: 'job', params: to.params, query: { take: '1' } }),
     },
+    {
+      path: '/visits/:id',
+      name: 'visit',
+      component: () => import('./rooms/visit/VisitRoom.vue'),
+    },
+    {
+      path: '/visits/:id/follow',
+      name: 'repair',
+      component: () => import('./rooms/visit/FollowRoom.vue'),
+    },
+    { path: '/bench', redirect: '/' },
     {
       path: '/studies/:id/closeup',
       name: 'closeup',

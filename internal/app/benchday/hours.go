@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"strconv"
 	"time"
+	"waryowl/internal/store"
 )
 
 // hours are the seconds of a day at which the workshop opens and closes, and on which weekdays.
@@ -71,3 +72,11 @@ func (h hours) clock(seconds int) string {
 
 // openOn says whether the workshop opens on a day.
 func (h hours) openOn(day time.Time) bool { return h.days[int(day.Weekday())] }
+
+// Opens is the second of the day at which the workshop opens, by its settings.
+func Opens(office []store.Workshop) int {
+	if len(office) == 0 {
+		return readHours("").open
+	}
+	return readHours(office[0].OpeningHours).open
+}

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"waryowl/internal/app/act"
+	"waryowl/internal/app/benchday"
 	"waryowl/internal/app/desk"
 	"waryowl/internal/app/faults"
 	"waryowl/internal/app/visit"
@@ -64,13 +65,18 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 		return err
 	}
 	shown := map[string]bool{}
+	office, err := store.List[store.Workshop](db.Limit(1), "id", "1 = 1")
+	if err != nil {
+		return err
+	}
+	opens := benchday.Opens(office)
 	for _, j := range jobs {
 		if k := slices.IndexFunc(here, func(l visit.Line) bool { return l.ID == j.VisitID }); k >= 0 {
 			shown[j.VisitID] = true
-			v.phone(here[k], j.Due)
+			v.phone(here[k], j.Due, opens)
 			continue
 		}
-		l := JobLine{ID: j.ID, Title: j.Title, Due: j.Due, State: "waiting", Path: "/day", Clocks: []visit.Clock{}}
+		l := JobLine{ID: j.ID, Title: j.Title, Due: j.Due, Opens: opens, State: "waiting", Path: "/day", Clocks: []visit.Clock{}}
 		ended, left := 0, 0
 		for _, o := range j.Ops {
 			switch {
@@ -99,7 +105,7 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 	}
 	for _, l := range here {
 		if !shown[l.ID] {
-			v.phone(l, 0)
+			v.phone(l, 0, opens)
 		}
 	}
 	// What somebody has in hand comes first, and before it what a clock calls for.
@@ -146,8 +152,8 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 }
 
 // phone is a phone that is here for a repair: its line, and what is next with it.
-func (v *Room) phone(l visit.Line, due int) {
-	j := JobLine{ID: l.ID, Title: l.Sticker, Model: strings.TrimSuffix(l.Model+", "+l.Part, ", "), Now: l.Next, Done: l.Done, Due: due,
+func (v *Room) phone(l visit.Line, due, opens int) {
+	j := JobLine{ID: l.ID, Title: l.Sticker, Model: strings.TrimSuffix(l.Model+", "+l.Part, ", "), Now: l.Next, Done: l.Done, Due: due, Opens: opens,
 		HandsOn: math.Round(l.HandsOn), Waits: math.Round(l.Waits), Minutes: math.Round(l.HandsOn + l.Waits),
 		State: "waiting", Path: "/visits/" + l.ID, Clocks: l.Clocks}
 	n := Next{Title: l.Sticker + ": ", Why: j.Model, Minutes: j.Minutes, Path: j.Path}

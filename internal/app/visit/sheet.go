@@ -20,9 +20,9 @@ func sheet(k *model.Record, part string, lost []string) (*model.Way, []repair.Ac
 		return w, nil, ""
 	}
 	p := k.PartByID[part]
-	in := repair.Input{Part: part, Name: p.Name, Kind: k.Kind(part), Kinds: map[string]string{}, Cure: w.CureSeconds}
+	in := repair.Input{Part: part, Name: p.Name, Kind: k.Kind(part), Kinds: map[string]string{}, Names: map[string]string{}, Cure: w.CureSeconds}
 	for _, o := range k.Parts {
-		in.Kinds[o.ID] = k.Kind(o.ID)
+		in.Kinds[o.ID], in.Names[o.ID] = k.Kind(o.ID), o.Name
 	}
 	var ids []string
 	for _, s := range w.Steps {

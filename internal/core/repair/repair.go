@@ -74,6 +74,7 @@ type Input struct {
 	Name   string            `json:"name"`
 	Kind   string            `json:"kind,omitempty"`
 	Kinds  map[string]string `json:"kinds,omitempty"`
+	Names  map[string]string `json:"names,omitempty" doc:"of parts by id"`
 	Moves  []Mover           `json:"moves,omitempty" nullable:"false"`
 	Checks []Checked         `json:"checks,omitempty" nullable:"false"`
 	Cure   float64           `json:"cure,omitempty" doc:"seconds that a new seal stays clamped; 0: there is none"`
@@ -220,7 +221,8 @@ func (in Input) back(add func(Act), done []plan.Done, at map[string]Out, kind fu
 		key := "see " + g.Key
 		if !ticked[key] {
 			ticked[key] = true
-			add(Act{Key: key, Phase: Back, Kind: Gate, Text: Seen(g), Seconds: 3,
+			step, _ := strings.CutPrefix(g.Key, "seat ")
+			add(Act{Key: key, StepID: at[step].ID, PartID: at[step].Part, Phase: Back, Kind: Gate, Text: Seen(g), Seconds: 3,
 				Why: "what is closed next hides it"})
 		}
 		return key
@@ -238,10 +240,7 @@ func (in Input) back(add func(Act), done []plan.Done, at map[string]Out, kind fu
 		for _, g := range l.Gates {
 			needs = append(needs, gate(g))
 		}
-		text := strings.ToUpper(l.Text[:1]) + l.Text[1:]
-		if slices.Contains(l.Frees, in.Part) {
-			text = "Fit the new " + in.Name
-		}
+		text := in.closing(s, l)
 		last = "back " + l.StepID
 		part := s.Part
 		if part == "" && len(s.Frees) > 0 {
@@ -263,6 +262,44 @@ func (in Input) back(add func(Act), done []plan.Done, at map[string]Out, kind fu
 		add(Act{Key: "cure", Phase: Back, Kind: Wait, Text: "Wait: the new seal under clamps", Seconds: in.Cure, Begins: last})
 	}
 	return conflict
+}
+
+// closing says a line of the way back as an order: what was written of the way out is said the other way round.
+func (in Input) closing(s Out, l closeup.Line) string {
+	name := func(part string) string {
+		if n := in.Names[part]; n != "" {
+			return n
+		}
+		return part
+	}
+	what, _, _ := strings.Cut(s.What, ",")
+	opens := slices.Contains(trade.Imperatives, strings.ToLower(strings.SplitN(what, " ", 2)[0])) && strings.Contains(what, " ")
+	if opens && s.Part != "" {
+		what = name(s.Part)
+	}
+	switch {
+	case slices.Contains(l.Frees, in.Part):
+		return "Fit the new " + in.Name
+	case len(l.Frees) > 0 && s.Screws() == 0:
+		var names []string
+		for _, p := range l.Frees {
+			names = append(names, name(p))
+		}
+		return "Put back: " + strings.Join(names, ", ")
+	case l.Screws > 0 && strings.Contains(what, "screw"):
+		return "Fasten " + what
+	case l.Screws > 0:
+		return fmt.Sprintf("Fasten %d %s at the %s", l.Screws, screws(s.Step, l.Screws), what)
+	case l.Consumable != "":
+		return "Lay new " + l.Consumable
+	case s.Verb == "lift" && opens:
+		return "Close the " + what
+	}
+	text := l.Text
+	if opens && s.Part != "" {
+		text = strings.Replace(text, s.What, what, 1)
+	}
+	return strings.ToUpper(text[:1]) + text[1:]
 }
 
 // powers says whether a step opened the battery's lead.

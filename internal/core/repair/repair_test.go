@@ -60,7 +60,9 @@ func TestTheWholeOfABattery(t *testing.T) {
 		by[a.Key] = a
 	}
 	for key, has := range map[string]string{"in s6": "Unscrew 5 screws off the upper bracket", "in s2": "Unscrew two rim screws", "in s5": "Open the display like a book",
-		"old": "fire-safe", "back s9": "Fit the new battery", "see seat s7": "See that it is seated: battery connector"} {
+		"old": "fire-safe", "back s9": "Fit the new battery", "back s1": "Put back: card tray", "back s4": "Lay new rim adhesive",
+		"back s2": "Fasten two rim screws", "back s6": "Fasten 5 screws at the upper bracket", "back s7": "Connect battery connector",
+		"see seat s7": "See that it is seated: battery connector"} {
 		if !strings.Contains(by[key].Text, has) {
 			t.Errorf("%s reads %q, want %q in it", key, by[key].Text, has)
 		}

@@ -6,7 +6,8 @@ type Term struct {
 	Means string `json:"means"`
 }
 
-// Terms explain the words of the swap room in plain language, by the code that stands behind each.
+// Terms explain the words of the swap room, and those of joints and screw heads, in plain language, by the code that stands
+// behind each (common practice, no source).
 var Terms = []Term{
 	{"own", "The piece that this board was built with, as the serials that the board keeps say."},
 	{"stranger", "A genuine piece of the same model that this board was not built with."},
@@ -25,6 +26,15 @@ var Terms = []Term{
 	},
 	{"if sure", "The range if everything that is only likely were as it most likely is."},
 	{"depth", "How many separate steps lie between the closed phone and the part in the hand."},
+	{"five-lobe", "A screw head with five rounded lobes, made to keep people out: a driver of its own fits, no other."},
+	{"tri-wing", "A screw head with three short slots in a star."},
+	{"hexalobular", "A screw head with six rounded lobes."},
+	{"cross", "A screw head with two crossed slots. A driver a size too small rounds it."},
+	{"post", "A threaded pin with another screw in its head: a socket turns it."},
+	{"coax", "A thin round lead of an antenna. Its plug comes straight up; tilted, it tears off the board."},
+	{"connector", "A flat plug that sits on the board: straight up with plastic, straight down until it clicks."},
+	{"pull tab", "The end of a stretching glue strip: pulled slowly, low and flat, it lets go; torn, it stays behind."},
+	{"latch", "A piece that slides before it lifts."},
 	{"proven", "Every condition of the verdict holds: lost alone, back with the original, works at home, seen twice."},
 }
 

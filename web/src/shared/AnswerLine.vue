@@ -66,7 +66,8 @@ function show(working: string) {
 .kept {
   white-space: nowrap;
 }
-.kept b {
+.kept b,
+.kept .fact:not(.fig) {
   white-space: normal;
 }
 .fact {

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
 import { computed, useTemplateRef, watchEffect } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 
-import { count } from './format'
+import { clock as time, count } from './format'
 import { useBenchView } from './benchView'
+import { useRunning } from './bench/clocks'
 import { useOutbox } from './bench/outbox'
 import FindField from './FindField.vue'
 import { keyOf, roomsOpen } from './keys'
@@ -22,6 +23,10 @@ const outbox = useOutbox()
 const waiting = computed(() => saved.waiting + outbox.waiting.length + outbox.coming)
 const { me, signOut, leaving } = useSession()
 const router = useRouter()
+const route = useRoute()
+/** The loudest clock stays in sight wherever somebody goes. */
+const { running } = useRunning()
+const loudest = computed(() => running.value.find((c) => c.path && c.path !== route.path))
 async function leave() {
   await signOut()
   await router.push('/')
@@ -44,6 +49,10 @@ defineExpose({ find: () => finder.value?.focus(), put: (text: string) => finder.
     <span class="study" :title="study">{{ study }}</span>
     <FindField v-if="me?.who" ref="finder" />
     <div class="tools">
+      <RouterLink v-if="me?.who && loudest" :to="loudest.path!" class="clock" :class="{ look: loudest.left <= 0 }">
+        {{ loudest.name }}
+        <b class="fig">{{ loudest.left > 0 ? time(loudest.left) : `+${time(-loudest.left)}` }}</b>
+      </RouterLink>
       <ReadOuts v-if="me?.who" :signed-in="!leaving" />
       <button v-if="me?.who && outbox.tray.length" class="bare look mend" @click="emit('mend')">
         {{ outbox.tray.length === 1 ? '1 entry was' : `${outbox.tray.length} entries were` }} refused: mend
@@ -127,6 +136,12 @@ circle {
   gap: 14px;
   align-items: center;
   white-space: nowrap;
+}
+.clock {
+  color: var(--ink);
+}
+.clock.look {
+  color: var(--amber);
 }
 .saved {
   color: var(--quiet);

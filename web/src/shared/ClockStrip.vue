@@ -12,11 +12,11 @@ const { running } = useRunning()
     <ul class="plain">
       <li v-for="c in running" :key="c.id">
         <RouterLink
-          :to="{ name: 'strip', params: { id: c.study }, query: { phone: c.unit } }"
+          :to="c.path ?? { name: 'strip', params: { id: c.study }, query: { phone: c.unit } }"
           :class="{ over: c.left <= 0 }"
         >
           <b>{{ c.name }}</b>
-          <span>{{ c.task }}, {{ c.face }}</span>
+          <span>{{ [c.task, c.face].filter(Boolean).join(', ') }}</span>
           <span class="fig">{{ c.left > 0 ? time(c.left) : `over by ${time(-c.left)}` }}</span>
         </RouterLink>
       </li>

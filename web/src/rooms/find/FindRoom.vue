@@ -20,10 +20,12 @@ import BuyerTables from './BuyerTables.vue'
 import ModelTable from './ModelTable.vue'
 import OfficeState from './OfficeState.vue'
 import OthersChanged from './OthersChanged.vue'
+import ProposalList from './ProposalList.vue'
 import StudyTable from './StudyTable.vue'
 
 const NewStudy = defineAsyncComponent(() => import('./NewStudy.vue'))
 const NewFault = defineAsyncComponent(() => import('../faults/NewFault.vue'))
+const VisitForm = defineAsyncComponent(() => import('../visit/VisitForm.vue'))
 const CodeCamera = defineAsyncComponent(() => import('./CodeCamera.vue'))
 
 /** The first page: what to do now with its price and reason, then what the role looks after, then what others changed. */
@@ -37,16 +39,18 @@ const route = useRoute()
 const router = useRouter()
 const opening = ref(false)
 const looking = ref(false)
+const taking = ref(false)
 watch(
   () => route.query.new,
   (what) => {
     if (what === 'study' && writes.value) opening.value = true
     if (what === 'fault' && visits.value) looking.value = true
+    if (what === 'phone' && visits.value) taking.value = true
   },
   { immediate: true },
 )
 const settled = () => route.query.new && router.replace({ query: { ...route.query, new: undefined } })
-watch([opening, looking], ([a, b]) => !a && !b && settled())
+watch([opening, looking, taking], (open) => !open.some(Boolean) && settled())
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (e.key !== 'n' || typing(e) || !(writes.value || visits.value)) return
   e.preventDefault()
@@ -101,6 +105,7 @@ async function remove(id: string) {
                 New study
                 <span class="keys">n</span>
               </button>
+              <button v-if="visits" class="bare link" @click="taking = true">A phone comes in</button>
               <button v-if="visits" class="bare link" @click="looking = true">
                 Find a fault
                 <span v-if="!writes" class="keys">n</span>
@@ -113,6 +118,7 @@ async function remove(id: string) {
         </section>
         <OthersChanged />
       </div>
+      <ProposalList v-if="writes" class="wide" />
       <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
       <p v-if="gone" class="undo wide" role="status">
         “{{ gone.title }}” is deleted.
@@ -129,6 +135,7 @@ async function remove(id: string) {
     </template>
     <NewStudy v-if="opening" v-model="opening" />
     <NewFault v-if="looking" @close="looking = false" />
+    <VisitForm v-if="taking" @close="taking = false" />
   </div>
 </template>
 

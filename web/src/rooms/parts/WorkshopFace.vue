@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElCheckbox, ElForm, ElFormItem, ElInput, ElInputNumber } from 'element-plus'
+import { ElButton, ElCheckbox, ElCheckboxGroup, ElForm, ElFormItem, ElInput, ElInputNumber } from 'element-plus'
 import { computed, reactive } from 'vue'
 
 import { api, take, type Schemas } from '../../api/client'
@@ -25,6 +25,8 @@ const facts = reactive({
   values: (w.function_values ?? []).map((f) => `${f.function} ${fromMinor(f.worth_minor, w.currency)}`).join('\n'),
   locale: w.locale ?? '',
   max_days: w.max_days || 21,
+  visit_days: w.visit_days || 90,
+  sign_off: [...(w.sign_off ?? [])],
   fill_goal: w.fill_goal || 0.95,
   donor_margin: w.donor_margin || 0.2,
   next_bench: w.next_bench?.slice(0, 10) ?? '',
@@ -56,6 +58,8 @@ const submit = () =>
           function_values: values(),
           locale: facts.locale,
           max_days: facts.max_days,
+          visit_days: facts.visit_days,
+          sign_off: facts.sign_off,
           fill_goal: facts.fill_goal,
           donor_margin: facts.donor_margin,
           people: w.people ?? [],
@@ -68,12 +72,19 @@ const submit = () =>
   )
 const { room: own } = useRoom(['words'], () => api.GET('/api/words'))
 const words = computed(() => (own.value?.words ?? []) as unknown as Kept[])
+const looks = [
+  ['leads', 'leads, before a cover goes on'],
+  ['cables', 'cables under the board'],
+  ['films', 'films on lenses'],
+  ['dust', 'dust on lenses'],
+] as const
 const figures = [
   ['labour', 'An hour at the bench', 'labour_minor'],
   ['margin', 'Least that a job must leave', 'min_margin_minor'],
   ['fixed', 'Postage and disposal of a donor', 'donor_fixed_minor'],
   ['charge_limit', 'Charge before a phone is opened, %', 'charge_limit'],
   ['max_days', 'Longest wait that is promised, days', 'max_days'],
+  ['visit_days', 'Days until what an owner said is deleted, after hand-back', 'visit_days'],
   ['fill_goal', 'Share of jobs served from the shelf', 'fill_goal'],
   ['donor_margin', 'Share of a donor’s worth kept back', 'donor_margin'],
 ] as const
@@ -112,6 +123,12 @@ const figures = [
           <ElInput v-model="facts.locale" maxlength="20" placeholder="en" />
         </ElFormItem>
         <ElCheckbox v-model="facts.tax_shown" label="Prices are with tax" />
+        <fieldset>
+          <legend>Another person looks at an apprentice’s work at</legend>
+          <ElCheckboxGroup v-model="facts.sign_off">
+            <ElCheckbox v-for="[k, l] in looks" :key="k" :value="k" :label="l" />
+          </ElCheckboxGroup>
+        </fieldset>
       </div>
       <ProblemNote :problem="problem" :mine="mine" @theirs="theirs" />
       <ElButton v-if="writes" type="primary" native-type="submit" :loading="busy">Save</ElButton>
@@ -135,6 +152,10 @@ const figures = [
 </template>
 
 <style scoped>
+fieldset {
+  border: 0;
+  padding: 0;
+}
 .two {
   display: grid;
   grid-template-columns: 1fr 1fr;

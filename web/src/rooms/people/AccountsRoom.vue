@@ -23,7 +23,14 @@ const open = computed(() => people.value?.filter((p) => !p.disabled).length ?? 0
 type Role = Schemas['AccountPerson']['role']
 const roles: readonly Role[] = ['analyst', 'technician', 'buyer', 'administrator']
 const form = ref<Schemas['AccountPerson'] | 'new'>()
-const facts = reactive({ id: '', name: '', display: '', role: 'technician' as Role, disabled: false })
+const facts = reactive({
+  id: '',
+  name: '',
+  display: '',
+  role: 'technician' as Role,
+  disabled: false,
+  apprentice: false,
+})
 const link = ref<{ name: string; url: string }>()
 let token = ''
 function edit(p: Schemas['AccountPerson'] | 'new') {
@@ -31,7 +38,9 @@ function edit(p: Schemas['AccountPerson'] | 'new') {
   token = newToken()
   Object.assign(
     facts,
-    p === 'new' ? { id: newId(), name: '', display: '', role: 'technician', disabled: false } : { ...p },
+    p === 'new'
+      ? { id: newId(), name: '', display: '', role: 'technician', disabled: false, apprentice: false }
+      : { ...p },
   )
 }
 const { problem, busy, mine, theirs, send } = useChange(() => {
@@ -40,19 +49,19 @@ const { problem, busy, mine, theirs, send } = useChange(() => {
 })
 const submit = () =>
   send((v, header) => {
-    const { id, name, display, role, disabled } = facts
+    const { id, name, display, role, disabled, apprentice } = facts
     const p = form.value
     return p === 'new' || !p
       ? take(
           api.POST('/api/accounts', {
             params: { header },
-            body: { id, name: name.trim(), display: display.trim() || name.trim(), role, token },
+            body: { id, name: name.trim(), display: display.trim() || name.trim(), role, apprentice, token },
           }),
         )
       : take(
           api.PUT('/api/accounts/{id}', {
             params: { path: { id }, header },
-            body: { version: v ?? p.version, display: display.trim(), role, disabled },
+            body: { version: v ?? p.version, display: display.trim(), role, disabled, apprentice },
           }),
         )
   })
@@ -192,6 +201,11 @@ if (route.query.new) {
           <ElOption v-for="r in roles" :key="r" :value="r" :label="r" />
         </ElSelect>
       </ElFormItem>
+      <ElCheckbox
+        v-if="facts.role === 'technician'"
+        v-model="facts.apprentice"
+        label="apprentice: another person looks where the office wants it"
+      />
       <ElCheckbox v-if="form !== 'new'" v-model="facts.disabled" label="disabled: may not sign in" />
     </FormDialog>
   </div>

@@ -177,8 +177,8 @@ const units: Record<Minimise, (v: number) => string> = {
           <section id="steps">
             <h2>The way in to the {{ way.part }}</h2>
             <p class="no-print">
-              <RouterLink :to="{ name: 'follow', params: { id, part: way.part_id } }">
-                Follow it, one step a screen
+              <RouterLink :to="{ name: 'job', params: { id, part: way.part_id }, query: { take: '1' } }">
+                Take a phone in, and follow it act by act
               </RouterLink>
             </p>
             <WaySteps :way="way" />

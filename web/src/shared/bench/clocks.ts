@@ -9,17 +9,26 @@ export interface Clock {
   study: string
   unit: string
   name: string
-  task: 'soak' | 'dwell' | 'release' | 'cure'
+  task: string
   face: string
   /** The line that is logged when the clock is answered, without its seconds and result. */
   line: string
   started: number
   seconds: number
   silenced?: boolean
+  /** Where it is looked at, where that is not a study. */
+  path?: string
 }
 
 const clocks = useLocalStorage<Clock[]>('waryowl-clocks', [])
 export const filming = useLocalStorage('waryowl-filming', false)
+
+/** The clocks of a repair as they are now, in place of those that were told before. */
+export function mirror(of: string, list: Clock[]) {
+  const rest = clocks.value.filter((c) => !c.id.startsWith(`${of} `))
+  const known = clocks.value.length - rest.length
+  if (known || list.length) clocks.value = [...rest, ...list]
+}
 
 /** The running waits of a study, or of all, the one that ends first before the others. */
 export function useRunning(study?: string) {
