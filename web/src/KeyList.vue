@@ -36,7 +36,18 @@ const of: Record<string, [string, string][]> = {
     ['1 … 9', 'choose among its readings'],
     ['space', 'play from its words'],
   ],
-  follow: [['space', 'next screw or step']],
+  visit: [
+    ['f j d', 'follow the repair, job card, find the fault'],
+    ['w h p', 'it waits for a part, hand it back, print the slip'],
+  ],
+  repair: [
+    ['space', 'next screw, then the next act'],
+    ['← u', 'back, take it back'],
+    ['x l', 'something broke, the record lacks something'],
+    ['1 2 3', 'after heat: no gap, gap, mark; on a check: works, lost'],
+    ['m +', 'what may be done meanwhile, half a minute more'],
+  ],
+  job: [['Enter', 'take a phone in']],
   strip: [['1 … 8', 'log the step on that tile']],
 }
 const refused = ref('')

@@ -42,9 +42,18 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 	if w == nil || w.Blocked != "" {
 		return nil, fault.New("part_id", part, "a part that the plan has a way to")
 	}
+	// Changing tools and turning the phone over are spread over the steps, so that a day and a job card say the same.
+	own := 0.0
+	for _, s := range w.Steps {
+		own += s.Seconds
+	}
+	spread := 1.0
+	if own > 0 {
+		spread = w.AttendedMinutes * 60 / own
+	}
 	var ops []store.BenchOp
 	var hands *store.BenchOp
-	seconds, slow, attended := 0.0, 0.0, 0.0 // slow: who is slow today is slow in every step
+	seconds, slow := 0.0, 0.0 // slow: who is slow today is slow in every step
 	within := (*int)(nil)
 	link := func(op *store.BenchOp, within *int) {
 		if n := len(ops); n > 0 {
@@ -69,7 +78,7 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 		hot := trade.Hot(s.Method) || s.Verb == "heat"
 		if hot {
 			flush()
-			length := s.Seconds + s.WaitSeconds
+			length := s.Seconds*spread + s.WaitSeconds
 			op := store.BenchOp{
 				ID:    named("heat"),
 				P50:   int(math.Round(length)),
@@ -108,9 +117,8 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 			within = nil
 		}
 		hands.Steps = append(hands.Steps, s.ID)
-		seconds += s.Seconds
-		attended += s.Seconds
-		slow += s.Late
+		seconds += s.Seconds * spread
+		slow += s.Late * spread
 		if s.WaitSeconds > 0 { // soaking, dwelling: nobody is needed
 			flush()
 			op := store.BenchOp{
@@ -135,7 +143,7 @@ func OpsOf(k *model.Record, part string, machines []store.BenchMachine) ([]store
 		link(&op, nil)
 		ops = append(ops, op)
 	}
-	add("fit and close", "back", max(60, worktime.RefitShare*attended), true, "")
+	add("fit and close", "back", max(60, worktime.RefitShare*w.AttendedMinutes*60), true, "")
 	if w.CureSeconds > 0 {
 		add("cure", "cure", w.CureSeconds, false, machineFor(machines, "clamp", "press"))
 	}

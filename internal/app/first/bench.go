@@ -60,6 +60,10 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 	if err != nil {
 		return err
 	}
+	names, err := names(ctx, s)
+	if err != nil {
+		return err
+	}
 	here, err := visit.List(ctx, s, false)
 	if err != nil {
 		return err
@@ -76,7 +80,7 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 			v.phone(here[k], j.Due, opens)
 			continue
 		}
-		l := JobLine{ID: j.ID, Title: j.Title, Due: j.Due, Opens: opens, State: "waiting", Path: "/day", Clocks: []visit.Clock{}}
+		l := JobLine{ID: j.ID, Title: j.Title, Model: names[j.ModelID], Due: j.Due, Opens: opens, State: "waiting", Path: "/day", Clocks: []visit.Clock{}}
 		ended, left := 0, 0
 		for _, o := range j.Ops {
 			switch {
@@ -124,10 +128,6 @@ func (v *Room) technician(ctx context.Context, s *act.Service) error {
 	}
 	waiting, err := store.List[store.Work](db.Limit(50), "promised_on IS NULL, promised_on, id", "status IN ?",
 		[]string{"promised", "parts ordered"})
-	if err != nil {
-		return err
-	}
-	names, err := names(ctx, s)
 	if err != nil {
 		return err
 	}

@@ -59,7 +59,7 @@ func List(ctx context.Context, s *act.Service, all bool) ([]Line, error) {
 	if err != nil {
 		return nil, err
 	}
-	sheets := map[string][]repair.Act{}
+	sheets, whole := map[string][]repair.Act{}, map[string]*model.Way{}
 	list := []Line{}
 	for _, v := range rows {
 		k := know[v.ModelID]
@@ -71,7 +71,7 @@ func List(ctx context.Context, s *act.Service, all bool) ([]Line, error) {
 		if v.Open() && l.Part != "" {
 			acts, known := sheets[v.PartID]
 			if !known {
-				_, acts, _ = sheet(k, v.PartID, nil)
+				whole[v.PartID], acts, _ = sheet(k, v.PartID, nil)
 				sheets[v.PartID] = acts
 			}
 			var mine []store.VisitEntry
@@ -82,7 +82,7 @@ func List(ctx context.Context, s *act.Service, all bool) ([]Line, error) {
 			}
 			state := repair.Progress(acts, plain(mine))
 			l.Clocks = clocks(acts, mine, state)
-			l.HandsOn, l.Waits = state.Left/60, state.LeftWait/60
+			l.HandsOn, l.Waits = left(acts, state, whole[v.PartID])
 			if state.Of > 0 {
 				l.Done = float64(state.Done) / float64(state.Of)
 			}
@@ -93,4 +93,20 @@ func List(ctx context.Context, s *act.Service, all bool) ([]Line, error) {
 		list = append(list, l)
 	}
 	return list, nil
+}
+
+// left are the minutes of hands and waits that usually follow. Changing tools and starting up belong to no act: they count
+// with the share of the acts that is left, so that at the beginning it is what the job card says.
+func left(acts []repair.Act, state repair.State, way *model.Way) (hands, waits float64) {
+	if way == nil || way.Blocked != "" {
+		return 0, 0
+	}
+	all := repair.Progress(acts, nil)
+	if all.Left > 0 {
+		hands = way.HandsOnMinutes * state.Left / all.Left
+	}
+	if all.LeftWait > 0 {
+		waits = way.WaitMinutes * state.LeftWait / all.LeftWait
+	}
+	return hands, waits
 }

@@ -16,6 +16,7 @@ import { useSession } from '../../shared/session'
 import { useUndo } from '../../shared/useUndo'
 import BeginSteps from './BeginSteps.vue'
 import BenchToday from './BenchToday.vue'
+import ClockBoard from './ClockBoard.vue'
 import BuyerTables from './BuyerTables.vue'
 import ModelTable from './ModelTable.vue'
 import OfficeState from './OfficeState.vue'
@@ -96,6 +97,7 @@ async function remove(id: string) {
     <AnswerLine class="answer" :sentence="room?.answer" />
     <template v-if="room">
       <BeginSteps v-if="room.empty" class="wide" :steps="room.begin" @study="opening = true" />
+      <ClockBoard v-if="role === 'technician'" class="wide" :room="room" />
       <div v-if="!room.empty || room.next.length" class="wide cols">
         <section id="next">
           <h2 class="row">

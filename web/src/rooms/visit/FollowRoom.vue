@@ -238,7 +238,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
     <template v-if="room && settled && room.acts.length">
       <header class="band">
         <RouterLink class="name" :to="{ name: 'visit', params: { id } }">{{ room.visit.sticker }}</RouterLink>
-        <RepairBar :acts="r.counted.value" :done="r.keys.value" :now="act?.key" />
+        <RepairBar :acts="r.counted.value" :done="r.keys.value" :now="act?.key" :way="room.way" />
       </header>
       <p v-if="elsewhere" class="running" role="status">
         <button type="button" class="bare" @click="chosen = elsewhere.act.key">

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import type { Schemas } from '../../api/client'
 import { minutes } from '../../shared/format'
 import type { Act } from './useRepair'
 
 /** A whole repair as one bar: what is done is full, what is being done amber, waits are hatched; a stroke parts the way in. */
-const props = defineProps<{ acts: Act[]; done: Set<string>; now?: string }>()
-const sum = (list: Act[]) => list.reduce((s, a) => s + (a.seconds ?? 0), 0) / 60
+const props = defineProps<{ acts: Act[]; done: Set<string>; now?: string; way?: Schemas['ModelWay'] }>()
 const into = computed(() => props.acts.filter((a) => a.phase === 'in'))
 const rest = computed(() => props.acts.filter((a) => a.phase !== 'in'))
 /** Long acts are longer, but a short one can still be seen. */
@@ -34,9 +34,10 @@ const place = computed(() => props.acts.findIndex((a) => a.key === props.now) + 
         :style="{ flexGrow: width(a) }"
       />
     </div>
-    <p class="says">
-      in: {{ into.length }} acts, {{ minutes(Math.round(sum(into))) }} | way back and checks: {{ rest.length }} acts,
-      {{ minutes(Math.round(sum(rest))) }}
+    <p v-if="way" class="says">
+      in: {{ into.length }} acts, {{ minutes(Math.round(way.elapsed_minutes)) }} | way back and checks:
+      {{ rest.length }} acts,
+      {{ minutes(Math.round(way.closed_minutes) - Math.round(way.elapsed_minutes)) }}
     </p>
     <b v-if="place" class="fig">{{ place }} of {{ acts.length }}</b>
   </div>
