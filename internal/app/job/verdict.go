@@ -43,6 +43,9 @@ func (j *Card) decide() {
 		j.Answer = append(j.Answer, answer.Text("no way to it is on record, its minutes are not known"))
 	}
 	j.Answer = append(j.Answer, answer.Text("."))
+	if n := len(j.Builds); n == 0 || len(j.Builds[n-1].Losses)+len(j.Builds[n-1].Works) == 0 {
+		j.Answer = append(j.Answer, answer.Text(" What is lost with another one is untested."))
+	}
 	if len(j.Tell) > 0 {
 		j.Answer = append(j.Answer, answer.Text(" Tell the customer: "),
 			answer.Name(strings.Join(j.Tell[:min(2, len(j.Tell))], ", ")+more(len(j.Tell)-2), "#losses"), answer.Text("."))
