@@ -1,6 +1,7 @@
 import type { Page } from '@playwright/test'
 
-import { answer, clean, expect, fits, signIn, test } from './bench'
+import { answer, clean as tidy, expect, fits, signIn, test } from './bench'
+import { unsaid } from './wording'
 
 test.use({ refusals: [/ERR_INTERNET_DISCONNECTED|Failed to fetch/] })
 
@@ -12,6 +13,12 @@ async function clockOf(page: Page) {
     now += seconds * 1000
     await page.clock.setFixedTime(now)
   }
+}
+/** Nothing for axe to find, and no word that is not said. */
+async function clean(page: Page) {
+  await tidy(page)
+  const lines = (await page.locator('#app').innerText()).split('\n')
+  expect(lines.flatMap(unsaid)).toEqual([])
 }
 const outcome = (page: Page) => page.locator('#outcome dl')
 const waits = (page: Page) => page.getByRole('timer')

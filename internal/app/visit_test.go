@@ -151,6 +151,31 @@ func TestAWholeRepair(t *testing.T) {
 	}
 }
 
+// TestSaidLater: what is to be exchanged may be said after the phone came in; it is promised and planned then, and no other
+// part takes its place.
+func TestSaidLater(t *testing.T) {
+	g := newGuest(t)
+	ctx := context.Background()
+	id := store.NewID()
+	_, err := visit.Take(ctx, g.Service, command(), id, visit.Arriving{ModelID: g.model, VisitFacts: store.VisitFacts{Sticker: "TEAL"}})
+	if field(t, err) != "sticker" {
+		t.Errorf("two phones of a name: %v", err)
+	}
+	v, err := visit.Take(ctx, g.Service, command(), id, visit.Arriving{ModelID: g.model, VisitFacts: store.VisitFacts{Sticker: "PLUM"}})
+	g.must(err)
+	v, err = visit.Change(ctx, g.Service, command(), id, v.Version, store.VisitFacts{Sticker: "PLUM", PartID: g.part["battery"]})
+	g.must(err)
+	jobs, err := store.List[store.BenchJob](g.DB, "id", "visit_id = ?", id)
+	g.must(err)
+	if v.WorkID == "" || len(jobs) != 1 || jobs[0].WorkID != v.WorkID || g.free() != 0 {
+		t.Errorf("%+v, %d jobs of the day, %d free", v, len(jobs), g.free())
+	}
+	if _, err = visit.Change(ctx, g.Service, command(), id, v.Version, store.VisitFacts{Sticker: "PLUM",
+		PartID: g.part["lens"]}); field(t, err) != "part_id" {
+		t.Errorf("another part: %v", err)
+	}
+}
+
 // TestClickedThrough: a repair of a minute is asked about, and teaches nothing until somebody says that it was one; an
 // incident is counted at the step before it.
 func TestClickedThrough(t *testing.T) {

@@ -3,7 +3,6 @@ package benchday
 import (
 	"context"
 	"slices"
-	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -12,6 +11,7 @@ import (
 	"waryowl/internal/app/model"
 	"waryowl/internal/core/day"
 	"waryowl/internal/core/fault"
+	"waryowl/internal/core/repair"
 	"waryowl/internal/store"
 )
 
@@ -221,7 +221,7 @@ func visited(db *gorm.DB, rows []store.BenchJob, begins time.Time) error {
 			first, last, seen := 0, 0, map[string]bool{}
 			for _, e := range list {
 				if !slices.Contains(o.Steps, e.StepID) && (o.Phase == "" || phase(e.Key) != o.Phase) ||
-					len(o.Steps) > 0 && !strings.HasPrefix(e.Key, "in ") {
+					len(o.Steps) > 0 && repair.Part(e.Key) != repair.In {
 					continue
 				}
 				at := max(0, min(86400, int(e.HappenedAt.Sub(begins).Seconds())))
@@ -254,7 +254,7 @@ func visited(db *gorm.DB, rows []store.BenchJob, begins time.Time) error {
 
 // phase is what an act after the way in stands for: back, cure or test.
 func phase(key string) string {
-	switch head, _, _ := strings.Cut(key, " "); head {
+	switch repair.Part(key) {
 	case "in", "wait", "round", "incident":
 		return ""
 	case "cure":

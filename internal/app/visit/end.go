@@ -5,7 +5,6 @@ import (
 	"errors"
 	"math"
 	"slices"
-	"strings"
 
 	"waryowl/internal/app/act"
 	"waryowl/internal/app/desk"
@@ -132,7 +131,7 @@ func plain(entries []store.VisitEntry) []repair.Entry {
 func walked(entries []store.VisitEntry) []string {
 	steps := []string{}
 	for _, e := range entries {
-		if strings.HasPrefix(e.Key, "in ") && !e.Skipped && !slices.Contains(steps, e.StepID) {
+		if repair.Part(e.Key) == repair.In && !e.Skipped && !slices.Contains(steps, e.StepID) {
 			steps = append(steps, e.StepID)
 		}
 	}
@@ -147,7 +146,7 @@ func hurtAt(entries []store.VisitEntry, part string, way *model.Way) string {
 		if e.HurtPart == part && last != "" {
 			return last
 		}
-		if strings.HasPrefix(e.Key, "in ") {
+		if repair.Part(e.Key) == repair.In {
 			last = e.StepID
 		}
 	}

@@ -171,7 +171,7 @@ func clocks(acts []repair.Act, entries []store.VisitEntry, state repair.State) [
 		}
 		c := Clock{Key: a.Key, Text: a.Text, Seconds: a.Seconds}
 		for _, e := range entries {
-			if e.Key == a.Begins || a.StepID != "" && e.StepID == a.StepID && len(e.Key) > 6 && e.Key[:6] == "round " {
+			if e.Key == a.Begins || a.StepID != "" && e.StepID == a.StepID && repair.Part(e.Key) == "round" {
 				c.Started = e.HappenedAt
 			}
 		}

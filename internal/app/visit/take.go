@@ -62,8 +62,19 @@ func Take(ctx context.Context, s *act.Service, c act.Command, id string, f Arriv
 		if err := act.Belongs("part_id", v.PartID, k.PartByID, "a part of this model"); err != nil {
 			return v, err
 		}
-		if err := promise(tx, c, k, &v, asked, day, f.Why); err != nil {
+		work, err := promise(tx, c, k, v, asked, day, f.Why)
+		if err != nil {
 			return v, err
+		}
+		if v.WorkID != work {
+			row, err := store.Update(tx, v.ID, v.Version, func(row *store.Visit) error {
+				row.WorkID = work
+				return nil
+			})
+			if err != nil {
+				return v, err
+			}
+			v = *row
 		}
 		return v, bench(tx, k, v, day)
 	})
@@ -79,13 +90,14 @@ func free(db *gorm.DB, v store.Visit) error {
 	return err
 }
 
-// promise writes the job down that a visit is about.
-func promise(tx *store.Tx, c act.Command, k *model.Record, v *store.Visit, asked bool, day time.Time, why string) error {
+// promise writes the job down that a visit is about, and gives its id, "" for a part that is none of the common jobs.
+func promise(tx *store.Tx, c act.Command, k *model.Record, v store.Visit, asked bool, day time.Time, why string) (string,
+	error) {
 	job := parts.JobOf(k.Kind(v.PartID))
 	if asked {
 		w, err := store.Get[store.Work](tx.DB, v.WorkID)
 		if err != nil {
-			return err
+			return "", err
 		}
 		_, err = store.Update(tx, w.ID, w.Version, func(w *store.Work) error {
 			if w.Status == "asked" {
@@ -93,14 +105,14 @@ func promise(tx *store.Tx, c act.Command, k *model.Record, v *store.Visit, asked
 			}
 			return nil
 		})
-		return err
+		return v.WorkID, err
 	}
 	if job == "" {
-		return nil
+		return "", nil
 	}
 	d, err := desk.Load(tx.DB, []string{v.ModelID}, true)
 	if err != nil {
-		return err
+		return "", err
 	}
 	price, _ := d.Price(v.ModelID, job)
 	w := store.Work{WorkFacts: store.WorkFacts{ModelID: v.ModelID, Job: job, Status: "promised", AskedOn: tx.Arrived,
@@ -108,15 +120,7 @@ func promise(tx *store.Tx, c act.Command, k *model.Record, v *store.Visit, asked
 	if w.Why != "" {
 		w.Overrode = c.Actor.Display
 	}
-	if err := store.Create(tx, &w); err != nil {
-		return err
-	}
-	_, err = store.Update(tx, v.ID, v.Version, func(row *store.Visit) error {
-		row.WorkID = w.ID
-		return nil
-	})
-	v.WorkID, v.Version = w.ID, v.Version+1
-	return err
+	return w.ID, store.Create(tx, &w)
 }
 
 // bench puts the repair on a day, where it can be planned.
@@ -144,6 +148,9 @@ func Change(ctx context.Context, s *act.Service, c act.Command, id string, saw i
 		if v.UnitID != "" || f.Sticker == "" {
 			f.Sticker = v.Sticker
 		}
+		if v.PartID != "" && f.PartID != v.PartID && v.WorkID != "" {
+			return fault.New("part_id", f.PartID, "the part that was promised: hand the phone back, and take it in for another one")
+		}
 		if f.PartID != v.PartID {
 			k, err := model.Load(tx.DB, v.ModelID)
 			if err != nil {
@@ -151,6 +158,16 @@ func Change(ctx context.Context, s *act.Service, c act.Command, id string, saw i
 			}
 			if f.PartID != "" {
 				if err := act.Belongs("part_id", f.PartID, k.PartByID, "a part of this model"); err != nil {
+					return err
+				}
+				// Said later what is to be done, it is promised and planned as if it had been said at the counter.
+				v.PartID = f.PartID
+				today := tx.Arrived.Truncate(24 * time.Hour)
+				if f.WorkID, err = promise(tx, c, k, *v, v.WorkID != "", today, ""); err != nil {
+					return err
+				}
+				v.WorkID = f.WorkID
+				if err := bench(tx, k, *v, today); err != nil {
 					return err
 				}
 			}

@@ -42,7 +42,7 @@ func Progress(acts []Act, entries []Entry) State {
 		by[e.Key] = e
 	}
 	for _, e := range entries { // a round of heat that gave no gap is waited for as well
-		if strings.HasPrefix(e.Key, "round ") && !e.Break {
+		if Part(e.Key) == "round" && !e.Break {
 			s.Waited += math.Max(0, e.Seconds)
 		}
 	}
@@ -95,4 +95,10 @@ func Open(a Act, done []string) []string {
 		}
 	}
 	return open
+}
+
+// Part is the first word of a key: in, wait, see, back, check and the like.
+func Part(key string) string {
+	first, _, _ := strings.Cut(key, " ")
+	return first
 }

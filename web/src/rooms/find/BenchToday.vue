@@ -53,7 +53,9 @@ const most = computed(() => Math.max(1, ...props.room.jobs.map((j) => j.minutes)
             <i :style="{ width: `${(120 * (row.hands_on ?? row.minutes)) / most}px` }" />
             <i class="wait" :style="{ width: `${(120 * (row.waits ?? 0)) / most}px` }" />
           </span>
-          <small v-if="row.hands_on" class="quiet">{{ row.hands_on }} hands-on, {{ row.waits ?? 0 }} waiting</small>
+          <small v-if="row.hands_on" class="quiet">
+            {{ minutes(row.hands_on) }} hands-on, {{ minutes(row.waits ?? 0) }} waiting
+          </small>
           <small v-else class="quiet">{{ minutes(row.minutes) }}</small>
         </template>
         <template #empty>

@@ -52,7 +52,10 @@ const eye = (l: Schemas['JobLoss']) => l.verdict.eye
         >
           <i v-for="(b, i) in bar" :key="i" :class="{ wait: b.wait }" :style="{ flexGrow: b.minutes }" />
         </div>
-        <p>{{ Math.round(way.hands_on_minutes) }} hands-on, {{ Math.round(way.wait_minutes) }} waiting (hatched)</p>
+        <p>
+          {{ minutes(Math.round(way.hands_on_minutes)) }} hands-on, {{ minutes(Math.round(way.wait_minutes)) }} waiting
+          (hatched)
+        </p>
         <p class="quiet how">
           {{ way.measured ? `${way.measured} of ${count(way.steps.length, 'step')} timed` : 'all estimated'
           }}{{ gate?.bench ? `; ${gate.bench}` : '' }}

@@ -135,7 +135,7 @@ const said = (key: string) =>
           <dt>Minutes</dt>
           <dd>
             <b class="big">{{ Math.round(total.hands + total.waits) }}</b>
-            by the clock: {{ Math.round(total.hands) }} hands-on, {{ Math.round(total.waits) }} waiting
+            by the clock: {{ Math.round(total.hands) }} hands-on, {{ minutes(Math.round(total.waits)) }} waiting
           </dd>
         </div>
         <div>
@@ -217,7 +217,7 @@ const said = (key: string) =>
         :loading="busy"
         @click="finish"
       >
-        Save: closed and tested
+        Save: the repair is done
         <span class="keys">Enter</span>
       </ElButton>
     </nav>
