@@ -16,6 +16,7 @@ async function clockOf(page: Page) {
 }
 /** Nothing for axe to find, and no word that is not said. */
 async function clean(page: Page) {
+  await expect(page.locator('.dialog-fade-enter-active')).toHaveCount(0)
   await tidy(page)
   const lines = (await page.locator('#app').innerText()).split('\n')
   expect(lines.flatMap(unsaid)).toEqual([])

@@ -1,5 +1,5 @@
 import { useIntervalFn, useLocalStorage } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, type Ref } from 'vue'
+import { computed, onBeforeUnmount, ref, watch, type Ref } from 'vue'
 
 import { newId, type Schemas } from '../../api/client'
 import { useOutbox } from '../../shared/bench/outbox'
@@ -32,6 +32,8 @@ export function useRepair(id: string, room: Ref<Schemas['VisitRoom'] | undefined
   const now = ref(Date.now())
   useIntervalFn(() => (now.value = Date.now()), 500)
 
+  /** Acts of this page: an entry that was sent stays done while the record that has it is still on its way. */
+  const own = ref<Done[]>([])
   const acts = computed<Act[]>(() => room.value?.acts ?? [])
   const done = computed<Done[]>(() => {
     const of = (e: Entry): Done => ({
@@ -61,8 +63,14 @@ export function useRepair(id: string, room: Ref<Schemas['VisitRoom'] | undefined
         })
       }
     }
+    const refused = new Set(tray.value.map((t) => t.row))
+    for (const d of own.value) if (!list.some((x) => x.id === d.id) && !refused.has(d.id)) list.push(d)
     return list.sort((a, b) => a.at - b.at)
   })
+  watch(
+    () => room.value?.entries,
+    (list) => (own.value = own.value.filter((d) => !list?.some((e) => e.key === d.key))),
+  )
   const keys = computed(() => new Set(done.value.map((d) => d.key)))
   const result = (key: string) => done.value.find((d) => d.key === key)?.result
   const counted = computed(() => acts.value.filter((a) => !a.rest))
@@ -93,6 +101,15 @@ export function useRepair(id: string, room: Ref<Schemas['VisitRoom'] | undefined
   async function put(body: Record<string, unknown> & { key: string }, text: string) {
     const entry = newId()
     const seconds = last.value ? Math.max(0, Math.round((Date.now() - last.value) / 100) / 10) : 0
+    const { result, hurt_part: hurt } = body as { result?: string; hurt_part?: string }
+    own.value.push({
+      id: entry,
+      key: body.key,
+      seconds: (body.seconds as number | undefined) ?? seconds,
+      at: Date.now(),
+      result,
+      hurt,
+    })
     await outbox.add({
       study: mine,
       unit: '',
@@ -106,6 +123,7 @@ export function useRepair(id: string, room: Ref<Schemas['VisitRoom'] | undefined
   }
   /** Takes an act back: what waits here is dropped, what the server has is deleted there. */
   async function undo(d: Done) {
+    own.value = own.value.filter((x) => x.id !== d.id)
     const waits = unsent.value.find((w) => w.seq === d.seq && d.seq !== undefined)
     if (waits && outbox.flight !== waits.seq) return outbox.drop(waits)
     await outbox.add({
