@@ -85,7 +85,10 @@ test('a battery, by keys: from the first page to the slip, one action a step or 
         await page.keyboard.press('s')
       }
     } else {
-      if (text.startsWith('Disconnect battery')) await context.setOffline(true)
+      if (text.startsWith('Disconnect battery')) {
+        await expect(page.getByText('all saved')).toBeVisible({ timeout: 60_000 })
+        await context.setOffline(true)
+      }
       await later(screws > 1 ? 8 : 24)
       await page.keyboard.press(' ')
     }

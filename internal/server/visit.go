@@ -75,7 +75,7 @@ func (s *server) visitRoutes() {
 			return visit.Log(ctx, s.App, c, in.ByID.ID, in.Body, "")
 		})
 	write(s, "POST", "/api/visits/{id}/signed-entries", "sign-visit-entry", "Log an act that another person has looked at", act.Visits,
-		func(ctx context.Context, c act.Command, in *newRow[SignedEntry]) (store.VisitEntry, error) {
+		func(ctx context.Context, _ act.Command, in *newRow[SignedEntry]) (store.VisitEntry, error) {
 			if !s.attempts.allow(ctx, in.Body.Name, actor(ctx).ID, "") {
 				return store.VisitEntry{}, tooMany
 			}
@@ -86,7 +86,7 @@ func (s *server) visitRoutes() {
 			// What is kept of a change is a sum of its body: none of a password, which it would make easy to guess.
 			kept := *in
 			kept.Body.Password = ""
-			c = command(ctx, "sign-visit-entry", &kept)
+			c := command(ctx, "sign-visit-entry", &kept)
 			if err := visit.MaySign(ctx, s.App, who, actor(ctx).ID); err != nil {
 				return store.VisitEntry{}, err
 			}
