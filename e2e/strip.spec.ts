@@ -1,4 +1,4 @@
-import { answer, choose, clean, expect, fits, signIn, study, tabTo, test } from './bench'
+import { answer, choose, clean, expect, signIn, study, tabTo, test } from './bench'
 
 const demo = 'Drift 4, first pair'
 const rows = (page: import('@playwright/test').Page) => page.getByRole('region', { name: 'Log' }).getByRole('row')
