@@ -79,7 +79,7 @@ watch(visits, (v) => v && route.query.take && (taking.value = true))
 const against = computed(() => grade.value === 'refuse')
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (typing(e) || jumping() || e.ctrlKey || e.metaKey || e.altKey || !job.value) return
-  if ((first(e) || e.key === 't') && visits.value) taking.value = true
+  if (((first(e) && !against.value) || e.key === 't') && visits.value) taking.value = true
   else if (e.key === 'x') router.back()
   else return
   e.preventDefault()
@@ -97,11 +97,11 @@ useEventListener('keydown', (e: KeyboardEvent) => {
           <p class="line" :class="{ danger: grade === 'refuse' }">{{ more.join(' ') }}</p>
         </div>
         <div v-if="visits" class="doing no-print">
-          <ElButton type="primary" size="large" @click="taking = true">
+          <ElButton :type="against ? undefined : 'primary'" size="large" @click="taking = true">
             {{ against ? 'Take it all the same' : 'Take a phone in' }}
-            <span class="keys">Enter</span>
+            <span class="keys">{{ against ? 't' : 'Enter' }}</span>
           </ElButton>
-          <ElButton size="large" @click="router.back()">
+          <ElButton :type="against ? 'primary' : undefined" size="large" @click="router.back()">
             Not now
             <span class="keys">x</span>
           </ElButton>
